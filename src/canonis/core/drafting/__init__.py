@@ -1,0 +1,1 @@
+"""The judgement: which views, which datum, which dimensions."""

@@ -1,0 +1,256 @@
+"""The first complete draft of a solid: views, statements and their places, unasked."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from canonis.core.drafting.dimensions import Planner
+from canonis.core.drafting.front import choose_front
+from canonis.core.faults import BadInput
+from canonis.core.features.model import Feature
+from canonis.core.features.recognise import recognise
+from canonis.core.layout.arrange import arrange
+from canonis.core.quantity.units import Unit
+from canonis.core.quantity.written import write_mass
+from canonis.core.sheet.document import Note, SheetDocument, SheetPage, TitleBlock, View
+from canonis.core.sheet.scene import Scene, build_scene, frame_of_view, projection_key
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.reader import Model
+from canonis.core.solid.references import face_reference
+from canonis.core.view.frames import ViewFrame, frame_of
+from canonis.core.view.projection import Projection, project
+
+__all__ = ["CAUTION", "Draft", "DraftWish", "draft_model", "scene_for"]
+
+#: The caution every sheet carries: the program never certifies.
+CAUTION = "TO BE CHECKED AND APPROVED BY A QUALIFIED PERSON UNDER THE CODES THAT APPLY LOCALLY."
+Projections = dict[tuple[int, tuple[float, ...]], Projection]
+Progress = Callable[[str], None]
+
+
+@dataclass(frozen=True)
+class DraftWish:
+    """What the user asks of a draft; `auto` and None leave the choice to the program."""
+
+    style: str = "iso"
+    projection: str | None = None
+    unit: Unit | None = None
+    size: str = "auto"
+    scale: str = "auto"
+    views: str = "all"
+    front: str | None = None
+    datum: str = "left-front-bottom"
+    density: float | None = None
+    title: TitleBlock = TitleBlock()
+    notes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Draft:
+    """A drafted document with the scene it was drafted on, and what no view could show."""
+
+    scene: Scene
+    unseen: tuple[str, ...]
+
+    @property
+    def document(self) -> SheetDocument:
+        """The sheet document."""
+        return self.scene.document
+
+
+def _corner(solid: Solid, front: ViewFrame, name: str) -> Vec:
+    """A named corner of the box as seen in the front view: left/right, front/back, bottom/top."""
+    words = set(name.split("-"))
+    if not words <= {"left", "right", "front", "back", "bottom", "top"} or len(words) != 3:
+        raise BadInput(f"Datum “{name}” is not a corner such as left-front-bottom, a point X,Y,Z or axis:H1.")
+    point = np.zeros(3)
+    for direction, positive in ((front.right, "right"), (front.up, "top"), (front.toward, "front")):
+        k = int(np.argmax(np.abs(direction)))
+        high = (positive in words) == (direction[k] > 0)
+        point[k] = solid.box[1][k] if high else solid.box[0][k]
+    return point
+
+
+def _datum(solid: Solid, found: Feature, front: ViewFrame, name: str) -> tuple[Vec, dict[str, str]]:
+    """The datum point and, for a bore's axis, the references to measure from."""
+    if name.startswith("axis:"):
+        group = next((g for g in found.holes if g.id == name[5:]), None)
+        if group is None:
+            raise BadInput(f"Datum “{name}” names no hole of this part; its holes are "
+                           f"{', '.join(g.id for g in found.holes) or 'none'}.")  # fmt: skip
+        hole = group.first
+        k = int(np.argmax(np.abs(hole.axis)))
+        ref = face_reference(solid.faces[hole.main_faces[0]])
+        return hole.start, {str(j): ref for j in range(3) if j != k}
+    if "," in name:
+        try:
+            values = [float(x) for x in name.split(",")]
+        except ValueError:
+            values = []
+        if len(values) != 3 or not np.all(np.isfinite(values)):
+            raise BadInput(f"Datum “{name}” is not three numbers X,Y,Z in mm.")
+        return np.array(values), {}
+    return _corner(solid, front, name), {}
+
+
+def _views(front: ViewFrame, projection: str, solid: Solid, sheet: int, prefix: int) -> list[View]:
+    side = "left" if projection == "first" else "right"
+    return [_view(front, kind, solid, sheet, prefix + k) for k, kind in enumerate(("front", "top", side), start=1)]
+
+
+def _view(front: ViewFrame, kind: str, solid: Solid, sheet: int, number: int) -> View:
+    frame = frame_of(kind, front)
+    middle = (solid.box[0] + solid.box[1]) / 2
+
+    def t(v: Vec) -> tuple[float, float, float]:
+        clean = [0.0 if abs(c) < 1e-12 else float(c) for c in v]
+        return (clean[0], clean[1], clean[2])
+
+    return View(id=f"V{number}", sheet=sheet, kind=kind, scale=1.0, origin=t(middle), right=t(frame.right),  # type: ignore[arg-type]
+                up=t(frame.up), at=(0.0, 0.0))  # fmt: skip
+
+
+def _missing_views(planner: Planner, front: ViewFrame, number: int) -> list[View]:
+    """Principal views that show holes and slots which no view shows yet (nothing on a far face is lost)."""
+    out: list[View] = []
+    have = {v.kind for v in planner.views}
+    hidden = [g.first.axis for g in planner.found.holes if planner.hole_view(g) is None]
+    hidden += [
+        s.axis for s in planner.found.slots
+        if not any(float(s.axis @ frame_of_view(v).toward) > 1 - 1e-6 or s.through for v in planner.views)
+    ]  # fmt: skip
+    for kind in ("left", "right", "bottom", "back", "top"):
+        toward = frame_of(kind, front).toward
+        if kind not in have and any(float(a @ toward) > 1 - 1e-6 for a in hidden):
+            out.append(_view(front, kind, planner.solid, planner.sheet, number + len(out)))
+    return out
+
+
+def scene_for(
+    document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections | None = None
+) -> Scene:
+    """The scene of a stored document; projections missing from `cache` are computed into it."""
+    cache = {} if cache is None else cache
+    for view in document.views:
+        solid = next(p.solid for p in document.pages if p.number == view.sheet)
+        key = projection_key(solid, view)
+        if key not in cache:
+            cache[key] = project(solids[solid], frame_of_view(view), view.kind != "pictorial")
+    return build_scene(document, solids, features, cache)
+
+
+def _distinct(model: Model) -> list[tuple[int, int]]:
+    """Index and number of copies of each different solid: equal volume, area and faces."""
+    seen: list[tuple[tuple[float, ...], int, int]] = []
+    for solid in model.solids:
+        moments = np.sort(np.linalg.eigvalsh(solid.mass.moments))
+        key = (solid.mass.volume, solid.mass.area, len(solid.faces), *moments)
+        for k, (other, index, copies) in enumerate(seen):
+            if np.allclose(other, key, rtol=1e-5):
+                seen[k] = (other, index, copies + 1)
+                break
+        else:
+            seen.append((key, solid.index, 1))
+    return [(index, copies) for _, index, copies in seen]
+
+
+def draft_model(
+    model: Model, wish: DraftWish, progress: Progress = lambda _: None, features: tuple[Feature, ...] | None = None
+) -> Draft:
+    """Draft a complete drawing of a model: a sheet for each different solid.
+
+    Raises BadInput for a datum, size or scale that cannot be used.
+    """
+    unit = wish.unit or model.unit
+    projection = wish.projection or ("third" if wish.style == "asme" else "first")
+    found = features or tuple(recognise(s) for s in model.solids)
+    cache: Projections = {}
+    sheets = _distinct(model)
+    pages, views, marks, unseen = [], [], [], []
+    datum, reason = np.zeros(3), ""
+    default_size = "A3" if wish.style == "iso" else "B"
+    for number, (index, copies) in enumerate(sheets, start=1):
+        solid = model.solids[index]
+        front = choose_front(solid, found[index], wish.front)
+        corner, datum_refs = _datum(solid, found[index], front.frame, wish.datum)
+        mine = _views(front.frame, projection, solid, number, len(views))
+
+        def shown(view: View, solid: Solid = solid, index: int = index) -> Projection:
+            key = projection_key(index, view)
+            if key not in cache:
+                progress(f"Projecting the {view.kind} view")
+                cache[key] = project(solid, frame_of_view(view), view.kind != "pictorial")
+            return cache[key]
+
+        planner = Planner(solid, found[index], mine, unit, corner, shown, number, datum_refs)
+        planner.views += _missing_views(planner, front.frame, len(views) + len(mine) + 1)
+        planner.views.append(_view(front.frame, "pictorial", solid, number, len(views) + len(planner.views) + 1))
+        planner.views = [v.model_copy(update={"hidden": _hidden_wanted(shown(v))}) for v in planner.views]
+        planner._n = len(marks)
+        planner.overall()
+        planner.holes()
+        planner.slots()
+        planner.shafts()
+        default = planner.rounds()
+        planner.chamfers()
+        planner.levels()
+        if wish.views == "auto":
+            planner.views = _needed(planner)
+        planner.centres()
+        planner.marks = _notes(planner, default, wish, unit, copies)
+        if number == 1:
+            datum, reason = corner, front.reason
+        pages.append(SheetPage(number=number, size=default_size, scale=1.0, solid=index, copies=copies))
+        views += planner.views
+        marks += planner.marks
+        unseen += planner.unseen
+    title = wish.title
+    if wish.density is not None:
+        mass = model.solids[sheets[0][0]].mass.volume * wish.density / 1000
+        title = title.model_copy(update={"mass": write_mass(mass, unit)})
+    title = title.model_copy(update={"title": title.title or model.solids[0].name})
+    document = SheetDocument(
+        style=wish.style, projection=projection, unit=unit, pages=tuple(pages), views=tuple(views),  # type: ignore[arg-type]
+        annotations=tuple(marks), title=title, notes=wish.notes, datum=(float(datum[0]), float(datum[1]), float(datum[2])),
+        datum_name=wish.datum, front_reason=reason, model_sha256=model.sha256,
+    )  # fmt: skip
+    progress("Placing dimensions and notes")
+    scene = build_scene(document, model.solids, found, cache)
+    for page in document.pages:
+        document = arrange(scene, page, wish.size, wish.scale)
+        scene = Scene(document, model.solids, found, cache, scene.resolutions)
+    return Draft(scene, tuple(unseen))
+
+
+def _hidden_wanted(seen: Projection) -> bool:
+    """Hidden lines are kept where they are few enough to read."""
+    return seen.length("hidden") <= seen.length("visible")
+
+
+def _needed(planner: Planner) -> list[View]:
+    used = {m.view for m in planner.marks}
+    return [v for v in planner.views if v.id in used or v.kind in ("front", "pictorial")]
+
+
+def _notes(planner: Planner, default: Note | None, wish: DraftWish, unit: Unit, copies: int) -> list[object]:
+    """General notes above the title block; the default round keeps its statement."""
+    marks = [m for m in planner.marks if not isinstance(m, Note)]
+    radius_notes = [m for m in planner.marks if isinstance(m, Note)]
+    lines = [f"DIMENSIONS IN {'MILLIMETRES' if unit is Unit.MM else 'INCHES'} UNLESS OTHERWISE NOTED (UON)."]
+    if wish.title.general:
+        lines.append(f"GENERAL TOLERANCES {wish.title.general} UON; CONFIRM WITH THE CONTRACT.")
+    if copies > 1:
+        lines.append(f"{copies} IDENTICAL PARTS IN THE MODEL.")
+    lines += [n.upper() for n in wish.notes]
+    lines.append(CAUTION)
+    own = ([default] if default else []) + radius_notes
+    # One block of text on the paper: each stated note keeps its own line and id, spaced by empty lines.
+    total = len(lines) + len(own)
+    general = Note(id=f"N{planner.sheet}", sheet=planner.sheet, lines=tuple(lines), text=" ".join(lines), at=(0, 0))
+    stacked = []
+    for k, note in enumerate(own):
+        pad = ("",) * (len(lines) + k)
+        stacked.append(note.model_copy(update={"lines": (*pad, *note.lines)}))
+    assert total >= 1
+    return [*marks, general, *stacked]

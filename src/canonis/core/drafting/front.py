@@ -1,0 +1,105 @@
+"""The front view: the longest, most telling side in its natural position, with the reason in words."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from canonis.core.features.model import Feature
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.view.frames import ViewFrame, front_frame
+
+__all__ = ["FRONTS", "Front", "choose_front", "turned_axis"]
+
+_AXES = {"-y": (0, -1, 0), "+y": (0, 1, 0), "+z": (0, 0, 1), "-z": (0, 0, -1), "+x": (1, 0, 0), "-x": (-1, 0, 0)}
+#: The directions a front view may look from, by name.
+FRONTS = tuple(_AXES)
+
+
+@dataclass(frozen=True, eq=False)
+class Front:
+    """A chosen front view: the side it looks from, its frame, and the reason."""
+
+    name: str
+    frame: ViewFrame
+    reason: str
+
+
+def turned_axis(solid: Solid) -> Vec | None:
+    """The axis of a turned part: more than 60 % of its surface turns about one line, else None."""
+    groups: list[tuple[Vec, Vec, float]] = []
+    for face in solid.faces:
+        if face.kind not in ("cylinder", "cone", "torus") or (face.sweep < 1.9 * math.pi and face.kind != "torus"):
+            continue
+        for k, (point, axis, area) in enumerate(groups):
+            rel = face.origin - point
+            off = float(np.linalg.norm(rel - axis * float(rel @ axis)))
+            if abs(float(axis @ face.axis)) > 1 - 1e-7 and off < 1e-3:
+                groups[k] = (point, axis, area + face.area)
+                break
+        else:
+            groups.append((face.origin, face.axis, face.area))
+    if not groups:
+        return None
+    point, axis, area = max(groups, key=lambda g: g[2])
+    ends = sum(
+        f.area for f in solid.faces
+        if f.kind == "plane" and abs(float(f.axis @ axis)) > 1 - 1e-7
+        and float(np.linalg.norm((f.centre - point) - axis * float((f.centre - point) @ axis))) < 1e-3
+    )  # fmt: skip
+    total = sum(f.area for f in solid.faces)
+    return axis if area + ends > 0.6 * total and area > 0.25 * total and float(np.abs(axis).max()) > 1 - 1e-9 else None
+
+
+def _telling(solid: Solid, found: Feature, toward: Vec) -> float:
+    """How much of the part's shape shows true along a direction."""
+    rings = set()
+    slopes = 0.0
+    for edge in solid.edges:
+        if edge.kind == "circle" and abs(float(edge.axis @ toward)) > 1 - 1e-6 and edge.dihedral != "seam":
+            rings.add((round(edge.radius, 2), *np.round(edge.centre - toward * float(edge.centre @ toward), 2)))
+        elif edge.kind == "line" and abs(float(edge.axis @ toward)) < 1e-6 and float(np.abs(edge.axis).max()) < 0.999:
+            slopes += 0.5
+    opening = sum(0.25 for g in found.holes for h in g.holes if float(h.axis @ toward) > 0.999)
+    return len(rings) + slopes + opening
+
+
+def _frame(name: str, solid: Solid, turned: Vec | None) -> ViewFrame:
+    toward = np.array(_AXES[name], dtype=float)
+    up = np.array([0.0, 0, 1]) if abs(toward[2]) < 0.5 else np.array([0.0, 1, 0])
+    right = np.cross(up, toward)
+    size = solid.size
+    if turned is not None and abs(float(turned @ toward)) < 0.1:
+        right = turned * (1.0 if turned.sum() > 0 else -1.0)
+        up = np.cross(toward, right)
+    elif abs(toward[2]) > 0.5 and float(size @ np.abs(right)) < float(size @ np.abs(up)) * 0.98:
+        # A flat part may be turned on its face: lay its longest side level.
+        right, up = up, -right
+    return front_frame(right, up)
+
+
+def choose_front(solid: Solid, found: Feature, wanted: str | None = None) -> Front:
+    """Choose the front view, or build the one a person asked for (`+x`, `-y`, …)."""
+    turned = turned_axis(solid)
+    if wanted in _AXES:
+        return Front(wanted, _frame(wanted, solid, turned), f"front view from {wanted.upper()}, as chosen")
+    size = solid.size
+    areas = {n: float(np.prod(size[np.abs(np.array(d)) < 0.5])) for n, d in _AXES.items()}
+    best, best_score, facts = "-y", -1.0, (0.0, 0.0)
+    for name, direction in _AXES.items():
+        toward = np.array(direction, dtype=float)
+        if turned is not None and abs(float(turned @ toward)) > 0.1:
+            continue
+        told = _telling(solid, found, toward)
+        share = areas[name] / max(areas.values())
+        score = told / 4 + 4 * share
+        if score > best_score + 1e-6:
+            best, best_score, facts = name, score, (told, share)
+    if turned is not None:
+        return Front(best, _frame(best, solid, turned), "turned part: its axis lies level in the front view")
+    reason = f"front view from {best.upper()}: "
+    reason += "the largest outline" if facts[1] > 0.98 else "the most telling outline"
+    rings = int(facts[0])
+    if rings:
+        reason += f", {rings} round or sloped edges seen true" if rings > 1 else ", one round edge seen true"
+    return Front(best, _frame(best, solid, turned), reason)

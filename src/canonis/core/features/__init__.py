@@ -1,0 +1,1 @@
+"""Recognition: from bare faces to holes, rounds, chamfers and patterns."""

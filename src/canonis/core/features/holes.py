@@ -1,0 +1,152 @@
+"""Holes with their seats, from coaxial stacks of inner cylinders and cones."""
+
+import math
+
+import numpy as np
+
+from canonis.core.features.model import Hole, HoleGroup, Seat
+from canonis.core.features.patterns import find_pattern
+from canonis.core.features.stacks import TOL, Run, Segment, coaxial_runs
+from canonis.core.solid.model import Solid, Vec
+
+__all__ = ["RIM_SHARE", "find_holes", "group_holes"]
+
+#: A conical mouth whose radial leg is under this share of the hole's diameter is a rim (COMMANDS.md).
+RIM_SHARE = 0.15
+
+
+def _end_faces(solid: Solid, run: Run, seg: Segment, level: float) -> list[tuple[int, str]]:
+    """Faces outside the run that meet `seg` at its end, with the dihedral of the meeting edge."""
+    members = set(run.faces)
+    middle = (seg.a0 + seg.a1) / 2
+    out = []
+    for f in seg.faces:
+        for e, other in solid.neighbours[f]:
+            if other in members:
+                continue
+            edge = solid.edges[e]
+            at = float((edge.middle - run.base) @ run.axis)
+            if (at > middle) == (level > middle):
+                out.append((other, edge.dihedral))
+    return out
+
+
+def _closure(solid: Solid, run: Run, seg: Segment, level: float, radius: float) -> str | None:
+    """What closes the stack at `level`: flat, cone, round, or None for an open end."""
+    if seg.kind == "cone" and radius < TOL:
+        return "cone"
+    around = _end_faces(solid, run, seg, level)
+    for other, dihedral in around:
+        face = solid.faces[other]
+        if dihedral == "concave" and face.kind == "plane" and abs(float(face.axis @ run.axis)) > 1 - 1e-6:
+            if abs(float((face.origin - run.base) @ run.axis) - level) < TOL:
+                return "flat"
+        elif dihedral in ("smooth", "concave") and face.kind in ("sphere", "torus") and face.inner:
+            return "round"
+    return None
+
+
+def _seats(stack: list[Segment], mouth: float, main_r: float, inward: float) -> tuple[list[Seat], list[Segment]]:
+    """Seats met from the mouth inwards until the main bore, and their segments."""
+    seats: list[Seat] = []
+    used: list[Segment] = []
+    for k, seg in enumerate(stack):
+        near_r, far_r = (seg.r0, seg.r1) if inward > 0 else (seg.r1, seg.r0)
+        if seg.kind == "cylinder":
+            if seg.radius < main_r + TOL:
+                break
+            end = seg.a1 if inward > 0 else seg.a0
+            seats.append(Seat("counterbore", 2 * seg.radius, depth=abs(end - mouth)))
+        else:
+            if near_r < far_r + TOL:
+                break
+            angle = 2 * math.degrees(math.atan2(near_r - far_r, seg.a1 - seg.a0))
+            after_bore = k > 0 and stack[k - 1].kind == "cylinder" and abs(stack[k - 1].radius - near_r) < TOL
+            if after_bore:
+                pass  # the conical floor of a drilled step, not a seat of its own
+            elif near_r - far_r < RIM_SHARE * 2 * far_r:
+                seats.append(Seat("rim", 2 * near_r, angle=90 - angle / 2, size=near_r - far_r))
+            else:
+                seats.append(Seat("countersink", 2 * near_r, depth=seg.a1 - seg.a0, angle=angle))
+        used.append(seg)
+    return seats, used
+
+
+def _hole(solid: Solid, run: Run) -> list[Hole]:
+    segments = run.segments
+    lo, hi = segments[0].a0, segments[-1].a1
+    low_end = _closure(solid, run, segments[0], lo, segments[0].r0)
+    high_end = _closure(solid, run, segments[-1], hi, segments[-1].r1)
+    cylinders = [s for s in segments if s.kind == "cylinder"]
+    if not cylinders or (low_end and high_end):
+        return []
+    main_r = min(s.radius for s in cylinders)
+    mains = [s for s in cylinders if s.radius < main_r + TOL]
+    through = low_end is None and high_end is None
+    first_main, last_main = segments.index(mains[0]), segments.index(mains[-1])
+    grooves = tuple(
+        (s.a1 - s.a0, s.radius - main_r, 2 * s.radius)
+        for s in segments[first_main:last_main]
+        if s.kind == "cylinder" and s.radius > main_r + TOL
+    )
+    high = _seats(segments[::-1], hi, main_r, -1)
+    low = _seats(segments, lo, main_r, +1)
+
+    def weight(seats: list[Seat]) -> tuple[int, float]:
+        real = [s.diameter for s in seats if s.kind != "rim"]
+        return (1 if real else 0, max((s.diameter for s in seats), default=0.0))
+
+    # The start face carries the larger seat; a plain through hole starts at the canonical upper end.
+    start_high = weight(high[0]) >= weight(low[0]) if through else high_end is None
+    mouth = hi if start_high else lo
+    axis = run.axis if start_high else -run.axis
+    near, far = (high[0], low[0]) if start_high else (low[0], high[0])
+    closed = low_end or high_end
+    depth = None
+    if not through:
+        depth = mouth - min(s.a0 for s in mains) if start_high else max(s.a1 for s in mains) - mouth
+    point_angle = None
+    if closed == "cone":
+        tip = segments[0] if start_high else segments[-1]
+        point_angle = 2 * math.degrees(math.atan2(max(tip.r0, tip.r1), tip.a1 - tip.a0))
+    return [
+        Hole(
+            axis=axis, start=run.base + run.axis * mouth, diameter=2 * main_r, through=through, depth=depth,
+            bottom=closed if closed in ("flat", "cone") else None, point_angle=point_angle,
+            seats=tuple(near), far_seats=tuple(far) if through else (), faces=tuple(run.faces),
+            main_faces=tuple(f for s in mains for f in s.faces), grooves=grooves, length=hi - lo,
+        )
+    ]  # fmt: skip
+
+
+def find_holes(solid: Solid) -> list[Hole]:
+    """Every hole of a solid, one entry an instance."""
+    return [hole for run in coaxial_runs(solid) for hole in _hole(solid, run)]
+
+
+def _order(hole: Hole) -> tuple[float, ...]:
+    return tuple(round(float(c), 4) for c in hole.start)
+
+
+def _parallel(a: Vec, b: Vec) -> bool:
+    return float(a @ b) > 1 - 1e-7
+
+
+def group_holes(holes: list[Hole]) -> list[HoleGroup]:
+    """Equal holes with the same axis direction that start from the same plane, as one feature each."""
+    groups: list[list[Hole]] = []
+    for hole in sorted(holes, key=lambda h: (-round(h.diameter, 3), _order(h))):
+        for group in groups:
+            one = group[0]
+            if (
+                one.key() == hole.key() and _parallel(one.axis, hole.axis)
+                and abs(float((hole.start - one.start) @ one.axis)) < 0.01
+            ):  # fmt: skip
+                group.append(hole)
+                break
+        else:
+            groups.append([hole])
+    return [
+        HoleGroup(f"H{k + 1}", tuple(g), find_pattern(np.array([h.start for h in g]), g[0].axis))
+        for k, g in enumerate(groups)
+    ]

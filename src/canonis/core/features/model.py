@@ -1,0 +1,128 @@
+"""What the recogniser can find. Lengths mm, angles degrees."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from canonis.core.solid.model import Vec
+
+__all__ = ["Blend", "Feature", "Hole", "HoleGroup", "Pattern", "Seat", "Shaft", "Slot"]
+
+
+@dataclass(frozen=True)
+class Seat:
+    """A seat at one end of a hole: counterbore, countersink or rim."""
+
+    kind: str
+    diameter: float
+    depth: float = 0.0
+    angle: float = 0.0
+    size: float = 0.0
+
+    def key(self) -> tuple[Any, ...]:
+        """What makes two seats equal."""
+        return (self.kind, round(self.diameter, 3), round(self.depth, 3), round(self.angle, 2), round(self.size, 3))
+
+
+@dataclass(frozen=True, eq=False)
+class Hole:
+    """One hole. `axis` points out of the material at `start`, where the axis meets the start face."""
+
+    axis: Vec
+    start: Vec
+    diameter: float
+    through: bool
+    depth: float | None
+    bottom: str | None
+    point_angle: float | None
+    seats: tuple[Seat, ...]
+    far_seats: tuple[Seat, ...]
+    faces: tuple[int, ...]
+    main_faces: tuple[int, ...]
+    grooves: tuple[tuple[float, float, float], ...] = ()
+    length: float = 0.0
+
+    def key(self) -> tuple[Any, ...]:
+        """Holes with equal keys share one note."""
+        return (
+            round(self.diameter, 3), self.through, None if self.depth is None else round(self.depth, 3), self.bottom,
+            tuple(s.key() for s in self.seats), tuple(s.key() for s in self.far_seats),
+        )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Pattern:
+    """How the members of a group are arranged."""
+
+    kind: str
+    data: dict[str, Any]
+
+
+@dataclass(frozen=True, eq=False)
+class HoleGroup:
+    """Equal holes with one axis direction and one start plane."""
+
+    id: str
+    holes: tuple[Hole, ...]
+    pattern: Pattern | None
+
+    @property
+    def first(self) -> Hole:
+        """The member that the note points at by default."""
+        return self.holes[0]
+
+
+@dataclass(frozen=True, eq=False)
+class Blend:
+    """Rounds (`fillet`) or chamfers of one size."""
+
+    id: str
+    kind: str
+    size: float
+    size_b: float
+    angle: float
+    convex: bool
+    count: int
+    faces: tuple[int, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Slot:
+    """A straight slot with round ends; `ends` are the two end centres at the open face."""
+
+    id: str
+    width: float
+    centres: float
+    through: bool
+    depth: float | None
+    axis: Vec
+    ends: tuple[Vec, Vec]
+    faces: tuple[int, ...]
+    end_faces: tuple[int, ...]
+    count: int = 1
+
+
+@dataclass(frozen=True, eq=False)
+class Shaft:
+    """An outer cylinder of a full turn: a boss when it stands on a face, else a turned diameter."""
+
+    id: str
+    diameter: float
+    height: float
+    axis: Vec
+    base: Vec
+    top: Vec
+    boss: bool
+    faces: tuple[int, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Feature:
+    """Everything recognised on one solid; each face has exactly one owner."""
+
+    holes: tuple[HoleGroup, ...]
+    blends: tuple[Blend, ...]
+    slots: tuple[Slot, ...]
+    shafts: tuple[Shaft, ...]
+    flat: tuple[int, ...]
+    free: tuple[int, ...]
+    owner: dict[int, str] = field(default_factory=dict)

@@ -1,0 +1,120 @@
+"""Arrangement of equal members: rows, grids, rings, with missing members counted."""
+
+import math
+
+import numpy as np
+
+from canonis.core.features.model import Pattern
+from canonis.core.solid.model import Vec, unit_vector
+
+__all__ = ["find_pattern"]
+
+_TOL = 0.01
+
+
+def _plane_axes(axis: Vec) -> tuple[Vec, Vec]:
+    k = int(np.argmin(np.abs(axis)))
+    seed = np.zeros(3)
+    seed[k] = 1.0
+    if abs(abs(axis).max() - 1) < 1e-9:
+        # Along a main axis keep the file's own remaining axes, so that pitches read as x then y.
+        rest = [np.eye(3)[j] for j in range(3) if j != int(np.argmax(np.abs(axis)))]
+        return rest[0], rest[1]
+    u = unit_vector(seed - axis * float(seed @ axis))
+    return u, np.cross(axis, u)
+
+
+def _circle(points: Vec) -> tuple[Vec, float] | None:
+    a = np.c_[2 * points, np.ones(len(points))]
+    if np.linalg.matrix_rank(a, tol=1e-6 * max(1.0, float(np.abs(a).max()))) < 3:
+        return None
+    sol = np.linalg.lstsq(a, (points**2).sum(1), rcond=None)[0]
+    centre = sol[:2]
+    radius = math.sqrt(max(0.0, float(sol[2] + centre @ centre)))
+    if np.abs(np.linalg.norm(points - centre, axis=1) - radius).max() > _TOL:
+        return None
+    return centre, radius
+
+
+def _circular(points: Vec) -> tuple[Vec, float, int] | None:
+    fit = _circle(points) if len(points) >= 3 else None
+    if fit is None:
+        return None
+    centre, radius = fit
+    rel = points - centre
+    angles = np.sort(np.degrees(np.arctan2(rel[:, 1], rel[:, 0])) % 360)
+    gaps = np.diff(np.append(angles, angles[0] + 360))
+    step = float(gaps.min())
+    tol = math.degrees(_TOL / max(radius, 1e-6)) * 2 + 1e-4
+    slots = round(360 / step) if step > 1e-6 else 0
+    if slots < len(points) or slots > 2 * len(points) or abs(slots * step - 360) > slots * tol:
+        return None
+    if np.any(np.abs(gaps / step - np.round(gaps / step)) * step > tol):
+        return None
+    return centre, radius, slots
+
+
+def _spaced(values: Vec) -> tuple[float, int] | None:
+    """Pitch and number of steps of levels that are whole multiples of one pitch."""
+    levels = [values[0]]
+    for v in np.sort(values):
+        if abs(v - levels[-1]) > _TOL:
+            levels.append(v)
+    levels = sorted(set(float(x) for x in levels))
+    if len(levels) == 1:
+        return 0.0, 1
+    steps = np.diff(levels)
+    pitch = float(steps.min())
+    ratio = steps / pitch
+    if np.any(np.abs(ratio - np.round(ratio)) * pitch > _TOL):
+        return None
+    return pitch, round((levels[-1] - levels[0]) / pitch) + 1
+
+
+def _linear(points: Vec) -> tuple[float, int] | None:
+    direction = points[np.argmax(np.linalg.norm(points - points[0], axis=1))] - points[0]
+    if np.linalg.norm(direction) < _TOL:
+        return None
+    direction = direction / np.linalg.norm(direction)
+    rel = points - points[0]
+    if np.abs(rel[:, 0] * direction[1] - rel[:, 1] * direction[0]).max() > _TOL:
+        return None
+    spaced = _spaced(rel @ direction)
+    return spaced if spaced and spaced[1] == len(points) else None
+
+
+def find_pattern(positions: Vec, axis: Vec) -> Pattern | None:
+    """The pattern of hole positions (n×3, mm) in the plane across `axis`, or None."""
+    n = len(positions)
+    if n < 2:
+        return None
+    u, v = _plane_axes(axis)
+    points = np.c_[positions @ u, positions @ v]
+    line = _linear(points)
+    if line:
+        return Pattern("linear", {"pitch_mm": round(line[0], 6), "count": n})
+    du, dv = _spaced(points[:, 0]), _spaced(points[:, 1])
+    ring = _circular(points)
+    grid = None
+    if du and dv and du[1] > 1 and dv[1] > 1:
+        full = du[1] * dv[1]
+        if n >= 4 and full - n <= max(1, full // 4):
+            grid = Pattern(
+                "grid", {"pitch_mm": [round(du[0], 6), round(dv[0], 6)], "count": [du[1], dv[1]], "missing": full - n}
+            )
+        elif (n >= 4 and full == 2 * n) or full == 2 * n - 1:
+            grid = Pattern("staggered", {"pitch_mm": [round(du[0], 6), round(dv[0], 6)], "count": [du[1], dv[1]]})
+    if grid and grid.kind == "grid" and (n == 4 or not ring):
+        return grid
+    if ring:
+        centre, radius, slots = ring
+        # The ring's centre lies in the start plane of the holes.
+        c3 = centre[0] * u + centre[1] * v + axis * float(positions[0] @ axis)
+        return Pattern(
+            "circular",
+            {
+                "diameter_mm": round(2 * radius, 6), "count": slots if slots == n else n,
+                "centre_mm": [round(float(x), 6) for x in c3], "missing": slots - n,
+            },
+        )  # fmt: skip
+    return grid

@@ -1,0 +1,41 @@
+"""All features of a solid, each face with one owner."""
+
+from canonis.core.features.blends import find_chamfers, find_rounds
+from canonis.core.features.holes import find_holes, group_holes
+from canonis.core.features.model import Feature
+from canonis.core.features.shafts import find_shafts
+from canonis.core.features.slots import find_slots
+from canonis.core.solid.model import Solid
+
+__all__ = ["recognise"]
+
+
+def recognise(solid: Solid) -> Feature:
+    """Recognise simple to compound; whatever is left over is named flat or free form, never dropped."""
+    holes = group_holes(find_holes(solid))
+    owner: dict[int, str] = {f: g.id for g in holes for h in g.holes for f in h.faces}
+    for group in holes:
+        for hole in group.holes:
+            if hole.bottom == "flat":
+                _own_floor(solid, hole.main_faces, owner, group.id)
+    slots = find_slots(solid, set(owner))
+    owner |= {f: s.id for s in slots for f in s.faces}
+    rounds = find_rounds(solid, set(owner))
+    owner |= {f: b.id for b in rounds for f in b.faces}
+    chamfers = find_chamfers(solid, set(owner))
+    owner |= {f: b.id for b in chamfers for f in b.faces}
+    shafts = [s for s in find_shafts(solid) if not set(s.faces) & set(owner)]
+    owner |= {f: s.id for s in shafts for f in s.faces}
+    rest = [f for f in solid.faces if f.index not in owner]
+    flat = tuple(f.index for f in rest if f.kind == "plane")
+    free = tuple(f.index for f in rest if f.kind != "plane")
+    owner |= {f: "flat" for f in flat} | {f: "free" for f in free}
+    return Feature(tuple(holes), tuple(rounds + chamfers), tuple(slots), tuple(shafts), flat, free, owner)
+
+
+def _own_floor(solid: Solid, faces: tuple[int, ...], owner: dict[int, str], name: str) -> None:
+    for f in faces:
+        for e, other in solid.neighbours[f]:
+            face = solid.faces[other]
+            if solid.edges[e].dihedral == "concave" and face.kind == "plane" and len(face.edges) == 1:
+                owner.setdefault(other, name)

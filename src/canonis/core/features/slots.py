@@ -1,0 +1,55 @@
+"""Straight slots with round ends."""
+
+import math
+
+import numpy as np
+
+from canonis.core.features.model import Slot
+from canonis.core.features.stacks import TOL
+from canonis.core.solid.model import Face, Solid
+
+__all__ = ["find_slots"]
+
+
+def _half(face: Face) -> bool:
+    return face.kind == "cylinder" and face.inner and abs(face.sweep - math.pi) < 0.02
+
+
+def find_slots(solid: Solid, taken: set[int]) -> list[Slot]:
+    """Pairs of half-turn inner cylinders joined by two parallel walls."""
+    halves = [f for f in solid.faces if _half(f) and f.index not in taken]
+    used: set[int] = set()
+    out: list[Slot] = []
+    for i, a in enumerate(halves):
+        if a.index in used:
+            continue
+        walls_a = {o for e, o in solid.neighbours[a.index] if solid.edges[e].dihedral == "smooth"}
+        for b in halves[i + 1 :]:
+            walls_b = {o for e, o in solid.neighbours[b.index] if solid.edges[e].dihedral == "smooth"}
+            walls = walls_a & walls_b
+            if b.index in used or len(walls) != 2 or abs(a.radius - b.radius) > TOL:
+                continue
+            gap = b.origin - a.origin
+            gap = gap - a.axis * float(gap @ a.axis)
+            floor = None
+            for e, other in solid.neighbours[a.index]:
+                face = solid.faces[other]
+                if solid.edges[e].dihedral == "concave" and face.kind == "plane":
+                    floor = face
+            lo = float(a.origin @ a.axis) + a.span[0]
+            hi = float(a.origin @ a.axis) + a.span[1]
+            axis, level = a.axis, hi
+            if floor is not None and abs(floor.offset * float(floor.axis @ a.axis) - hi) < TOL:
+                axis, level = -a.axis, lo
+            ends = tuple(f.origin + a.axis * (level - float(f.origin @ a.axis)) for f in (a, b))
+            faces = (a.index, b.index, *sorted(walls)) + ((floor.index,) if floor is not None else ())
+            out.append(
+                Slot(
+                    id=f"S{len(out) + 1}", width=2 * a.radius, centres=float(np.linalg.norm(gap)),
+                    through=floor is None, depth=None if floor is None else hi - lo, axis=axis,
+                    ends=(ends[0], ends[1]), faces=faces, end_faces=(a.index, b.index),
+                )
+            )  # fmt: skip
+            used |= {a.index, b.index}
+            break
+    return out

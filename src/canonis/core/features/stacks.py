@@ -1,0 +1,133 @@
+"""Coaxial stacks: the inner cylinders and cones of one axis, in order, as runs of segments."""
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from canonis.core.solid.model import Edge, Face, Solid, Vec
+
+__all__ = ["Run", "Segment", "coaxial_runs", "same_axis"]
+
+#: Lengths closer than this are one length when faces are compared, mm.
+TOL = 1e-3
+
+
+@dataclass
+class Segment:
+    """A piece of a stack: radius `r0` at `a0` to `r1` at `a1` along the axis (a0 < a1)."""
+
+    kind: str
+    a0: float
+    a1: float
+    r0: float
+    r1: float
+    faces: list[int]
+    sweep: float
+
+    @property
+    def radius(self) -> float:
+        """The larger radius of the piece, mm."""
+        return max(self.r0, self.r1)
+
+
+@dataclass
+class Run:
+    """Touching segments along one axis. `base` is the axis point nearest the origin."""
+
+    base: Vec
+    axis: Vec
+    segments: list[Segment] = field(default_factory=list)
+
+    @property
+    def faces(self) -> list[int]:
+        """Indices of all faces of the run."""
+        return [f for s in self.segments for f in s.faces]
+
+
+def same_axis(p: Vec, d: Vec, q: Vec, e: Vec) -> bool:
+    """Whether two axis lines are one line, within tolerance."""
+    if abs(abs(float(d @ e)) - 1) > 1e-7:
+        return False
+    rel = q - p
+    return float(np.linalg.norm(rel - d * float(rel @ d))) < TOL
+
+
+def _base(face: Face) -> Vec:
+    return face.origin - face.axis * float(face.origin @ face.axis)
+
+
+def _segment(face: Face, base: Vec, axis: Vec) -> Segment:
+    shift, sign = float((face.origin - base) @ axis), float(np.sign(face.axis @ axis))
+    ends = sorted((shift + sign * face.span[0], shift + sign * face.span[1]))
+    if face.kind == "cylinder":
+        return Segment("cylinder", ends[0], ends[1], face.radius, face.radius, [face.index], face.sweep)
+    slope = math.tan(face.half_angle)
+    near, far = abs(face.span[0]) * slope, abs(face.span[1]) * slope
+    r0, r1 = (near, far) if sign > 0 else (far, near)
+    return Segment("cone", ends[0], ends[1], r0, r1, [face.index], face.sweep)
+
+
+def _joined(segments: list[Segment]) -> list[Segment]:
+    """Halves and split pieces of one surface become one segment."""
+    out: list[Segment] = []
+    for seg in sorted(segments, key=lambda s: (s.kind, round(s.r0, 3), round(s.r1, 3), s.a0)):
+        last = out[-1] if out else None
+        alike = last and last.kind == seg.kind and abs(last.r0 - seg.r0) < TOL and abs(last.r1 - seg.r1) < TOL
+        if last and alike and seg.a0 < last.a1 + TOL:
+            last.a0, last.a1 = min(last.a0, seg.a0), max(last.a1, seg.a1)
+            last.faces += seg.faces
+            last.sweep += seg.sweep
+        else:
+            out.append(seg)
+    return sorted(out, key=lambda s: (s.a0, s.a1))
+
+
+def _crossed(solid: Solid, face_ids: list[int], axis: Vec, level: float, base: Vec) -> bool:
+    """Whether the rim of these faces near `level` opens into another bore."""
+    for f in face_ids:
+        for e, other in solid.neighbours[f]:
+            edge: Edge = solid.edges[e]
+            near = abs(float((edge.middle - base) @ axis) - level) < 0.6 * max(edge.length / math.pi, TOL)
+            face = solid.faces[other]
+            if near and face.kind == "cylinder" and face.inner and abs(float(face.axis @ axis)) < 0.99:
+                return True
+    return False
+
+
+def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
+    """All runs of full-turn cylinders and cones that share an axis, on the inner or the outer side."""
+    groups: list[tuple[Vec, Vec, list[Face]]] = []
+    for face in solid.faces:
+        if face.kind not in ("cylinder", "cone") or face.inner is not inner:
+            continue
+        for base, axis, members in groups:
+            if same_axis(base, axis, face.origin, face.axis):
+                members.append(face)
+                break
+        else:
+            axis = face.axis
+            k = int(np.argmax(np.round(np.abs(axis), 6)))
+            axis = axis if axis[k] > 0 else -axis
+            groups.append((_base(face), axis, [face]))
+    runs: list[Run] = []
+    for base, axis, members in groups:
+        segments = _joined([_segment(f, base, axis) for f in members])
+        # Slot ends and corner rounds cover half a turn or less; a keyed bore covers most of one.
+        segments = [s for s in segments if s.sweep > 1.5 * math.pi]
+        run: Run | None = None
+        for seg in segments:
+            last = run.segments[-1] if run else None
+            if run and last and seg.a0 < last.a1 + TOL:
+                run.segments.append(seg)
+                continue
+            split = (
+                inner and run and last and last.kind == seg.kind == "cylinder" and abs(last.r1 - seg.r0) < TOL
+                and _crossed(solid, last.faces, axis, last.a1, base) and _crossed(solid, seg.faces, axis, seg.a0, base)
+            )  # fmt: skip
+            if split and last:
+                last.a1, last.faces = seg.a1, last.faces + seg.faces
+                continue
+            run = Run(base, axis, [seg])
+            runs.append(run)
+    return runs

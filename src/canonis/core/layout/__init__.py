@@ -1,0 +1,1 @@
+"""Where things go on the paper: scale, size, views, rows, leaders."""

@@ -1,0 +1,295 @@
+"""Sheet size, scale and the places of views: tried from small sheets to large, until everything fits."""
+
+from dataclasses import dataclass, replace
+
+from canonis.core.layout.collisions import page_collisions
+from canonis.core.layout.leaders import place_leaders
+from canonis.core.layout.rows import margins, place_rows
+from canonis.core.sheet.border import block_rect, draw_border, frame_rect
+from canonis.core.sheet.compile import compile_annotation, view_strokes
+from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage, View
+from canonis.core.sheet.pen import LINE_PITCH
+from canonis.core.sheet.scene import Scene
+from canonis.core.sheet.sizes import INCH_SIZES, METRIC_SIZES, SCALES, Look, look_of, parse_scale, size_mm
+from canonis.core.sheet.strokes import Page
+
+__all__ = ["arrange", "refresh"]
+
+Rect = tuple[float, float, float, float]
+#: Free border inside the frame, mm.
+_PAD = 6.0
+#: Air between neighbouring cells for notes, tried from generous to tight, mm.
+_AIRS = (26.0, 14.0)
+
+
+@dataclass(frozen=True)
+class _Cell:
+    view: View
+    width: float
+    height: float
+    room: dict[str, float]
+
+
+def _grid(projection: str) -> dict[str, tuple[int, int]]:
+    """Column and row (up) of each principal view relative to the front (ISO 5456-2)."""
+    s = 1 if projection == "first" else -1
+    return {"front": (0, 0), "left": (s, 0), "right": (-s, 0), "top": (0, -s), "bottom": (0, s), "back": (2, 0)}
+
+
+def _overlap(a: Rect, b: Rect, gap: float = 0.0) -> bool:
+    return a[0] < b[2] + gap and b[0] < a[2] + gap and a[1] < b[3] + gap and b[1] < a[3] + gap
+
+
+def _notes_rect(document: SheetDocument, sheet: SheetPage) -> Rect | None:
+    lines = max(
+        (len(a.lines) for a in document.annotations if isinstance(a, Note) and a.sheet == sheet.number), default=0
+    )
+    if not lines:
+        return None
+    x0, _, x1, y1 = block_rect(sheet.size)
+    height = 3.5 if sheet.size in ("A1", "A0", "D", "E") else 2.5
+    return (x0, y1, x1, y1 + 4 + height * LINE_PITCH * lines + 2)
+
+
+def _place_views(
+    document: SheetDocument, sheet: SheetPage, cells: list[_Cell], air: float, taken: list[Rect]
+) -> dict[str, tuple[float, float]] | None:
+    """Paper places of the principal views, aligned by projection, or None when they do not fit."""
+    places = _grid(document.projection)
+    by_col: dict[int, list[_Cell]] = {}
+    by_row: dict[int, list[_Cell]] = {}
+    for cell in cells:
+        c, r = places[cell.view.kind]
+        by_col.setdefault(c, []).append(cell)
+        by_row.setdefault(r, []).append(cell)
+    cols = {c: (max(x.room["left"] + x.width / 2 for x in v), max(x.room["right"] + x.width / 2 for x in v))
+            for c, v in by_col.items()}  # fmt: skip
+    rows = {r: (max(x.room["below"] + x.height / 2 for x in v), max(x.room["above"] + x.height / 2 for x in v))
+            for r, v in by_row.items()}  # fmt: skip
+    fx0, fy0, fx1, fy1 = frame_rect(sheet.size)
+    avail_w, avail_h = fx1 - fx0 - 2 * _PAD, fy1 - fy0 - 2 * _PAD
+    need_w = sum(sum(c) for c in cols.values()) + air * (len(cols) - 1)
+    need_h = sum(sum(r) for r in rows.values()) + air * (len(rows) - 1)
+    if need_w > avail_w or need_h > avail_h:
+        return None
+    spare_w, spare_h = avail_w - need_w, avail_h - need_h
+    # Spread the spare room evenly first; crowd to the upper left when the title block is in the way.
+    for share in (0.5, 0.25, 0.1, 0.0):
+        centre_x, centre_y = {}, {}
+        gap_w, gap_h = spare_w * share / max(1, len(cols)), spare_h * share / max(1, len(rows))
+        x = fx0 + _PAD + gap_w / 2
+        for c in sorted(cols):
+            centre_x[c] = x + cols[c][0]
+            x += sum(cols[c]) + air + gap_w
+        y = fy1 - _PAD - gap_h / 2
+        for r in sorted(rows, reverse=True):
+            centre_y[r] = y - rows[r][1]
+            y -= sum(rows[r]) + air + gap_h
+        at = {}
+        clash = False
+        for cell in cells:
+            c, r = places[cell.view.kind]
+            cx, cy = centre_x[c], centre_y[r]
+            at[cell.view.id] = (cx, cy)
+            clash = clash or any(_overlap(_cell_rect(cell, cx, cy), t, 2.0) for t in taken)
+        if not clash:
+            return at
+    return None
+
+
+def _cell_rect(cell: _Cell, cx: float, cy: float) -> Rect:
+    return (
+        cx - cell.width / 2 - cell.room["left"], cy - cell.height / 2 - cell.room["below"],
+        cx + cell.width / 2 + cell.room["right"], cy + cell.height / 2 + cell.room["above"],
+    )  # fmt: skip
+
+
+def _place_pictorial(
+    sheet: SheetPage, size: tuple[float, float], scales: list[float], taken: list[Rect]
+) -> tuple[float, tuple[float, float]] | None:
+    """Scale and centre of the pictorial: the largest that finds a free spot, as clear of all else as can be."""
+    fx0, fy0, fx1, fy1 = frame_rect(sheet.size)
+    for scale in scales:
+        w, h = size[0] * scale, size[1] * scale
+        if w > 150 or h > 150:
+            continue
+        best: tuple[float, float, float] | None = None
+        steps = 24
+        for i in range(steps + 1):
+            for j in range(steps + 1):
+                cx = fx0 + _PAD + w / 2 + (fx1 - fx0 - 2 * _PAD - w) * i / steps
+                cy = fy0 + _PAD + h / 2 + (fy1 - fy0 - 2 * _PAD - h) * j / steps
+                if cx - w / 2 < fx0 + _PAD - 1e-6 or cy - h / 2 < fy0 + _PAD - 1e-6:
+                    continue
+                here = (cx - w / 2, cy - h / 2, cx + w / 2, cy + h / 2)
+                clear = min(
+                    max(max(t[0] - here[2], here[0] - t[2]), max(t[1] - here[3], here[1] - t[3])) for t in taken
+                )
+                if clear >= 7.0 and (best is None or min(clear, 30.0) + cx / 1000 > best[0]):
+                    best = (min(clear, 30.0) + cx / 1000, cx, cy)
+        if best:
+            return scale, (round(best[1], 3), round(best[2], 3))
+    return None
+
+
+def _with_notes(document: SheetDocument, sheet: SheetPage) -> SheetDocument:
+    rect = _notes_rect(document, sheet)
+    height = 3.5 if sheet.size in ("A1", "A0", "D", "E") else 2.5
+    marks = tuple(
+        a.model_copy(update={"at": (rect[0], rect[3] - 2.0), "height": height})
+        if isinstance(a, Note) and a.sheet == sheet.number and rect and not a.by_hand
+        else a
+        for a in document.annotations
+    )
+    return document.model_copy(update={"annotations": marks})
+
+
+def _apply(document: SheetDocument, changed: dict[str, Annotation]) -> SheetDocument:
+    marks = tuple(changed.get(a.id, a) for a in document.annotations)
+    return document.model_copy(update={"annotations": marks})
+
+
+def _scene(scene: Scene, document: SheetDocument) -> Scene:
+    return replace(scene, document=document)
+
+
+def _dress(scene: Scene, sheet: SheetPage, look: Look) -> tuple[SheetDocument, int, int]:
+    """Rows and notes of one sheet; also how many notes found no place and how many collisions stand."""
+    document = _with_notes(scene.document, sheet)
+    scene = _scene(scene, document)
+    document = _apply(document, place_rows(scene, look))
+    scene = _scene(scene, document)
+    page = Page(sheet.number, sheet.size, size_mm(sheet.size))
+    draw_border(page, document, sheet, look)
+    for view in document.views:
+        if view.sheet == sheet.number:
+            page.strokes += view_strokes(scene, view, look)
+    for mark in document.annotations:
+        if mark.sheet == sheet.number and not isinstance(mark, Leader):
+            compile_annotation(page, scene, mark, look)
+    placed, failed = place_leaders(scene, sheet, page, look)
+    bad = page_collisions(page)
+    return _apply(document, placed), failed, len(bad["text_on_text"]) + len(bad["text_on_line"])
+
+
+def _try(
+    scene: Scene, sheet: SheetPage, factor: float, air: float, pictorial: bool
+) -> tuple[SheetDocument, int, int] | None:
+    """One attempt at one size and scale."""
+    document = scene.document
+    look = look_of(document.style, sheet.size)
+    sheet = sheet.model_copy(update={"scale": factor})
+    mine = [v for v in document.views if v.sheet == sheet.number]
+    views = {v.id: v.model_copy(update={"scale": factor if v.kind != "pictorial" else v.scale}) for v in mine}
+    document = _with_views(document, sheet, views)
+    here = _scene(scene, document)
+    document = _apply(document, place_rows(here, look))
+    here = _scene(here, document)
+    cells = []
+    for view in document.views:
+        if view.sheet == sheet.number and view.kind != "pictorial":
+            x0, y0, x1, y1 = here.box(view)
+            cells.append(_Cell(view, x1 - x0, y1 - y0, margins(here, view, look)))
+    taken = [block_rect(sheet.size)]
+    notes = _notes_rect(document, sheet)
+    if notes:
+        taken.append(notes)
+    at = _place_views(document, sheet, cells, air, taken)
+    if at is None:
+        return None
+    for cell in cells:
+        views[cell.view.id] = cell.view.model_copy(
+            update={"at": (round(at[cell.view.id][0], 3), round(at[cell.view.id][1], 3))}
+        )
+        taken.append(_cell_rect(cell, *at[cell.view.id]))
+    for view in mine:
+        if view.kind == "pictorial":
+            x0, y0, x1, y1 = here.projection(view).box
+            scales = sorted({n / d for n, d in SCALES[document.style] if n / d <= factor * 1.01}, reverse=True)
+            spot = _place_pictorial(sheet, (x1 - x0, y1 - y0), scales[:5], taken)
+            if spot is None:
+                return None
+            # The origin stands so that the outline's middle is at the spot.
+            o = here.origin(view)
+            shift = (((x0 + x1) / 2 - o[0]) * spot[0], ((y0 + y1) / 2 - o[1]) * spot[0])
+            views[view.id] = view.model_copy(
+                update={"scale": spot[0], "at": (round(spot[1][0] - shift[0], 3), round(spot[1][1] - shift[1], 3))}
+            )
+    document = _with_views(document, sheet, views)
+    return _dress(_scene(here, document), sheet, look)
+
+
+def _with_views(document: SheetDocument, sheet: SheetPage, views: dict[str, View]) -> SheetDocument:
+    return document.model_copy(
+        update={
+            "views": tuple(views.get(v.id, v) for v in document.views),
+            "pages": tuple(sheet if p.number == sheet.number else p for p in document.pages),
+        }
+    )
+
+
+def _legible(scene: Scene, sheet: SheetPage, factor: float) -> bool:
+    """Whether the rows are not much longer than the views they belong to, and round features can be seen."""
+    look = look_of(scene.document.style, sheet.size)
+    for view in scene.document.views:
+        if view.sheet != sheet.number or view.kind == "pictorial":
+            continue
+        x0, y0, x1, y1 = scene.projection(view).box
+        for direction, extent in (("x", x1 - x0), ("y", y1 - y0)):
+            n = sum(1 for a in scene.document.annotations if a.view == view.id and a.kind == "ordinate"
+                    and a.direction == direction)  # fmt: skip
+            if n * look.text * 1.45 > 1.25 * extent * factor + 15:
+                return False
+    biggest = max(float(c) for c in scene.solids[sheet.solid].size)
+    return biggest * factor >= 55.0
+
+
+def arrange(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "auto") -> SheetDocument:
+    """The document with sizes, scale, views, rows and notes of one sheet in their places.
+
+    Tries sheets from small to large and scales from large to small; the first arrangement without a
+    collision, with every note placed and legible rows is taken, else the best one seen.
+    """
+    style = scene.document.style
+    sizes = list(METRIC_SIZES if style == "iso" else INCH_SIZES) if size == "auto" else [size]
+    size_mm(sizes[0])
+    factors = [n / d for n, d in SCALES[style]] if scale == "auto" else [parse_scale(scale)]
+    biggest = max(float(c) for c in scene.solids[sheet.solid].size)
+    pictorial = any(v.kind == "pictorial" and v.sheet == sheet.number for v in scene.document.views)
+    best: tuple[tuple[float, ...], SheetDocument] | None = None
+    for name in sizes:
+        w, h = size_mm(name)
+        usable = [f for f in factors if biggest * f < max(w, h) or scale != "auto"]
+        tries = 0
+        for factor in usable:
+            for air in _AIRS:
+                one = sheet.model_copy(update={"size": name})
+                result = _try(scene, one, factor, air, pictorial)
+                if result is None:
+                    continue
+                tries += 1
+                document, failed, collisions = result
+                legible = _legible(scene, one, factor)
+                score = (failed + collisions, 0.0 if legible else 1.0, w * h, -factor)
+                if best is None or score < best[0]:
+                    best = (score, document)
+                if failed + collisions == 0 and (legible or size != "auto"):
+                    return document
+            if tries >= 2 and scale == "auto" and best is not None and best[0][0] == 0:
+                break
+            if tries >= 4:
+                break
+    if best is None:
+        # Nothing fits: take the largest sheet and the smallest scale rather than no sheet at all.
+        one = sheet.model_copy(update={"size": sizes[-1], "scale": factors[-1]})
+        document = _with_views(scene.document, one, {})
+        return _dress(_scene(scene, document), one, look_of(style, one.size))[0]
+    return best[1]
+
+
+def refresh(scene: Scene, sheet: SheetPage, notes: bool = False) -> SheetDocument:
+    """Rows pushed apart again after an edit; leaders stay, but for those never placed (`notes` places all)."""
+    look = look_of(scene.document.style, sheet.size)
+    if notes:
+        return _dress(scene, sheet, look)[0]
+    return _apply(scene.document, place_rows(scene, look))

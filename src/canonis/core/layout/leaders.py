@@ -1,0 +1,176 @@
+"""Places for notes with leaders: candidate spots scored by overlap, crossings, length and angle."""
+
+import math
+from typing import Any
+
+import numpy as np
+from shapely import STRtree, box, linestrings
+from shapely.geometry import LineString, Polygon
+
+from canonis.core.sheet.border import block_rect, frame_rect
+from canonis.core.sheet.compile import compile_annotation
+from canonis.core.sheet.document import Annotation, Leader, SheetPage, View
+from canonis.core.sheet.leader_marks import (
+    SHOULDER,
+    SHOULDER_GAP,
+    Target,
+    block_box,
+    leader_target,
+    pitch_circle,
+)
+from canonis.core.sheet.scene import Scene
+from canonis.core.sheet.sizes import Look
+from canonis.core.sheet.strokes import Page
+
+__all__ = ["place_leaders"]
+
+_ANGLES = np.radians(np.arange(0, 360, 15) + 7.5)
+_REACH = np.concatenate([np.arange(7, 40, 3.0), np.arange(40, 130, 6.0)])
+#: Clear distance around a placed note, mm.
+_CLEAR = 1.4
+
+
+class _Obstacles:
+    """What a note must not touch (`solid`) and what a leader should not cross (`thin`)."""
+
+    def __init__(self, page: Page, sheet: SheetPage) -> None:
+        self.shapes: list[Any] = []
+        self.weights: list[float] = []
+        self._tree: STRtree | None = None
+        x0, y0, x1, y1 = block_rect(sheet.size)
+        self.add(box(x0, y0, x1, y1), 1e6)
+        self.frame = frame_rect(sheet.size)
+        self.take(page, 0, 0, 0)
+
+    def add(self, shape: Any, weight: float) -> None:
+        self.shapes.append(shape)
+        self.weights.append(weight)
+        self._tree = None
+
+    def take(self, page: Page, strokes: int, regions: int, texts: int) -> None:
+        """Add what a page holds beyond the given counts."""
+        for s in page.strokes[strokes:]:
+            weight = {"visible": 3.0, "hidden": 1.0, "smooth": 1.0, "centre": 1.5, "frame": 1e6}.get(s.style, 12.0)
+            points = s.polyline(0.05)
+            if len(points) > 1 and s.owner not in ("title",):
+                self.add(LineString(points), weight)
+        for r in page.regions[regions:]:
+            self.add(Polygon(r.points), 60.0)
+        for t in page.texts[texts:]:
+            if t.text.strip():
+                self.add(Polygon(t.corners()), 1e6)
+
+    @property
+    def tree(self) -> STRtree:
+        if self._tree is None:
+            self._tree = STRtree(self.shapes)
+        return self._tree
+
+
+def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[str, Target]]:
+    if mark.kind == "bolt-circle":
+        ring = pitch_circle(scene, view, mark.refs)
+        return [("", ring)] if ring else []
+    refs = [mark.target] if mark.target and mark.by_hand else list(mark.refs)
+    # A few instances are enough to find a good spot; spread them over the group.
+    if len(refs) > 6:
+        refs = [refs[round(k * (len(refs) - 1) / 5)] for k in range(6)]
+    found = [(r, leader_target(scene, view, r)) for r in refs]
+    return [(r, t) for r, t in found if t is not None]
+
+
+def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obstacles) -> tuple[Leader, float] | None:
+    width, height = block_box(mark.lines, look.text)
+    outline = scene.box(view)
+    rows: list[tuple[str, Any, Any]] = []
+    for ref, target in _targets(scene, view, mark):
+        dirs = np.c_[np.cos(_ANGLES), np.sin(_ANGLES)]
+        start = target.centre
+        reach = target.radius + _REACH
+        if target.outward is not None:
+            start = target.tip(start)
+            dirs = dirs[np.abs(dirs @ target.outward) > 0.5]
+            reach = _REACH
+        elbows = (start + dirs[:, None, :] * reach[None, :, None]).reshape(-1, 2)
+        tips = np.array([target.tip(e) for e in elbows])
+        rows.append((ref, elbows, tips))
+    if not rows:
+        return None
+    refs = np.repeat(np.arange(len(rows)), [len(r[1]) for r in rows])
+    elbows = np.vstack([r[1] for r in rows])
+    tips = np.vstack([r[2] for r in rows])
+    right = elbows[:, 0] >= tips[:, 0] - 1e-9
+    sign = np.where(right, 1.0, -1.0)
+    x_near = elbows[:, 0] + sign * (SHOULDER + SHOULDER_GAP)
+    x0 = np.where(right, x_near, x_near - width) - _CLEAR
+    x1 = np.where(right, x_near + width, x_near) + _CLEAR
+    top = elbows[:, 1] + look.text / 2 + _CLEAR
+    bottom = elbows[:, 1] + look.text / 2 - height - _CLEAR - 0.3 * look.text
+    fx0, fy0, fx1, fy1 = obstacles.frame
+    inside = (x0 > fx0 + 2) & (x1 < fx1 - 2) & (bottom > fy0 + 2) & (top < fy1 - 2)
+    span = elbows - tips
+    length = np.linalg.norm(span, axis=1)
+    steep = np.abs(np.arctan2(np.abs(span[:, 1]), np.abs(span[:, 0])) - math.radians(50))
+    ox0, oy0, ox1, oy1 = outline
+    over_view = (x1 > ox0) & (x0 < ox1) & (top > oy0) & (bottom < oy1)
+    cost = length + 14 * steep + np.where(over_view, 45.0, 0.0) + np.where(inside, 0.0, 1e9)
+    order = np.argsort(cost, kind="stable")
+    order = order[cost[order] < 1e8]
+    best: tuple[float, int] | None = None
+    weights = np.array(obstacles.weights)
+    for block in range(0, len(order), 160):
+        some = order[block : block + 160]
+        if best is not None and cost[some[0]] > best[0]:
+            break
+        boxes = box(x0[some], bottom[some], x1[some], top[some])
+        hit = obstacles.tree.query(boxes, "intersects")[0]
+        free = np.ones(len(some), dtype=bool)
+        free[np.unique(hit)] = False
+        some = some[free]
+        if not len(some):
+            continue
+        shoulder = elbows[some] + np.c_[sign[some] * SHOULDER, np.zeros(len(some))]
+        # Leave the rim itself out: a leader must touch what it points at.
+        d = span[some] / np.maximum(length[some], 1e-9)[:, None]
+        paths = linestrings(np.stack([tips[some] + d * 0.3, elbows[some], shoulder], axis=1))
+        which, what = obstacles.tree.query(paths, "intersects")
+        extra = np.bincount(which, weights=weights[what], minlength=len(some)) if len(which) else np.zeros(len(some))
+        total = cost[some] + extra
+        k = int(np.argmin(total))
+        if total[k] < 1e5 and (best is None or total[k] < best[0]):
+            best = (float(total[k]), int(some[k]))
+    if best is None:
+        return None
+    i = best[1]
+    at = elbows[i] - np.array(view.at)
+    ref = rows[int(refs[i])][0]
+    return mark.model_copy(
+        update={"at": (round(float(at[0]), 3), round(float(at[1]), 3)), "right": bool(right[i]), "target": ref}
+    ), best[0]
+
+
+def place_leaders(scene: Scene, sheet: SheetPage, page: Page, look: Look) -> tuple[dict[str, Annotation], int]:
+    """Places for all notes of one sheet that nobody placed by hand, and how many found none.
+
+    `page` holds everything else that is drawn there; the notes are drawn into it as they are placed.
+    """
+    obstacles = _Obstacles(page, sheet)
+    out: dict[str, Annotation] = {}
+    failed = 0
+    marks = [a for a in scene.document.annotations if a.sheet == sheet.number and isinstance(a, Leader)]
+    # Long notes first: they are the hardest to place.
+    marks.sort(key=lambda m: (not m.by_hand, -len(m.lines) * max((len(t) for t in m.lines), default=0), m.id))
+    for mark in marks:
+        view = scene.document.view(mark.view or "")
+        placed = mark
+        if not mark.by_hand:
+            found = _place(scene, view, mark, look, obstacles)
+            if found is None:
+                failed += 1
+            else:
+                placed = found[0]
+        counts = (len(page.strokes), len(page.regions), len(page.texts))
+        compile_annotation(page, scene, placed, look)
+        obstacles.take(page, *counts)
+        out[mark.id] = placed
+    return out, failed

@@ -1,0 +1,101 @@
+"""Rows of dimensions: who stands in which row, and values pushed apart along a row."""
+
+import numpy as np
+
+from canonis.core.sheet import glyphs
+from canonis.core.sheet.dimension_marks import TEXT_GAP
+from canonis.core.sheet.document import Annotation, Linear, Ordinate, View
+from canonis.core.sheet.scene import Scene
+from canonis.core.sheet.sizes import Look
+
+__all__ = ["ORDINATE_ROW", "margins", "place_rows", "push_apart"]
+
+#: Distance of an ordinate row from the outline, mm: room for a jog of the extension lines.
+ORDINATE_ROW = 13.0
+
+
+def push_apart(levels: list[float], pitch: float) -> list[float]:
+    """Positions nearest to `levels` (ascending) with neighbours at least `pitch` apart, order kept.
+
+    The least-squares answer: isotonic regression of the levels less their ranks times the pitch.
+    """
+    blocks: list[tuple[float, int]] = []
+    for k, level in enumerate(levels):
+        mean, size = level - k * pitch, 1
+        while blocks and blocks[-1][0] > mean:
+            other, n = blocks.pop()
+            mean, size = (mean * size + other * n) / (size + n), size + n
+        blocks.append((mean, size))
+    flat = [mean for mean, size in blocks for _ in range(size)]
+    return [x + k * pitch for k, x in enumerate(flat)]
+
+
+def _level(scene: Scene, view: View, mark: Ordinate) -> float | None:
+    anchor = scene.anchor(view, mark.refs[-1])
+    level = None if anchor is None else anchor.level(mark.direction)
+    if level is None:
+        return None
+    point = np.array([[level, level]])
+    return float(scene.paper(view, point)[0][0 if mark.direction == "x" else 1])
+
+
+def _place_ordinates(scene: Scene, view: View, marks: list[Ordinate], look: Look) -> list[Annotation]:
+    levels = [(_level(scene, view, m), m) for m in marks]
+    known = sorted(((x, m) for x, m in levels if x is not None), key=lambda p: (p[0], p[1].id))
+    placed = push_apart([x for x, _ in known], look.text * 1.45)
+    out: list[Annotation] = [m for x, m in levels if x is None]
+    for (level, mark), at in zip(known, placed, strict=True):
+        shift = at - level
+        out.append(mark.model_copy(update={"along": 0.0 if abs(shift) < 0.02 else round(shift, 4)}))
+    return out
+
+
+def _length(scene: Scene, view: View, mark: Linear) -> float:
+    anchors = [scene.anchor(view, r) for r in mark.refs[:2]]
+    levels = [a.level(mark.direction) for a in anchors if a is not None]
+    known = [x for x in levels if x is not None]
+    return abs(known[1] - known[0]) if len(known) == 2 else 0.0
+
+
+def place_rows(scene: Scene, look: Look) -> dict[str, Annotation]:
+    """Placements of all linear dimensions and ordinates, by id; rows set by hand keep their row."""
+    out: dict[str, Annotation] = {}
+    for view in scene.document.views:
+        mine = [a for a in scene.document.annotations if a.view == view.id]
+        for side in ("above", "below", "left", "right"):
+            ordinates = [a for a in mine if isinstance(a, Ordinate) and a.side == side]
+            for mark in _place_ordinates(scene, view, ordinates, look):
+                out[mark.id] = mark
+            linears = [a for a in mine if isinstance(a, Linear) and a.side == side]
+            deep = _depth(ordinates, look) if ordinates else 0.0
+            # Shorter ones inside, longer ones outside, so that dimension lines are not crossed.
+            row = look.first_row + (deep - look.first_row + look.next_row if ordinates else 0.0)
+            taken = sorted(a.row for a in linears if a.by_hand)
+            for linear in sorted(linears, key=lambda a: (_length(scene, view, a), a.id)):
+                if linear.by_hand:
+                    out[linear.id] = linear
+                    continue
+                while any(abs(row - t) < look.next_row - 0.5 for t in taken):
+                    row += look.next_row
+                out[linear.id] = linear.model_copy(update={"row": row, "along": 0.0})
+                row += look.next_row
+    return out
+
+
+def _depth(ordinates: list[Ordinate], look: Look) -> float:
+    return max((a.row + 1.5 + glyphs.width(a.text, look.text) for a in ordinates), default=0.0)
+
+
+def margins(scene: Scene, view: View, look: Look) -> dict[str, float]:
+    """Room that the rows of a view need on each side of its outline, mm."""
+    out = {"above": 3.0, "below": 3.0, "left": 3.0, "right": 3.0}
+    for mark in scene.document.annotations:
+        if mark.view != view.id:
+            continue
+        if isinstance(mark, Ordinate):
+            out[mark.side] = max(out[mark.side], _depth([mark], look) + 1.5)
+        elif isinstance(mark, Linear):
+            out[mark.side] = max(out[mark.side], mark.row + look.text + TEXT_GAP + 2.0)
+    if view.label:
+        out["below"] = max(out["below"], 6.0 + look.text)
+    return out

@@ -1,0 +1,1 @@
+"""Pens that write a compiled drawing: SVG, PDF, CSV, JSON."""

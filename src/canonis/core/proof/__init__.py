@@ -1,0 +1,1 @@
+"""Re-measurement, matching with the source, findings and the ledger."""

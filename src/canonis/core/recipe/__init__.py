@@ -1,0 +1,1 @@
+"""A written list of steps built into a solid."""

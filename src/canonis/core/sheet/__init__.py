@@ -1,0 +1,1 @@
+"""The sheet document and its compilation to strokes, regions and text."""

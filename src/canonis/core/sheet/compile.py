@@ -1,0 +1,91 @@
+"""Compilation of a sheet document to strokes, regions and text. Same input, same result."""
+
+from canonis.core.sheet import glyphs
+from canonis.core.sheet.border import draw_border
+from canonis.core.sheet.centre_marks import draw_centre_line, draw_centre_mark
+from canonis.core.sheet.dimension_marks import draw_linear, draw_ordinate
+from canonis.core.sheet.document import (
+    Annotation,
+    CentreLine,
+    CentreMark,
+    Leader,
+    Linear,
+    Note,
+    Ordinate,
+    SheetPage,
+    View,
+)
+from canonis.core.sheet.leader_marks import draw_leader
+from canonis.core.sheet.pen import LINE_PITCH, Pen
+from canonis.core.sheet.scene import Scene
+from canonis.core.sheet.sizes import Look, look_of, size_mm
+from canonis.core.sheet.strokes import Drawing, LineStyle, Page, Stroke
+from canonis.core.view.projection import Line
+
+__all__ = ["compile_annotation", "compile_page", "compile_sheet", "view_strokes"]
+
+
+def _stroke(scene: Scene, view: View, line: Line, style: LineStyle, width: float) -> Stroke:
+    if line.kind == "arc":
+        centre = scene.paper(view, line.centre[None])
+        return Stroke(view.id, style, width, centre, line.radius * view.scale, line.a0, line.a1)
+    return Stroke(view.id, style, width, scene.paper(view, line.points))
+
+
+def view_strokes(scene: Scene, view: View, look: Look) -> list[Stroke]:
+    """The lines of one view on paper; smooth transitions only on the pictorial (narrow, ISO 128)."""
+    seen = scene.projection(view)
+    out = [_stroke(scene, view, line, "visible", look.wide) for line in seen.visible]
+    if view.hidden and view.kind != "pictorial":
+        out += [_stroke(scene, view, line, "hidden", look.narrow) for line in seen.hidden]
+    if view.kind == "pictorial":
+        out += [_stroke(scene, view, line, "smooth", look.narrow) for line in seen.smooth]
+    return out
+
+
+def _caption(pen: Pen, scene: Scene, view: View, look: Look) -> None:
+    if view.label:
+        text = view.label
+        x0, y0, x1, _ = scene.box(view)
+        pen.text(text, (x0 + x1) / 2 - glyphs.width(text, look.text) / 2, y0 - 4 - look.text, look.text)
+
+
+def compile_annotation(page: Page, scene: Scene, mark: Annotation, look: Look) -> bool:
+    """Draw one annotation; False when its geometry is lost."""
+    pen = Pen(page, mark.id, look.narrow)
+    if isinstance(mark, Note):
+        for k, text in enumerate(mark.lines):
+            pen.text(text, mark.at[0], mark.at[1] - mark.height * (1 + LINE_PITCH * k), mark.height)
+        return True
+    view = scene.document.view(mark.view or "")
+    if isinstance(mark, Linear):
+        return draw_linear(pen, scene, view, mark, look, scene.document.style == "iso")
+    if isinstance(mark, Ordinate):
+        return draw_ordinate(pen, scene, view, mark, look)
+    if isinstance(mark, Leader):
+        return draw_leader(pen, scene, view, mark, look)
+    if isinstance(mark, CentreMark):
+        return draw_centre_mark(pen, scene, view, mark, look)
+    assert isinstance(mark, CentreLine)
+    return draw_centre_line(pen, scene, view, mark, look)
+
+
+def compile_page(scene: Scene, sheet: SheetPage) -> Page:
+    """One compiled sheet."""
+    look = look_of(scene.document.style, sheet.size)
+    page = Page(sheet.number, sheet.size, size_mm(sheet.size))
+    draw_border(page, scene.document, sheet, look)
+    for view in scene.document.views:
+        if view.sheet == sheet.number:
+            page.strokes += view_strokes(scene, view, look)
+            _caption(Pen(page, view.id, look.narrow), scene, view, look)
+    for mark in scene.document.annotations:
+        if mark.sheet == sheet.number:
+            compile_annotation(page, scene, mark, look)
+    return page
+
+
+def compile_sheet(scene: Scene) -> Drawing:
+    """The whole document, compiled."""
+    title = " ".join(x for x in (scene.document.title.number, scene.document.title.title) if x)
+    return Drawing(title, [compile_page(scene, p) for p in scene.document.pages])

@@ -1,0 +1,179 @@
+"""The sheet document: what is stored, versioned, edited and exported.
+
+It names geometry by reference and holds placements in paper mm; it never holds coordinates of model
+edges. Placements are relative to the view they belong to.
+"""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from canonis.core.quantity.units import Unit
+
+__all__ = [
+    "Annotation", "CentreLine", "CentreMark", "Leader", "Linear", "Note", "Ordinate", "Part", "SheetDocument",
+    "SheetPage", "TitleBlock", "View",
+]  # fmt: skip
+
+Triple = tuple[float, float, float]
+
+
+class Frozen(BaseModel):
+    """A model that is replaced, not changed."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class SheetPage(Frozen):
+    """One sheet: number, size name, main scale, and the solid it shows."""
+
+    number: int
+    size: str
+    scale: float
+    solid: int = 0
+    copies: int = 1
+
+
+class View(Frozen):
+    """A view: its directions in the solid's axes, its scale, and where its origin stands on the paper."""
+
+    id: str
+    sheet: int = 1
+    kind: Literal["front", "back", "top", "bottom", "left", "right", "pictorial"]
+    label: str | None = None
+    scale: float
+    origin: Triple
+    right: Triple
+    up: Triple
+    at: tuple[float, float]
+    hidden: bool = True
+
+
+class Part(Frozen):
+    """One checkable part of a statement, e.g. the counterbore depth of a hole note. mm or degrees."""
+
+    name: str
+    stated: float | str | bool
+
+
+class Base(Frozen):
+    """What all annotations share."""
+
+    id: str
+    sheet: int = 1
+    view: str | None = None
+    text: str = ""
+    refs: tuple[str, ...] = ()
+    feature: str | None = None
+    reference: bool = False
+    by_hand: bool = False
+
+
+class Linear(Base):
+    """A distance between two references along the view's right (`x`) or up (`y`).
+
+    `row` is the distance of the dimension line from the view's outline on `side`; `along` shifts the text.
+    """
+
+    kind: Literal["linear"] = "linear"
+    direction: Literal["x", "y"]
+    side: Literal["above", "below", "left", "right"]
+    row: float = 10.0
+    along: float = 0.0
+
+
+class Ordinate(Base):
+    """A distance from the datum (first reference) to a level (second), written at the row's end of its line."""
+
+    kind: Literal["ordinate"] = "ordinate"
+    direction: Literal["x", "y"]
+    side: Literal["above", "below", "left", "right"]
+    row: float = 14.0
+    along: float = 0.0
+
+
+class Leader(Base):
+    """A note with a leader: hole notes, diameters, radii, chamfers, slots. `at` is relative to the view."""
+
+    kind: Literal["hole", "diameter", "radius", "chamfer", "slot", "thread", "bolt-circle"]
+    lines: tuple[str, ...] = ()
+    target: str = ""
+    at: tuple[float, float] = (20.0, 20.0)
+    right: bool = True
+
+
+class CentreMark(Base):
+    """Crossed centre lines on something round that is seen true."""
+
+    kind: Literal["centre-mark"] = "centre-mark"
+
+
+class CentreLine(Base):
+    """The axis of something round that is seen from the side; the references give axis and extent."""
+
+    kind: Literal["centre-line"] = "centre-line"
+
+
+class Note(Base):
+    """Free text on the paper; `at` is the upper left corner in sheet mm."""
+
+    kind: Literal["note"] = "note"
+    lines: tuple[str, ...] = ()
+    at: tuple[float, float]
+    height: float = 3.5
+
+
+Annotation = Annotated[Linear | Ordinate | Leader | CentreMark | CentreLine | Note, Field(discriminator="kind")]
+
+
+class TitleBlock(Frozen):
+    """Fields of the title block (ISO 7200). Mass, scale, size and material are linked, not typed."""
+
+    owner: str = "Wharf Bell Clockworks"
+    number: str = ""
+    title: str = ""
+    revision: str = "A"
+    date: str = ""
+    created_by: str = "Drafter"
+    approved_by: str = ""
+    document_type: str = "Part drawing"
+    material: str = ""
+    mass: str = "–"
+    general: str = ""
+
+
+class SheetDocument(Frozen):
+    """The whole sheet document."""
+
+    style: Literal["iso", "asme"] = "iso"
+    projection: Literal["first", "third"] = "first"
+    unit: Unit = Unit.MM
+    pages: tuple[SheetPage, ...]
+    views: tuple[View, ...]
+    annotations: tuple[Annotation, ...] = ()
+    title: TitleBlock = TitleBlock()
+    notes: tuple[str, ...] = ()
+    datum: Triple = (0.0, 0.0, 0.0)
+    datum_name: str = "left-front-bottom"
+    front_reason: str = ""
+    model_sha256: str = ""
+
+    def view(self, view_id: str) -> View:
+        """The view with this id.
+
+        Raises KeyError when there is none.
+        """
+        for view in self.views:
+            if view.id == view_id:
+                return view
+        raise KeyError(view_id)
+
+    def annotation(self, annotation_id: str) -> Annotation:
+        """The statement with this id.
+
+        Raises KeyError when there is none.
+        """
+        for annotation in self.annotations:
+            if annotation.id == annotation_id:
+                return annotation
+        raise KeyError(annotation_id)

@@ -1,0 +1,134 @@
+"""Notes with leaders: hole notes, diameters, radii, chamfers, slots (ISO 129-1, ISO 6410)."""
+
+import math
+
+import numpy as np
+
+from canonis.core.sheet import glyphs
+from canonis.core.sheet.document import Leader, View
+from canonis.core.sheet.pen import LINE_PITCH, Pen
+from canonis.core.sheet.scene import Scene, frame_of_view
+from canonis.core.sheet.sizes import Look
+from canonis.core.solid.model import Vec, unit_vector
+
+__all__ = ["Target", "block_box", "draw_leader", "leader_target", "pitch_circle"]
+
+#: Length of the level part of a leader beside its text, mm, and its distance from the text.
+SHOULDER, SHOULDER_GAP = 4.0, 1.2
+
+
+class Target:
+    """What a leader points at on paper: a rim (centre and radius) or a point (radius 0).
+
+    `outward` limits the side of a rim that exists, as the paper direction of an arc's middle.
+    """
+
+    def __init__(self, centre: Vec, radius: float, outward: Vec | None = None) -> None:
+        self.centre, self.radius, self.outward = centre, radius, outward
+
+    def tip(self, elbow: Vec) -> Vec:
+        """Where the arrow lands when the leader comes from `elbow`."""
+        if self.outward is not None:
+            return np.asarray(self.centre + self.outward * self.radius)
+        if self.radius <= 0:
+            return self.centre
+        d = elbow - self.centre
+        return np.asarray(self.centre + d / max(float(np.linalg.norm(d)), 1e-9) * self.radius)
+
+
+def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
+    """The target of a leader in a view, or None when its geometry is lost."""
+    found = scene.resolution(view.sheet, ref)
+    if not found.faces:
+        return None
+    solid = scene.solids[scene.solid_of(view.sheet)]
+    face = solid.faces[found.faces[0]]
+    frame = frame_of_view(view)
+    if face.kind == "plane":
+        return Target(scene.paper(view, frame.flat(face.centre)[None])[0], 0.0)
+    middle = face.origin + face.axis * (face.span[0] + face.span[1]) / 2
+    centre = scene.paper(view, frame.flat(middle)[None])[0]
+    along = abs(float(face.axis @ frame.toward))
+    if face.kind == "cylinder" and along > 1 - 1e-6:
+        radius = face.radius
+        hole = scene.hole_at(view.sheet, face.index)
+        if hole is not None:
+            radius = _outer_rim(
+                scene, view, frame.flat(middle), hole.diameter / 2, [s.diameter / 2 for s in hole.seats]
+            )
+        if face.sweep < 1.5 * math.pi:
+            radial = face.centre - middle
+            radial = radial - face.axis * float(radial @ face.axis)
+            if float(np.linalg.norm(radial)) > 1e-9:
+                outward = frame.flat(unit_vector(radial))
+                return Target(centre, face.radius * view.scale, outward)
+        return Target(centre, radius * view.scale)
+    radial = face.centre - middle
+    radial = radial - face.axis * float(radial @ face.axis)
+    hole = scene.hole_at(view.sheet, face.index)
+    if hole is not None and along > 0.05:
+        return Target(scene.paper(view, frame.flat(hole.start)[None])[0], 0.0)
+    if face.kind == "cylinder" and float(np.linalg.norm(radial)) < 1e-6 * max(1.0, face.radius):
+        # A turned diameter seen from the side: point at its outline.
+        across = unit_vector(np.cross(face.axis, frame.toward)) if along < 0.99 else frame.up
+        return Target(scene.paper(view, frame.flat(middle + across * face.radius)[None])[0], 0.0)
+    if float(np.linalg.norm(radial)) > 1e-9:
+        size = face.radius + (face.minor if face.kind == "torus" else 0.0)
+        return Target(scene.paper(view, frame.flat(middle + unit_vector(radial) * size)[None])[0], 0.0)
+    return Target(centre, 0.0)
+
+
+def _outer_rim(scene: Scene, view: View, centre: Vec, bore: float, seats: list[float]) -> float:
+    """Radius of the outermost visible circle of a hole."""
+    seen = [
+        line.radius
+        for line in scene.projection(view).visible
+        if line.kind == "arc" and np.abs(line.centre - centre).max() < 0.02
+    ]
+    wanted = [r for r in [*seats, bore] if any(abs(r - s) < 0.02 for s in seen)]
+    return max(wanted, default=bore)
+
+
+def pitch_circle(scene: Scene, view: View, refs: tuple[str, ...]) -> Target | None:
+    """The circle through the centres of a ring of bores, on paper; None when fewer than three are left."""
+    centres = [scene.anchor(view, r) for r in refs]
+    points = np.array([[a.x, a.y] for a in centres if a is not None and a.x is not None and a.y is not None])
+    if len(points) < 3:
+        return None
+    system = np.c_[2 * points, np.ones(len(points))]
+    solution = np.linalg.lstsq(system, (points**2).sum(1), rcond=None)[0]
+    centre = solution[:2]
+    radius = math.sqrt(max(0.0, float(solution[2] + centre @ centre)))
+    return Target(scene.paper(view, centre[None])[0], radius * view.scale)
+
+
+def block_box(lines: tuple[str, ...], height: float) -> tuple[float, float]:
+    """Width and height of a block of text lines, mm."""
+    return max((glyphs.width(t, height) for t in lines), default=0.0), height * (1 + LINE_PITCH * (len(lines) - 1))
+
+
+def draw_leader(pen: Pen, scene: Scene, view: View, mark: Leader, look: Look) -> bool:
+    """Draw a leader with its text block; False when its geometry is lost.
+
+    `mark.at` is the elbow, from the view's origin on paper.
+    """
+    if mark.kind == "bolt-circle":
+        target = pitch_circle(scene, view, mark.refs)
+        if target is not None:
+            pen.arc(target.centre, target.radius, style="centre")
+    else:
+        target = leader_target(scene, view, mark.target or mark.refs[0])
+    if target is None:
+        return False
+    elbow = np.array(view.at) + np.array(mark.at)
+    tip = target.tip(elbow)
+    sign = 1.0 if mark.right else -1.0
+    shoulder = elbow + np.array([sign * SHOULDER, 0.0])
+    pen.line(tip, elbow, shoulder)
+    pen.arrow(tip, tip - elbow, look.arrow)
+    lines = [f"({t})" if mark.reference else t for t in mark.lines]
+    for k, text in enumerate(lines):
+        width = glyphs.width(text, look.text)
+        x = shoulder[0] + SHOULDER_GAP if mark.right else shoulder[0] - SHOULDER_GAP - width
+        pen.text(text, x, elbow[1] - look.text / 2 - k * LINE_PITCH * look.text, look.text)
+    return True

@@ -1,0 +1,1 @@
+"""The sheet lettering: font files and their real metrics."""

@@ -1,0 +1,189 @@
+"""A document brought together with its solids: where each reference stands in each view."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from canonis.core.features.model import Feature, Hole
+from canonis.core.sheet.document import SheetDocument, View
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.references import Resolution, parse, resolve_all
+from canonis.core.view.frames import ViewFrame
+from canonis.core.view.projection import Projection
+
+__all__ = ["Anchor", "Scene", "build_scene", "frame_of_view", "projection_key"]
+
+_NEAR = 0.02
+
+
+def frame_of_view(view: View) -> ViewFrame:
+    """The directions of a stored view."""
+    return ViewFrame(np.array(view.right), np.array(view.up))
+
+
+def projection_key(solid: int, view: View) -> tuple[int, tuple[float, ...]]:
+    """What a projection depends on besides the solid's bytes; hidden lines are always computed but for pictorials."""
+    return solid, tuple(round(c, 9) for c in (*view.right, *view.up))
+
+
+@dataclass(frozen=True)
+class Anchor:
+    """A reference in the plane of a view, mm at 1:1 from the view's origin; None where it fixes no level."""
+
+    x: float | None
+    y: float | None
+    radius: float = 0.0
+
+    def level(self, direction: str) -> float | None:
+        """The level along `x` or `y`."""
+        return self.x if direction == "x" else self.y
+
+
+@dataclass(eq=False)
+class Scene:
+    """Everything a compiler, a layout or a picker needs to know of a document on its solids."""
+
+    document: SheetDocument
+    solids: tuple[Solid, ...]
+    features: tuple[Feature, ...]
+    projections: dict[tuple[int, tuple[float, ...]], Projection]
+    resolutions: dict[tuple[int, str], Resolution]
+    _holes: dict[int, dict[int, Hole]] = field(default_factory=dict)
+
+    def solid_of(self, sheet: int) -> int:
+        """Index of the solid that a sheet shows."""
+        return next(p.solid for p in self.document.pages if p.number == sheet)
+
+    def projection(self, view: View) -> Projection:
+        """The clean lines of a view."""
+        return self.projections[projection_key(self.solid_of(view.sheet), view)]
+
+    def origin(self, view: View) -> Vec:
+        """The view's origin in the plane of the projection, mm at 1:1."""
+        return frame_of_view(view).flat(np.array(view.origin))
+
+    def box(self, view: View) -> tuple[float, float, float, float]:
+        """Outline box of a view on paper, mm."""
+        x0, y0, x1, y1 = self.projection(view).box
+        ox, oy = self.origin(view)
+        s, (ax, ay) = view.scale, view.at
+        return (ax + (x0 - ox) * s, ay + (y0 - oy) * s, ax + (x1 - ox) * s, ay + (y1 - oy) * s)
+
+    def paper(self, view: View, points: Vec) -> Vec:
+        """Points of the projection's plane (n×2, 1:1) on paper."""
+        return (np.asarray(points) - self.origin(view)) * view.scale + np.array(view.at)
+
+    def hole_at(self, sheet: int, face: int) -> Hole | None:
+        """The hole whose wall is this face."""
+        k = self.solid_of(sheet)
+        if k not in self._holes:
+            self._holes[k] = {f: h for g in self.features[k].holes for h in g.holes for f in h.main_faces}
+        return self._holes[k].get(face)
+
+    def resolution(self, sheet: int, ref: str) -> Resolution:
+        """What became of a reference on the sheet's solid."""
+        return self.resolutions[(self.solid_of(sheet), ref)]
+
+    def point(self, sheet: int, ref: str) -> Vec | None:
+        """A point of the referenced geometry in the solid's axes: axis middle, face middle, vertex."""
+        solid = self.solids[self.solid_of(sheet)]
+        found = self.resolution(sheet, ref)
+        parsed = parse(ref)
+        if found.status == "lost":
+            return None
+        if parsed.kind == "fixed":
+            return np.array(parsed.vectors[0])
+        if parsed.kind == "extreme":
+            d = np.array(parsed.vectors[0])
+            k = int(np.argmax(np.abs(d)))
+            return d * (float(solid.box[1][k]) if d[k] > 0 else -float(solid.box[0][k]))
+        if found.faces:
+            face = solid.faces[found.faces[0]]
+            if face.kind in ("cylinder", "cone"):
+                return np.asarray(face.origin + face.axis * (face.span[0] + face.span[1]) / 2)
+            return face.origin if face.kind == "torus" else face.centre
+        if found.edges:
+            edge = solid.edges[found.edges[0]]
+            if parsed.kind == "circle":
+                return edge.centre
+            if parsed.kind == "line":
+                return edge.middle
+            wanted = np.array(parsed.vectors[0])
+            return min((edge.start, edge.end, edge.middle), key=lambda p: float(np.linalg.norm(p - wanted)))
+        return None
+
+    def anchor(self, view: View, ref: str) -> Anchor | None:
+        """Where a reference fixes a level in a view, or None when it is lost or fixes none there."""
+        point = self.point(view.sheet, ref)
+        if point is None:
+            return None
+        frame = frame_of_view(view)
+        parsed = parse(ref)
+        x, y = (float(c) for c in frame.flat(point))
+        if parsed.kind in ("plane", "extreme"):
+            normal = np.array(parsed.vectors[0])
+            along_x, along_y = abs(float(normal @ frame.right)) > 1 - 1e-6, abs(float(normal @ frame.up)) > 1 - 1e-6
+            return Anchor(x, None) if along_x else Anchor(None, y) if along_y else None
+        if parsed.kind == "line":
+            d = np.array(parsed.vectors[1]) - np.array(parsed.vectors[0])
+            d = d / max(float(np.linalg.norm(d)), 1e-12)
+            return Anchor(
+                x if abs(float(d @ frame.right)) < 1e-6 else None, y if abs(float(d @ frame.up)) < 1e-6 else None
+            )
+        if parsed.kind in ("point", "fixed"):
+            return Anchor(x, y)
+        axis = np.array(parsed.vectors[1])
+        radius = self.radius(view.sheet, ref)
+        if abs(float(axis @ frame.toward)) > 1 - 1e-6:
+            return Anchor(x, y, radius)
+        # An axis seen from the side fixes the level across it.
+        across_x, across_y = abs(float(axis @ frame.right)) < 1e-6, abs(float(axis @ frame.up)) < 1e-6
+        return Anchor(x if across_x else None, y if across_y else None, radius)
+
+    def radius(self, sheet: int, ref: str) -> float:
+        """Present radius of the referenced round geometry, mm (0 where it has none)."""
+        found = self.resolution(sheet, ref)
+        solid = self.solids[self.solid_of(sheet)]
+        if found.faces:
+            face = solid.faces[found.faces[0]]
+            return face.minor if face.kind == "torus" else face.radius
+        return solid.edges[found.edges[0]].radius if found.edges else 0.0
+
+    def foot(self, view: View, direction: str, level: float, side: str, anchor: Anchor) -> Vec:
+        """Where an extension line starts, on paper: at the visible outline nearest the row, or at a centre."""
+        if anchor.x is not None and anchor.y is not None:
+            return self.paper(view, np.array([[anchor.x, anchor.y]]))[0]
+        across = 1 if direction == "x" else 0
+        best: float | None = None
+        outward = 1.0 if side in ("above", "right") else -1.0
+        for line in self.projection(view).visible:
+            points = line.polyline(0.01) if line.kind == "arc" else line.points[[0, -1]]
+            if line.kind == "curve":
+                points = line.points
+            near = points[np.abs(points[:, 1 - across] - level) < _NEAR]
+            for p in near:
+                c = float(p[across])
+                if best is None or outward * c > outward * best:
+                    best = c
+        if best is None:
+            box = self.projection(view).box
+            best = box[across + 2] if outward > 0 else box[across]
+        p = np.zeros(2)
+        p[1 - across], p[across] = level, best
+        return self.paper(view, p[None])[0]
+
+
+def build_scene(
+    document: SheetDocument,
+    solids: tuple[Solid, ...],
+    features: tuple[Feature, ...],
+    projections: dict[tuple[int, tuple[float, ...]], Projection],
+) -> Scene:
+    """Resolve every reference of the document on its solids."""
+    resolutions: dict[tuple[int, str], Resolution] = {}
+    for page in document.pages:
+        texts = [r for a in document.annotations if a.sheet == page.number for r in a.refs]
+        texts += [t for a in document.annotations if a.sheet == page.number and (t := getattr(a, "target", ""))]
+        for text, found in resolve_all(texts, solids[page.solid]).items():
+            resolutions[(page.solid, text)] = found
+    return Scene(document, solids, features, projections, resolutions)

@@ -1,0 +1,1 @@
+"""The only door to the geometry kernel: read, check, measure, mass, references."""

@@ -1,0 +1,200 @@
+"""Reading STEP into solids."""
+
+import hashlib
+import os
+import tempfile
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from OCP.Bnd import Bnd_Box
+from OCP.BRep import BRep_Tool
+from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.BRepGProp import BRepGProp
+from OCP.GProp import GProp_GProps
+from OCP.IFSelect import IFSelect_RetDone
+from OCP.Message import Message
+from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
+from OCP.STEPControl import STEPControl_Reader
+from OCP.TColStd import TColStd_SequenceOfAsciiString
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SHELL, TopAbs_SOLID
+from OCP.TopExp import TopExp, TopExp_Explorer
+from OCP.TopoDS import TopoDS
+from OCP.TopTools import TopTools_IndexedMapOfShape
+
+from canonis.core.faults import BadInput
+from canonis.core.quantity.units import Unit
+from canonis.core.solid.model import Face, MassProperties, Solid
+from canonis.core.solid.step_text import DEFAULT_LIMIT, inspect
+from canonis.core.solid.tables import build_tables
+
+__all__ = ["Model", "mass_properties", "read_model", "solid_from_shape", "tight_box"]
+
+Progress = Callable[[str], None]
+
+
+@dataclass(frozen=True, eq=False)
+class Model:
+    """A STEP file as read: its identity and its solids."""
+
+    name: str
+    sha256: str
+    unit: Unit
+    step_schema: str
+    solids: tuple[Solid, ...]
+    notes: tuple[str, ...] = field(default=())
+
+
+def mass_properties(shape: Any) -> MassProperties:
+    """Volume, area, centre and second moments of a kernel shape."""
+    volume, surface = GProp_GProps(), GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, volume, 1e-9, False, False)
+    BRepGProp.SurfaceProperties_s(shape, surface, 1e-9, False)
+    c, m = volume.CentreOfMass(), volume.MatrixOfInertia()
+    moments = np.array([[m.Value(r, k) for k in (1, 2, 3)] for r in (1, 2, 3)])
+    return MassProperties(volume.Mass(), surface.Mass(), np.array([c.X(), c.Y(), c.Z()]), moments)
+
+
+def _snap_box(box: tuple[Any, Any], faces: tuple[Face, ...]) -> tuple[Any, Any]:
+    """Strip the kernel's tolerance (1e-7) from a box where a face of the solid gives the exact level."""
+    low, high = box[0].copy(), box[1].copy()
+    for face in faces:
+        k = int(np.argmax(np.abs(face.axis)))
+        if abs(face.axis[k]) < 1 - 1e-12 and face.kind == "plane":
+            continue
+        for corner in (low, high):
+            if face.kind == "plane" and abs(corner[k] - face.origin[k]) < 1e-5:
+                corner[k] = face.origin[k]
+            elif face.kind == "cylinder" and abs(face.axis[k]) > 1 - 1e-12:
+                for j in range(3):
+                    for level in (face.origin[j] - face.radius, face.origin[j] + face.radius):
+                        if j != k and abs(corner[j] - level) < 1e-5:
+                            corner[j] = level
+    return low, high
+
+
+def tight_box(shape: Any) -> tuple[Any, Any]:
+    """The tight axis-aligned box of a shape."""
+    box = Bnd_Box()
+    BRepBndLib.AddOptimal_s(shape, box, False, False)
+    gap = box.GetGap()
+    x0, y0, z0, x1, y1, z1 = box.Get()
+    return np.array([x0, y0, z0]) + gap, np.array([x1, y1, z1]) - gap
+
+
+def _merge_split_faces(shape: Any) -> Any:
+    """Join faces that the exporter split; the original where joining would break the solid."""
+    try:
+        unify = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
+        unify.Build()
+        merged = unify.Shape()
+        explorer = TopExp_Explorer(merged, TopAbs_SOLID)
+        if explorer.More() and BRepCheck_Analyzer(merged).IsValid():
+            return TopoDS.Solid_s(explorer.Current())
+    except Exception:  # the kernel raises its own untyped faults; the unmerged solid is still right
+        pass
+    return shape
+
+
+def solid_from_shape(shape: Any, name: str, index: int = 0, merge: bool = True) -> Solid:
+    """The tables of one kernel solid.
+
+    Raises BadInput when it encloses no volume.
+    """
+    raw = shape
+    merged = _merge_split_faces(shape) if merge else shape
+    mass = mass_properties(merged)
+    if mass.volume < 0:
+        merged = merged.Reversed()
+        mass = mass_properties(merged)
+    if not mass.volume > 1e-9:
+        raise BadInput(f"Solid “{name}” encloses no volume; export it as a solid body.")
+    faces, edges, face_shapes, edge_shapes = build_tables(merged)
+    raw_counts = _count(raw)
+    return Solid(
+        name=name, index=index, shape=merged, valid=BRepCheck_Analyzer(merged).IsValid(), faces=faces, edges=edges,
+        box=_snap_box(tight_box(merged), faces), mass=mass, raw_faces=raw_counts[0], raw_edges=raw_counts[1],
+        face_shapes=face_shapes, edge_shapes=edge_shapes,
+    )  # fmt: skip
+
+
+def _count(shape: Any) -> tuple[int, int]:
+    faces, edges = TopTools_IndexedMapOfShape(), TopTools_IndexedMapOfShape()
+    TopExp.MapShapes_s(shape, TopAbs_FACE, faces)
+    TopExp.MapShapes_s(shape, TopAbs_EDGE, edges)
+    return faces.Extent(), edges.Extent()
+
+
+def _unit_of(reader: STEPControl_Reader) -> Unit:
+    lengths, angles, solid_angles = (TColStd_SequenceOfAsciiString() for _ in range(3))
+    reader.FileUnits(lengths, angles, solid_angles)
+    names = {lengths.Value(k).ToCString().lower() for k in range(1, lengths.Length() + 1)}
+    return Unit.INCH if any("inch" in n or n == "in" for n in names) else Unit.MM
+
+
+def _names(products: list[str], count: int, stem: str) -> list[str]:
+    named = [p.strip() for p in products if p.strip()]
+    if count == 1:
+        return [named[0] if len(set(named)) == 1 else stem]
+    return named if len(named) == count else [f"{stem} {k + 1}" for k in range(count)]
+
+
+def read_model(
+    data: bytes, name: str, *, limit: int = DEFAULT_LIMIT, progress: Progress = lambda _: None, merge: bool = True
+) -> Model:
+    """Read the solids of a STEP file (AP203, AP214, AP242), scaled to millimetres.
+
+    Raises BadInput when the file is not usable: see `step_text.inspect`; also for no solid inside,
+    an open shell, or a solid of no volume.
+    """
+    progress("Checking the file")
+    text = inspect(data, name, limit)
+    Message.DefaultMessenger_s().Printers().Clear()
+    progress("Reading the model")
+    handle, path = tempfile.mkstemp(suffix=".step")
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+        reader = STEPControl_Reader()
+        if reader.ReadFile(path) != IFSelect_RetDone:
+            raise BadInput(f"“{name}” cannot be read as STEP; export the model again.")
+        unit = _unit_of(reader)
+        reader.TransferRoots()
+        shape = reader.OneShape()
+    finally:
+        Path(path).unlink(missing_ok=True)
+    if shape is None or shape.IsNull():
+        raise BadInput(f"“{name}” holds no solid; export the part as a solid body.")
+    shapes = []
+    explorer = TopExp_Explorer(shape, TopAbs_SOLID)
+    while explorer.More():
+        shapes.append(TopoDS.Solid_s(explorer.Current()))
+        explorer.Next()
+    if not shapes:
+        if TopExp_Explorer(shape, TopAbs_SHELL).More():
+            raise BadInput(f"“{name}” holds only an open shell, not a solid; close it and export it as a solid body.")
+        raise BadInput(f"“{name}” holds no solid; export the part as a solid body.")
+    for k, one in enumerate(shapes):
+        if not _closed(one):
+            raise BadInput(f"“{name}”: solid {k + 1} has an open shell; close the gap and export it again.")
+    progress("Measuring the solids")
+    names = _names(text.products, len(shapes), Path(name).stem)
+    solids = tuple(solid_from_shape(s, n, k, merge) for k, (s, n) in enumerate(zip(shapes, names, strict=True)))
+    return Model(name, hashlib.sha256(data).hexdigest(), unit, text.schema, solids)
+
+
+def _closed(shape: Any) -> bool:
+    """Whether every edge of the solid has two sides (a seam counts twice)."""
+    uses: dict[int, int] = {}
+    explorer = TopExp_Explorer(shape, TopAbs_EDGE)
+    index = TopTools_IndexedMapOfShape()
+    while explorer.More():
+        edge = TopoDS.Edge_s(explorer.Current())
+        if not BRep_Tool.Degenerated_s(edge):
+            k = index.Add(edge)
+            uses[k] = uses.get(k, 0) + 1
+        explorer.Next()
+    return all(n >= 2 for n in uses.values())

@@ -1,0 +1,1 @@
+"""Projection of a solid to lines in the plane of a view."""

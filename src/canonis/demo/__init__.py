@@ -1,0 +1,1 @@
+"""The demo scenario: invented parts, built by recipes."""

@@ -1,0 +1,1 @@
+"""The web application: routers, models, sign-in, roles."""

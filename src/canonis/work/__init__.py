@@ -1,0 +1,1 @@
+"""Background work: queue, tasks, kernel processes with limits."""
