@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from canonis.core.features.model import Blend, Feature, Hole, HoleGroup
+from canonis.core.features.stacks import size_key
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
 from canonis.core.sheet.document import Annotation, CentreLine, CentreMark, Leader, Linear, Note, Ordinate, View
@@ -57,12 +58,7 @@ class Planner:
 
     def _arcs_at(self, view: View, centre: Vec, radii: list[float]) -> bool:
         """Whether a circle of one of these radii is visible at a model point in a view."""
-        flat = frame_of_view(view).flat(centre)
-        return any(
-            line.kind == "arc" and float(np.abs(line.centre - flat).max()) < 0.02
-            and any(abs(line.radius - r) < 0.02 for r in radii)
-            for line in self.project(view).visible
-        )  # fmt: skip
+        return self.project(view).circle_at(frame_of_view(view).flat(centre), radii)
 
     def _radii(self, hole: Hole) -> list[float]:
         return [hole.diameter / 2] + [s.diameter / 2 for s in (*hole.seats, *hole.far_seats)]
@@ -202,7 +198,7 @@ class Planner:
         """Slot notes, equal ones counted, with the centres of both ends located."""
         groups: dict[tuple[object, ...], list[int]] = defaultdict(list)
         for k, s in enumerate(self.found.slots):
-            key = (round(s.width, 3), round(s.centres, 3), s.through, None if s.depth is None else round(s.depth, 3))
+            key = (size_key(s.width), size_key(s.centres), s.through, None if s.depth is None else size_key(s.depth))
             groups[(*key, *np.round(s.axis, 6))].append(k)
         for members in groups.values():
             slots = [self.found.slots[k] for k in members]
@@ -235,9 +231,9 @@ class Planner:
     def rounds(self) -> Note | None:
         """Radii by leader; the commonest small radius becomes the default note (returned)."""
         rounds = [b for b in self.found.blends if b.kind == "fillet"]
-        by_size: dict[float, list[Blend]] = defaultdict(list)
+        by_size: dict[int, list[Blend]] = defaultdict(list)
         for b in rounds:
-            by_size[round(b.size, 3)].append(b)
+            by_size[size_key(b.size)].append(b)
         groups = sorted(by_size.values(), key=lambda g: (-sum(b.count for b in g), g[0].size))
         default = None
         if groups:
@@ -326,7 +322,7 @@ class Planner:
         """Diameters of bosses and turned steps, with the centres of bosses located."""
         groups: dict[tuple[object, ...], list[int]] = defaultdict(list)
         for k, s in enumerate(self.found.shafts):
-            groups[(round(s.diameter, 3), s.boss, *np.round(s.axis, 6))].append(k)
+            groups[(size_key(s.diameter), s.boss, *np.round(s.axis, 6))].append(k)
         for members in groups.values():
             shafts = [self.found.shafts[k] for k in members]
             best = None

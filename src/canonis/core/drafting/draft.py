@@ -1,7 +1,7 @@
 """The first complete draft of a solid: views, statements and their places, unasked."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -19,7 +19,8 @@ from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.reader import Model
 from canonis.core.solid.references import face_reference
 from canonis.core.view.frames import ViewFrame, frame_of
-from canonis.core.view.projection import Projection, project
+from canonis.core.view.parallel import project_all
+from canonis.core.view.projection import Projection
 
 __all__ = ["CAUTION", "Draft", "DraftWish", "draft_model", "scene_for"]
 
@@ -42,7 +43,7 @@ class DraftWish:
     front: str | None = None
     datum: str = "left-front-bottom"
     density: float | None = None
-    title: TitleBlock = TitleBlock()
+    title: TitleBlock = field(default_factory=TitleBlock)
     notes: tuple[str, ...] = ()
 
 
@@ -94,9 +95,23 @@ def _datum(solid: Solid, found: Feature, front: ViewFrame, name: str) -> tuple[V
     return _corner(solid, front, name), {}
 
 
-def _views(front: ViewFrame, projection: str, solid: Solid, sheet: int, prefix: int) -> list[View]:
-    side = "left" if projection == "first" else "right"
-    return [_view(front, kind, solid, sheet, prefix + k) for k, kind in enumerate(("front", "top", side), start=1)]
+def _openings(found: Feature, toward: Vec) -> int:
+    """How many holes and slots can be seen only from one side."""
+    holes = sum(
+        float(h.axis @ toward) > 1 - 1e-6 and (not h.through or bool(h.seats)) for g in found.holes for h in g.holes
+    )
+    return holes + sum(float(s.axis @ toward) > 1 - 1e-6 and not s.through for s in found.slots)
+
+
+def _views(front: ViewFrame, projection: str, solid: Solid, found: Feature, sheet: int, prefix: int) -> list[View]:
+    """Front, top and side; the side is the one with more to show, by custom where both show the same."""
+    side, other = ("left", "right") if projection == "first" else ("right", "left")
+    if _openings(found, frame_of(other, front).toward) > _openings(found, frame_of(side, front).toward):
+        side = other
+    flat = "top"
+    if _openings(found, frame_of("bottom", front).toward) > 0 == _openings(found, frame_of("top", front).toward):
+        flat = "bottom"
+    return [_view(front, kind, solid, sheet, prefix + k) for k, kind in enumerate(("front", flat, side), start=1)]
 
 
 def _view(front: ViewFrame, kind: str, solid: Solid, sheet: int, number: int) -> View:
@@ -132,11 +147,9 @@ def scene_for(
 ) -> Scene:
     """The scene of a stored document; projections missing from `cache` are computed into it."""
     cache = {} if cache is None else cache
-    for view in document.views:
-        solid = next(p.solid for p in document.pages if p.number == view.sheet)
-        key = projection_key(solid, view)
-        if key not in cache:
-            cache[key] = project(solids[solid], frame_of_view(view), view.kind != "pictorial")
+    for page in document.pages:
+        views = [v for v in document.views if v.sheet == page.number]
+        _project_missing(views, solids[page.solid], page.solid, cache, lambda _: None)
     return build_scene(document, solids, features, cache)
 
 
@@ -174,17 +187,21 @@ def draft_model(
         solid = model.solids[index]
         front = choose_front(solid, found[index], wish.front)
         corner, datum_refs = _datum(solid, found[index], front.frame, wish.datum)
-        mine = _views(front.frame, projection, solid, number, len(views))
+        mine = _views(front.frame, projection, solid, found[index], number, len(views))
+
+        pictorial = _view(front.frame, "pictorial", solid, number, 0)
+        _project_missing([*mine, pictorial], solid, index, cache, progress)
 
         def shown(view: View, solid: Solid = solid, index: int = index) -> Projection:
             key = projection_key(index, view)
             if key not in cache:
-                progress(f"Projecting the {view.kind} view")
-                cache[key] = project(solid, frame_of_view(view), view.kind != "pictorial")
+                _project_missing([view], solid, index, cache, progress)
             return cache[key]
 
         planner = Planner(solid, found[index], mine, unit, corner, shown, number, datum_refs)
-        planner.views += _missing_views(planner, front.frame, len(views) + len(mine) + 1)
+        extra = _missing_views(planner, front.frame, len(views) + len(mine) + 1)
+        _project_missing(extra, solid, index, cache, progress)
+        planner.views += extra
         planner.views.append(_view(front.frame, "pictorial", solid, number, len(views) + len(planner.views) + 1))
         planner.views = [v.model_copy(update={"hidden": _hidden_wanted(shown(v))}) for v in planner.views]
         planner._n = len(marks)
@@ -210,9 +227,10 @@ def draft_model(
         mass = model.solids[sheets[0][0]].mass.volume * wish.density / 1000
         title = title.model_copy(update={"mass": write_mass(mass, unit)})
     title = title.model_copy(update={"title": title.title or model.solids[0].name})
+    at = (float(datum[0]), float(datum[1]), float(datum[2]))
     document = SheetDocument(
         style=wish.style, projection=projection, unit=unit, pages=tuple(pages), views=tuple(views),  # type: ignore[arg-type]
-        annotations=tuple(marks), title=title, notes=wish.notes, datum=(float(datum[0]), float(datum[1]), float(datum[2])),
+        annotations=tuple(marks), title=title, notes=wish.notes, datum=at,
         datum_name=wish.datum, front_reason=reason, model_sha256=model.sha256,
     )  # fmt: skip
     progress("Placing dimensions and notes")
@@ -223,9 +241,18 @@ def draft_model(
     return Draft(scene, tuple(unseen))
 
 
+def _project_missing(views: list[View], solid: Solid, index: int, cache: Projections, progress: Progress) -> None:
+    """Project the views that are not in the cache yet, side by side."""
+    todo = [v for v in views if projection_key(index, v) not in cache]
+    if todo:
+        progress(f"Projecting {len(todo)} views")
+        done = project_all(solid, [(frame_of_view(v), v.kind != "pictorial") for v in todo])
+        cache.update({projection_key(index, v): p for v, p in zip(todo, done, strict=True)})
+
+
 def _hidden_wanted(seen: Projection) -> bool:
     """Hidden lines are kept where they are few enough to read."""
-    return seen.length("hidden") <= seen.length("visible")
+    return len(seen.hidden) <= 40 or seen.length("hidden") <= seen.length("visible")
 
 
 def _needed(planner: Planner) -> list[View]:

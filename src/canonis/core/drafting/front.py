@@ -60,7 +60,9 @@ def _telling(solid: Solid, found: Feature, toward: Vec) -> float:
             rings.add((round(edge.radius, 2), *np.round(edge.centre - toward * float(edge.centre @ toward), 2)))
         elif edge.kind == "line" and abs(float(edge.axis @ toward)) < 1e-6 and float(np.abs(edge.axis).max()) < 0.999:
             slopes += 0.5
-    opening = sum(0.25 for g in found.holes for h in g.holes if float(h.axis @ toward) > 0.999)
+    opening = sum(
+        0.25 for g in found.holes for h in g.holes if float(h.axis @ toward) > 0.999 and (not h.through or h.seats)
+    )
     return len(rings) + slopes + opening
 
 
@@ -93,6 +95,10 @@ def choose_front(solid: Solid, found: Feature, wanted: str | None = None) -> Fro
         told = _telling(solid, found, toward)
         share = areas[name] / max(areas.values())
         score = told / 4 + 4 * share
+        lying = float(size[2]) < 0.45 * float(min(size[0], size[1]))
+        if abs(toward[2]) > 0.5 and not lying:
+            # A part stands in its natural position unless it is flat.
+            score *= 0.5
         if score > best_score + 1e-6:
             best, best_score, facts = name, score, (told, share)
     if turned is not None:

@@ -6,7 +6,7 @@ from collections import defaultdict
 import numpy as np
 
 from canonis.core.features.model import Blend
-from canonis.core.features.stacks import TOL
+from canonis.core.features.stacks import TOL, size_key
 from canonis.core.solid.model import Face, Solid
 
 __all__ = ["find_chamfers", "find_rounds"]
@@ -18,23 +18,23 @@ def _smooth_neighbours(solid: Solid, face: Face) -> set[int]:
 
 def find_rounds(solid: Solid, taken: set[int]) -> list[Blend]:
     """Constant-radius blends tangent to the faces on both sides, grouped by radius and side."""
-    groups: dict[tuple[float, bool], list[int]] = defaultdict(list)
+    groups: dict[tuple[int, bool], list[int]] = defaultdict(list)
     corners: list[Face] = []
     for face in solid.faces:
         if face.index in taken:
             continue
         smooth = _smooth_neighbours(solid, face)
         if face.kind == "cylinder" and len(smooth) >= 2 and face.sweep < 1.5 * math.pi:
-            groups[(round(face.radius, 4), not face.inner)].append(face.index)
+            groups[(size_key(face.radius), not face.inner)].append(face.index)
         elif face.kind == "torus" and smooth:
-            groups[(round(face.minor, 4), not face.inner)].append(face.index)
+            groups[(size_key(face.minor), not face.inner)].append(face.index)
         elif face.kind == "sphere" and len(smooth) >= 2:
             corners.append(face)
     out = []
-    for k, ((radius, convex), faces) in enumerate(sorted(groups.items(), key=lambda g: (-len(g[1]), g[0]))):
-        balls = [c.index for c in corners if abs(c.radius - radius) < TOL and c.inner is not convex]
+    for k, ((_, convex), faces) in enumerate(sorted(groups.items(), key=lambda g: (-len(g[1]), g[0]))):
         exact = solid.faces[faces[0]]
         size = exact.radius if exact.kind == "cylinder" else exact.minor
+        balls = [c.index for c in corners if abs(c.radius - size) < TOL and c.inner is not convex]
         out.append(Blend(f"F{k + 1}", "fillet", size, size, 0.0, convex, len(faces), tuple(faces + balls)))
     return out
 
@@ -92,13 +92,13 @@ RADIAL_SHARE = 0.15
 
 def find_chamfers(solid: Solid, taken: set[int]) -> list[Blend]:
     """Planar and conical bevels between two faces, grouped by their legs."""
-    groups: dict[tuple[float, float], list[tuple[int, tuple[float, float, float]]]] = defaultdict(list)
+    groups: dict[tuple[int, int], list[tuple[int, tuple[float, float, float]]]] = defaultdict(list)
     for face in solid.faces:
         if face.index in taken or face.kind not in ("plane", "cone"):
             continue
         legs = _strip(solid, face) if face.kind == "plane" else _cone(solid, face)
         if legs:
-            groups[(round(legs[0], 3), round(legs[1], 3))].append((face.index, legs))
+            groups[(size_key(legs[0]), size_key(legs[1]))].append((face.index, legs))
     out = []
     for k, (_, members) in enumerate(sorted(groups.items(), key=lambda g: (-len(g[1]), g[0]))):
         long, short, angle = members[0][1]

@@ -6,7 +6,7 @@ import numpy as np
 
 from canonis.core.features.model import Hole, HoleGroup, Seat
 from canonis.core.features.patterns import find_pattern
-from canonis.core.features.stacks import TOL, Run, Segment, coaxial_runs
+from canonis.core.features.stacks import TOL, Run, Segment, coaxial_runs, size_key
 from canonis.core.solid.model import Solid, Vec
 
 __all__ = ["RIM_SHARE", "find_holes", "group_holes"]
@@ -96,8 +96,14 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
         real = [s.diameter for s in seats if s.kind != "rim"]
         return (1 if real else 0, max((s.diameter for s in seats), default=0.0))
 
+    def outside(seg: Segment, level: float) -> int:
+        """Whether an end opens to a face of the part rather than into another bore."""
+        return int(all(not solid.faces[f].inner for f, _ in _end_faces(solid, run, seg, level)))
+
     # The start face carries the larger seat; a plain through hole starts at the canonical upper end.
-    start_high = weight(high[0]) >= weight(low[0]) if through else high_end is None
+    rank_high = (weight(high[0])[0], outside(segments[-1], hi), weight(high[0]))
+    rank_low = (weight(low[0])[0], outside(segments[0], lo), weight(low[0]))
+    start_high = rank_high >= rank_low if through else high_end is None
     mouth = hi if start_high else lo
     axis = run.axis if start_high else -run.axis
     near, far = (high[0], low[0]) if start_high else (low[0], high[0])
@@ -135,7 +141,7 @@ def _parallel(a: Vec, b: Vec) -> bool:
 def group_holes(holes: list[Hole]) -> list[HoleGroup]:
     """Equal holes with the same axis direction that start from the same plane, as one feature each."""
     groups: list[list[Hole]] = []
-    for hole in sorted(holes, key=lambda h: (-round(h.diameter, 3), _order(h))):
+    for hole in sorted(holes, key=lambda h: (-size_key(h.diameter), _order(h))):
         for group in groups:
             one = group[0]
             if (

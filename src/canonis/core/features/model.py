@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from typing import Any
 
+from canonis.core.features.stacks import size_key
 from canonis.core.solid.model import Vec
 
 __all__ = ["Blend", "Feature", "Hole", "HoleGroup", "Pattern", "Seat", "Shaft", "Slot"]
@@ -20,7 +21,7 @@ class Seat:
 
     def key(self) -> tuple[Any, ...]:
         """What makes two seats equal."""
-        return (self.kind, round(self.diameter, 3), round(self.depth, 3), round(self.angle, 2), round(self.size, 3))
+        return (self.kind, *(size_key(x) for x in (self.diameter, self.depth, self.angle, self.size)))
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,7 +45,7 @@ class Hole:
     def key(self) -> tuple[Any, ...]:
         """Holes with equal keys share one note."""
         return (
-            round(self.diameter, 3), self.through, None if self.depth is None else round(self.depth, 3), self.bottom,
+            size_key(self.diameter), self.through, None if self.depth is None else size_key(self.depth), self.bottom,
             tuple(s.key() for s in self.seats), tuple(s.key() for s in self.far_seats),
         )  # fmt: skip
 

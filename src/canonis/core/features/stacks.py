@@ -7,10 +7,15 @@ import numpy as np
 
 from canonis.core.solid.model import Edge, Face, Solid, Vec
 
-__all__ = ["Run", "Segment", "coaxial_runs", "same_axis"]
+__all__ = ["Run", "Segment", "coaxial_runs", "same_axis", "size_key"]
 
 #: Lengths closer than this are one length when faces are compared, mm.
 TOL = 1e-3
+
+
+def size_key(x: float) -> int:
+    """A size as a bucket of 0.0001 mm; the shift keeps decimal and inch values away from bucket borders."""
+    return math.floor(x * 1e4 + 0.3217)
 
 
 @dataclass

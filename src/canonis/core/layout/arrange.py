@@ -5,7 +5,8 @@ from dataclasses import dataclass, replace
 from canonis.core.layout.collisions import page_collisions
 from canonis.core.layout.leaders import place_leaders
 from canonis.core.layout.rows import margins, place_rows
-from canonis.core.sheet.border import block_rect, draw_border, frame_rect
+from canonis.core.sheet import glyphs
+from canonis.core.sheet.border import BLOCK_SIZE, block_rect, draw_border, frame_rect
 from canonis.core.sheet.compile import compile_annotation, view_strokes
 from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage, View
 from canonis.core.sheet.pen import LINE_PITCH
@@ -20,6 +21,10 @@ Rect = tuple[float, float, float, float]
 _PAD = 6.0
 #: Air between neighbouring cells for notes, tried from generous to tight, mm.
 _AIRS = (26.0, 14.0)
+
+
+#: The most extra room between neighbouring cells, mm.
+_WIDEST = 24.0
 
 
 @dataclass(frozen=True)
@@ -40,6 +45,13 @@ def _overlap(a: Rect, b: Rect, gap: float = 0.0) -> bool:
     return a[0] < b[2] + gap and b[0] < a[2] + gap and a[1] < b[3] + gap and b[1] < a[3] + gap
 
 
+def _notes_height(document: SheetDocument, sheet: SheetPage) -> float:
+    """Letter height of the general notes: 3.5 on large sheets, smaller where a line would pass the title block."""
+    lines = [t for a in document.annotations if isinstance(a, Note) and a.sheet == sheet.number for t in a.lines]
+    wanted = 3.5 if sheet.size in ("A1", "A0", "D", "E") else 2.5
+    return next((h for h in (wanted, 2.5, 2.2) if max(glyphs.width(t, h) for t in lines) < BLOCK_SIZE[0] - 2), 2.0)
+
+
 def _notes_rect(document: SheetDocument, sheet: SheetPage) -> Rect | None:
     lines = max(
         (len(a.lines) for a in document.annotations if isinstance(a, Note) and a.sheet == sheet.number), default=0
@@ -47,8 +59,7 @@ def _notes_rect(document: SheetDocument, sheet: SheetPage) -> Rect | None:
     if not lines:
         return None
     x0, _, x1, y1 = block_rect(sheet.size)
-    height = 3.5 if sheet.size in ("A1", "A0", "D", "E") else 2.5
-    return (x0, y1, x1, y1 + 4 + height * LINE_PITCH * lines + 2)
+    return (x0, y1, x1, y1 + 4 + _notes_height(document, sheet) * LINE_PITCH * lines + 2)
 
 
 def _place_views(
@@ -76,12 +87,14 @@ def _place_views(
     # Spread the spare room evenly first; crowd to the upper left when the title block is in the way.
     for share in (0.5, 0.25, 0.1, 0.0):
         centre_x, centre_y = {}, {}
-        gap_w, gap_h = spare_w * share / max(1, len(cols)), spare_h * share / max(1, len(rows))
-        x = fx0 + _PAD + gap_w / 2
+        # Views that belong together stay together: the rest of the room goes around them.
+        gap_w = min(spare_w * share / max(1, len(cols)), _WIDEST)
+        gap_h = min(spare_h * share / max(1, len(rows)), _WIDEST)
+        x = fx0 + _PAD + (gap_w + (spare_w * share - gap_w * len(cols)) * 0.5) / 2
         for c in sorted(cols):
             centre_x[c] = x + cols[c][0]
             x += sum(cols[c]) + air + gap_w
-        y = fy1 - _PAD - gap_h / 2
+        y = fy1 - _PAD - (gap_h + (spare_h * share - gap_h * len(rows)) * 0.5) / 2
         for r in sorted(rows, reverse=True):
             centre_y[r] = y - rows[r][1]
             y -= sum(rows[r]) + air + gap_h
@@ -111,7 +124,7 @@ def _place_pictorial(
     fx0, fy0, fx1, fy1 = frame_rect(sheet.size)
     for scale in scales:
         w, h = size[0] * scale, size[1] * scale
-        if w > 150 or h > 150:
+        if w > 240 or h > 240:
             continue
         best: tuple[float, float, float] | None = None
         steps = 24
@@ -134,7 +147,7 @@ def _place_pictorial(
 
 def _with_notes(document: SheetDocument, sheet: SheetPage) -> SheetDocument:
     rect = _notes_rect(document, sheet)
-    height = 3.5 if sheet.size in ("A1", "A0", "D", "E") else 2.5
+    height = _notes_height(document, sheet) if rect else 2.5
     marks = tuple(
         a.model_copy(update={"at": (rect[0], rect[3] - 2.0), "height": height})
         if isinstance(a, Note) and a.sheet == sheet.number and rect and not a.by_hand
@@ -172,10 +185,8 @@ def _dress(scene: Scene, sheet: SheetPage, look: Look) -> tuple[SheetDocument, i
     return _apply(document, placed), failed, len(bad["text_on_text"]) + len(bad["text_on_line"])
 
 
-def _try(
-    scene: Scene, sheet: SheetPage, factor: float, air: float, pictorial: bool
-) -> tuple[SheetDocument, int, int] | None:
-    """One attempt at one size and scale."""
+def _try(scene: Scene, sheet: SheetPage, factor: float, air: float) -> tuple[Scene, SheetPage, Look] | None:
+    """The views placed at one size and scale, or None when they do not fit."""
     document = scene.document
     look = look_of(document.style, sheet.size)
     sheet = sheet.model_copy(update={"scale": factor})
@@ -216,7 +227,7 @@ def _try(
                 update={"scale": spot[0], "at": (round(spot[1][0] - shift[0], 3), round(spot[1][1] - shift[1], 3))}
             )
     document = _with_views(document, sheet, views)
-    return _dress(_scene(here, document), sheet, look)
+    return _scene(here, document), sheet, look
 
 
 def _with_views(document: SheetDocument, sheet: SheetPage, views: dict[str, View]) -> SheetDocument:
@@ -229,7 +240,7 @@ def _with_views(document: SheetDocument, sheet: SheetPage, views: dict[str, View
 
 
 def _legible(scene: Scene, sheet: SheetPage, factor: float) -> bool:
-    """Whether the rows are not much longer than the views they belong to, and round features can be seen."""
+    """Whether rows are no longer than the views they belong to, and most round features can be seen."""
     look = look_of(scene.document.style, sheet.size)
     for view in scene.document.views:
         if view.sheet != sheet.number or view.kind == "pictorial":
@@ -238,8 +249,11 @@ def _legible(scene: Scene, sheet: SheetPage, factor: float) -> bool:
         for direction, extent in (("x", x1 - x0), ("y", y1 - y0)):
             n = sum(1 for a in scene.document.annotations if a.view == view.id and a.kind == "ordinate"
                     and a.direction == direction)  # fmt: skip
-            if n * look.text * 1.45 > 1.25 * extent * factor + 15:
+            if n * look.text * 1.45 > 1.1 * extent * factor + 12:
                 return False
+    holes = sorted(h.diameter for g in scene.features[sheet.solid].holes for h in g.holes)
+    if holes and holes[len(holes) // 2] * factor < 1.5:
+        return False
     biggest = max(float(c) for c in scene.solids[sheet.solid].size)
     return biggest * factor >= 55.0
 
@@ -255,30 +269,29 @@ def arrange(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "au
     size_mm(sizes[0])
     factors = [n / d for n, d in SCALES[style]] if scale == "auto" else [parse_scale(scale)]
     biggest = max(float(c) for c in scene.solids[sheet.solid].size)
-    pictorial = any(v.kind == "pictorial" and v.sheet == sheet.number for v in scene.document.views)
     best: tuple[tuple[float, ...], SheetDocument] | None = None
-    for name in sizes:
-        w, h = size_mm(name)
-        usable = [f for f in factors if biggest * f < max(w, h) or scale != "auto"]
-        tries = 0
-        for factor in usable:
-            for air in _AIRS:
-                one = sheet.model_copy(update={"size": name})
-                result = _try(scene, one, factor, air, pictorial)
-                if result is None:
+    tries = 0
+    for legible_only in (True, False):
+        # Legible arrangements first, small sheets first; then whatever fits, large sheets first.
+        for name in sizes if legible_only else sizes[::-1]:
+            w, h = size_mm(name)
+            one = sheet.model_copy(update={"size": name})
+            for factor in factors:
+                if scale == "auto" and (
+                    biggest * factor > max(w, h) or _legible(scene, one, factor) is not legible_only
+                ):
                     continue
-                tries += 1
-                document, failed, collisions = result
-                legible = _legible(scene, one, factor)
-                score = (failed + collisions, 0.0 if legible else 1.0, w * h, -factor)
-                if best is None or score < best[0]:
-                    best = (score, document)
-                if failed + collisions == 0 and (legible or size != "auto"):
-                    return document
-            if tries >= 2 and scale == "auto" and best is not None and best[0][0] == 0:
-                break
-            if tries >= 4:
-                break
+                for air in _AIRS:
+                    placed = _try(scene, one, factor, air)
+                    if placed is None:
+                        continue
+                    document, failed, collisions = _dress(*placed)
+                    tries += 1
+                    score = (failed + collisions, w * h if legible_only else -w * h, -factor)
+                    if best is None or score < best[0]:
+                        best = (score, document)
+                    if failed + collisions == 0 or tries >= 8:
+                        return best[1]
     if best is None:
         # Nothing fits: take the largest sheet and the smallest scale rather than no sheet at all.
         one = sheet.model_copy(update={"size": sizes[-1], "scale": factors[-1]})

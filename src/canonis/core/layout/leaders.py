@@ -73,8 +73,8 @@ def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[str, Target]]
         return [("", ring)] if ring else []
     refs = [mark.target] if mark.target and mark.by_hand else list(mark.refs)
     # A few instances are enough to find a good spot; spread them over the group.
-    if len(refs) > 6:
-        refs = [refs[round(k * (len(refs) - 1) / 5)] for k in range(6)]
+    if len(refs) > 4:
+        refs = [refs[round(k * (len(refs) - 1) / 3)] for k in range(4)]
     found = [(r, leader_target(scene, view, r)) for r in refs]
     return [(r, t) for r, t in found if t is not None]
 
@@ -92,7 +92,7 @@ def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obsta
             dirs = dirs[np.abs(dirs @ target.outward) > 0.5]
             reach = _REACH
         elbows = (start + dirs[:, None, :] * reach[None, :, None]).reshape(-1, 2)
-        tips = np.array([target.tip(e) for e in elbows])
+        tips = target.tips(elbows)
         rows.append((ref, elbows, tips))
     if not rows:
         return None
@@ -118,8 +118,8 @@ def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obsta
     order = order[cost[order] < 1e8]
     best: tuple[float, int] | None = None
     weights = np.array(obstacles.weights)
-    for block in range(0, len(order), 160):
-        some = order[block : block + 160]
+    for block in range(0, len(order), 96):
+        some = order[block : block + 96]
         if best is not None and cost[some[0]] > best[0]:
             break
         boxes = box(x0[some], bottom[some], x1[some], top[some])

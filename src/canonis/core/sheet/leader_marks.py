@@ -35,6 +35,13 @@ class Target:
         d = elbow - self.centre
         return np.asarray(self.centre + d / max(float(np.linalg.norm(d)), 1e-9) * self.radius)
 
+    def tips(self, elbows: Vec) -> Vec:
+        """Landing points for many elbows (n×2)."""
+        if self.outward is not None or self.radius <= 0:
+            return np.repeat(self.tip(elbows[0])[None], len(elbows), axis=0)
+        d = elbows - self.centre
+        return np.asarray(self.centre + d / np.maximum(np.linalg.norm(d, axis=1), 1e-9)[:, None] * self.radius)
+
 
 def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
     """The target of a leader in a view, or None when its geometry is lost."""
@@ -80,12 +87,8 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
 
 def _outer_rim(scene: Scene, view: View, centre: Vec, bore: float, seats: list[float]) -> float:
     """Radius of the outermost visible circle of a hole."""
-    seen = [
-        line.radius
-        for line in scene.projection(view).visible
-        if line.kind == "arc" and np.abs(line.centre - centre).max() < 0.02
-    ]
-    wanted = [r for r in [*seats, bore] if any(abs(r - s) < 0.02 for s in seen)]
+    seen = scene.projection(view)
+    wanted = [r for r in [*seats, bore] if seen.circle_at(centre, [r])]
     return max(wanted, default=bore)
 
 

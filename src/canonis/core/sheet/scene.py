@@ -154,17 +154,10 @@ class Scene:
         if anchor.x is not None and anchor.y is not None:
             return self.paper(view, np.array([[anchor.x, anchor.y]]))[0]
         across = 1 if direction == "x" else 0
-        best: float | None = None
         outward = 1.0 if side in ("above", "right") else -1.0
-        for line in self.projection(view).visible:
-            points = line.polyline(0.01) if line.kind == "arc" else line.points[[0, -1]]
-            if line.kind == "curve":
-                points = line.points
-            near = points[np.abs(points[:, 1 - across] - level) < _NEAR]
-            for p in near:
-                c = float(p[across])
-                if best is None or outward * c > outward * best:
-                    best = c
+        points = self.projection(view).outline_points
+        near = points[np.abs(points[:, 1 - across] - level) < _NEAR, across]
+        best = float((near * outward).max() * outward) if len(near) else None
         if best is None:
             box = self.projection(view).box
             best = box[across + 2] if outward > 0 else box[across]

@@ -16,7 +16,7 @@ from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
 from OCP.IFSelect import IFSelect_RetDone
-from OCP.Message import Message
+from OCP.Message import Message, Message_Gravity
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 from OCP.STEPControl import STEPControl_Reader
 from OCP.TColStd import TColStd_SequenceOfAsciiString
@@ -31,7 +31,7 @@ from canonis.core.solid.model import Face, MassProperties, Solid
 from canonis.core.solid.step_text import DEFAULT_LIMIT, inspect
 from canonis.core.solid.tables import build_tables
 
-__all__ = ["Model", "mass_properties", "read_model", "solid_from_shape", "tight_box"]
+__all__ = ["Model", "mass_properties", "quiet_kernel", "read_model", "solid_from_shape", "tight_box"]
 
 Progress = Callable[[str], None]
 
@@ -46,6 +46,12 @@ class Model:
     step_schema: str
     solids: tuple[Solid, ...]
     notes: tuple[str, ...] = field(default=())
+
+
+def quiet_kernel() -> None:
+    """Stop the kernel from writing its progress to standard output."""
+    for printer in Message.DefaultMessenger_s().Printers():
+        printer.SetTraceLevel(Message_Gravity.Message_Fail)
 
 
 def mass_properties(shape: Any) -> MassProperties:
@@ -152,7 +158,7 @@ def read_model(
     """
     progress("Checking the file")
     text = inspect(data, name, limit)
-    Message.DefaultMessenger_s().Printers().Clear()
+    quiet_kernel()
     progress("Reading the model")
     handle, path = tempfile.mkstemp(suffix=".step")
     try:

@@ -109,8 +109,8 @@ def edge_reference(edge: Edge, part: str = "curve") -> str:
 
 
 _SHAPE = {
-    "plane": (2, 2), "bore": (2, 2), "shaft": (2, 2), "cone": (2, 2), "torus": (2, 2), "extreme": (1, 1), "fixed": (1, 0),
-    "line": (2, 0), "circle": (2, 1), "point": (1, 0),
+    "plane": (2, 2), "bore": (2, 2), "shaft": (2, 2), "cone": (2, 2), "torus": (2, 2), "extreme": (1, 1),
+    "fixed": (1, 0), "line": (2, 0), "circle": (2, 1), "point": (1, 0),
 }  # fmt: skip
 
 

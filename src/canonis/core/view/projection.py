@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
@@ -57,6 +58,27 @@ class Projection:
     hidden: tuple[Line, ...]
     smooth: tuple[Line, ...]
     box: tuple[float, float, float, float]
+
+    @cached_property
+    def arcs(self) -> tuple[Vec, Vec]:
+        """Centres (n×2) and radii (n) of the visible arcs."""
+        arcs = [line for line in self.visible if line.kind == "arc"]
+        return np.array([a.centre for a in arcs]).reshape(-1, 2), np.array([a.radius for a in arcs])
+
+    @cached_property
+    def outline_points(self) -> Vec:
+        """Points (n×2) of visible lines where an extension line may start."""
+        rows = [
+            line.polyline(0.01) if line.kind == "arc" else line.points if line.kind == "curve" else line.points[[0, -1]]
+            for line in self.visible
+        ]
+        return np.vstack(rows) if rows else np.zeros((0, 2))
+
+    def circle_at(self, centre: Vec, radii: list[float]) -> bool:
+        """Whether a visible arc has this centre and one of these radii (mm at 1:1, within 0.02)."""
+        centres, sizes = self.arcs
+        near = np.abs(centres - centre).max(axis=1) < COINCIDENT if len(centres) else np.zeros(0, dtype=bool)
+        return bool(any(np.any(np.abs(sizes[near] - r) < COINCIDENT) for r in radii))
 
     def length(self, line_class: str) -> float:
         """Summed length of a class, mm at 1:1."""
@@ -189,9 +211,33 @@ def _curves(raw: list[RawCurve], done: dict[str, list[Line]]) -> dict[str, list[
     return out
 
 
+def _rounded(curve: RawCurve) -> RawCurve:
+    """A free curve that is an arc within 0.002 mm, as that arc."""
+    if curve.kind != "curve" or len(curve.points) < 5:
+        return curve
+    points = curve.points
+    shift = points.mean(0)
+    rel = points - shift
+    scale = float(np.abs(rel).max())
+    system = np.c_[2 * rel / scale, np.ones(len(rel))]
+    solution, _, rank, _ = np.linalg.lstsq(system, (rel**2).sum(1) / scale**2, rcond=None)
+    if rank < 3:
+        return curve
+    centre = solution[:2] * scale
+    radius = float(np.sqrt(max(0.0, solution[2] + solution[:2] @ solution[:2])) * scale)
+    out = rel - centre
+    if radius > 20 * scale or float(np.abs(np.linalg.norm(out, axis=1) - radius).max()) > 0.002:
+        return curve
+    turns = np.unwrap(np.arctan2(out[:, 1], out[:, 0]))
+    if not (np.all(np.diff(turns) > -1e-9) or np.all(np.diff(turns) < 1e-9)):
+        return curve
+    lo, hi = float(turns.min()), float(turns.max())
+    return RawCurve(curve.line_class, "arc", np.zeros(2), centre + shift, radius, lo, min(hi, lo + 2 * math.pi))
+
+
 def project(solid: Solid, frame: ViewFrame, hidden: bool = True, engine: Engine = hidden_lines) -> Projection:
     """The clean lines of one view of a solid."""
-    raw = engine(solid.shape, frame.right, frame.toward, hidden)
+    raw = [_rounded(c) for c in engine(solid.shape, frame.right, frame.toward, hidden)]
     straight = _straight([c for c in raw if c.kind == "line"])
     arcs = _arcs([c for c in raw if c.kind == "arc"])
     done = {name: straight[name] + arcs[name] for name in _CLASSES}
