@@ -16,8 +16,7 @@ def recognise(solid: Solid) -> Feature:
     owner: dict[int, str] = {f: g.id for g in holes for h in g.holes for f in h.faces}
     for group in holes:
         for hole in group.holes:
-            if hole.bottom == "flat":
-                _own_floor(solid, hole.main_faces, owner, group.id)
+            _own_floors(solid, hole.faces, owner, group.id)
     slots = find_slots(solid, set(owner))
     owner |= {f: s.id for s in slots for f in s.faces}
     rounds = find_rounds(solid, set(owner))
@@ -33,9 +32,11 @@ def recognise(solid: Solid) -> Feature:
     return Feature(tuple(holes), tuple(rounds + chamfers), tuple(slots), tuple(shafts), flat, free, owner)
 
 
-def _own_floor(solid: Solid, faces: tuple[int, ...], owner: dict[int, str], name: str) -> None:
+def _own_floors(solid: Solid, faces: tuple[int, ...], owner: dict[int, str], name: str) -> None:
+    """Floors of blind holes and of seats belong to their hole: flat faces that touch nothing else."""
+    mine = set(faces)
     for f in faces:
-        for e, other in solid.neighbours[f]:
+        for _, other in solid.neighbours[f]:
             face = solid.faces[other]
-            if solid.edges[e].dihedral == "concave" and face.kind == "plane" and len(face.edges) == 1:
+            if face.kind == "plane" and all(n in mine for _, n in solid.neighbours[other]):
                 owner.setdefault(other, name)

@@ -3,6 +3,7 @@
 import re
 from collections import deque
 from fractions import Fraction
+from itertools import pairwise
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
@@ -107,7 +108,7 @@ def solve_chain(direction: str, text: str, unit: Unit) -> Chain:
         gap = levels[b] - levels[a] - size
         if gap:
             path = _path(tree, a, b)
-            loop = [f"{p}-{q}" for p, q in zip(path, path[1:], strict=False)] + [f"{a}-{b}"]
+            loop = [f"{p}-{q}" for p, q in pairwise(path)] + [f"{a}-{b}"]
             gaps.append({"loop": loop, "gap_mm": abs(float(gap))})
     unknown = [(a, b) for a, b, size in links if size is None]
     solved = tuple(f"{a}-{b}" for a, b in unknown if a in levels and b in levels)

@@ -36,6 +36,7 @@ class _Value:
     unit: Unit | None = None
     plus: Fraction | None = None
     minus: Fraction | None = None
+    counts: bool = False
     limits: tuple[Fraction, Fraction] | None = None
 
 
@@ -59,6 +60,11 @@ def _decimals(text: str) -> int | None:
     if "/" in text:
         return None
     return len(re.split(r"[.,]", text)[1]) if re.search(r"[.,]", text) else 0
+
+
+def _counted(text: str) -> _Value:
+    digits = re.sub(r"\D", "", text)
+    return _Value(Fraction(int(digits)), digits, 0, counts=True)
 
 
 class _Reader(Transformer):  # type: ignore[type-arg]
@@ -201,13 +207,15 @@ class _Reader(Transformer):  # type: ignore[type-arg]
         return _Item("slot", (("width", self._values(items)[0]), *rest))
 
     def prefix(self, items: list[Any]) -> _Value:
+        if isinstance(items[0], Token):
+            return _counted(str(items[0]))
         return self._values(items)[0]
 
     def body(self, items: list[Any]) -> tuple[list[_Value], _Item]:
         return list(items[:-1]), items[-1]
 
     def count_after(self, items: list[Any]) -> tuple[str, Any]:
-        return ("count", self._values(items)[0])
+        return ("count", _counted(str(items[0])))
 
     def typical(self, _: list[Any]) -> tuple[str, Any]:
         return ("typical", None)
@@ -254,11 +262,9 @@ def _assemble(prefixes: list[_Value], item: _Item, suffixes: list[tuple[str, Any
     elif kind == "chamfer" and len(prefixes) == 2 and len(parts) == 2 and parts[1][0] == "angle":
         # 4x 3 × 2 CHAMFER: two legs before the word.
         parts = (("leg", prefixes.pop()), ("leg-b", parts[0][1]))
-    elif (
-        kind == "chamfer" and len(prefixes) == 1 and parts[0][1].typed and parts[-1][1].typed == "45" and suffixes == []
-    ):
-        if prefixes[0].nominal.denominator != 1 or "." in prefixes[0].typed:
-            parts = (("leg", prefixes.pop()), ("leg-b", parts[0][1]))
+    elif kind == "chamfer" and len(prefixes) == 1 and not prefixes[0].counts and parts[-1][0] == "angle":
+        # 3 × 2 CHAMFER: two legs; 3x 2 CHAMFER would be a count.
+        parts = (("leg", prefixes.pop()), ("leg-b", parts[0][1]))
     if len(prefixes) > 1:
         raise _Misread("two counts stand before one size")
     count = _whole(prefixes[0]) if prefixes else 1

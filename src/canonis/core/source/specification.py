@@ -221,32 +221,32 @@ def _rules(header: dict[str, Any]) -> HouseRules:
 def _doctor(characteristics: list[Characteristic], chains: list[Chain]) -> list[dict[str, Any]]:
     """Contradictions that the lines themselves show."""
     out: list[dict[str, Any]] = []
+
+    def say(rule: str, subject: str, message: str, severity: str = "error") -> None:
+        out.append({"rule": rule, "severity": severity, "subject": subject, "message": message})
+
     numbers: dict[str, int] = {}
     for c in characteristics:
         numbers[c.number] = numbers.get(c.number, 0) + 1
         if c.error:
-            out.append({"rule": "source.unread", "severity": "warning", "subject": c.number,
-                        "message": f"Line {c.number or '?'} is not read: {c.error.message} (column {c.error.column})."})  # fmt: skip
+            reason = f"{c.error.message} (column {c.error.column})"
+            say("source.unread", c.number, f"Line {c.number or '?'} is not read: {reason}.", "warning")
         bore, hole = c.part("counterbore-diameter"), c.part("diameter")
         if bore and hole and bore.nominal is not None and hole.nominal is not None and bore.nominal <= hole.nominal:
-            out.append({"rule": "seat.size", "severity": "error", "subject": c.number,
-                        "message": f"Line {c.number}: the counterbore is not larger than its hole."})  # fmt: skip
+            say("seat.size", c.number, f"Line {c.number}: the counterbore is not larger than its hole.")
         depth, seat = c.part("depth"), c.part("counterbore-depth")
         if depth and seat and depth.nominal is not None and seat.nominal is not None and seat.nominal >= depth.nominal:
-            out.append({"rule": "seat.depth", "severity": "error", "subject": c.number,
-                        "message": f"Line {c.number}: the counterbore is as deep as the hole or deeper."})  # fmt: skip
+            say("seat.depth", c.number, f"Line {c.number}: the counterbore is as deep as the hole or deeper.")
         if c.typical:
-            out.append({"rule": "count.typ", "severity": "warning", "subject": c.number,
-                        "message": f"Line {c.number}: TYP has no count to check; write the number of places."})  # fmt: skip
+            message = f"Line {c.number}: TYP has no count to check; write the number of places."
+            say("count.typ", c.number, message, "warning")
     for number, times in numbers.items():
         if number and times > 1:
-            out.append({"rule": "number.twice", "severity": "error", "subject": number,
-                        "message": f"Number {number} stands on {times} lines; give each line its own."})  # fmt: skip
+            say("number.twice", number, f"Number {number} stands on {times} lines; give each line its own.")
     for chain in chains:
         for gap in chain.gaps:
-            out.append({"rule": "chain.gap", "severity": "error", "subject": chain.direction,
-                        "message": f"Chain {chain.direction}: {', '.join(gap['loop'])} do not close by "
-                                   f"{gap['gap_mm']:g} mm."})  # fmt: skip
+            loop = ", ".join(gap["loop"])
+            say("chain.gap", chain.direction, f"Chain {chain.direction}: {loop} do not close by {gap['gap_mm']:g} mm.")
     return out
 
 

@@ -1,7 +1,7 @@
 """Reading a characteristic back in words, so that a drafter sees what was understood."""
 
 from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_length
+from canonis.core.quantity.written import places, write_length
 from canonis.core.source.characteristic import Characteristic, Part
 
 __all__ = ["say"]
@@ -17,7 +17,14 @@ def _number(part: Part, unit: Unit) -> str:
     assert part.nominal is not None
     if part.angle:
         return f"{float(part.nominal):g}°"
-    return write_length(float(part.nominal), unit)
+    return _exact(float(part.nominal), unit, part.decimals)
+
+
+def _exact(mm: float, unit: Unit, typed: int | None) -> str:
+    """A size with at least the decimals it was typed with, so that nothing read is lost in the words."""
+    if typed is None:
+        typed = 4
+    return write_length(mm, unit) if typed <= places(mm, unit) else f"{mm / (25.4 if unit is Unit.INCH else 1):g}"
 
 
 def _size(part: Part | None, unit: Unit) -> str:

@@ -1,0 +1,192 @@
+"""The command line: the same core without a browser. See README for the contract."""
+
+import json
+import os
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from canonis.core.faults import BadInput
+
+app = typer.Typer(add_completion=False, no_args_is_help=True, help="Drafts a drawing from a solid model and proves every statement on it.",
+                  pretty_exceptions_enable=False, rich_markup_mode=None)  # fmt: skip
+
+File = Annotated[Path, typer.Argument(help="A STEP file (.step, .stp)")]
+Limit = Annotated[float, typer.Option("--time-limit", help="Seconds one stage may take")]
+
+
+def _run(action: Callable[[], None]) -> None:
+    """Run an action; one plain line and exit code 2 for bad input, 3 for a fault of the program."""
+    try:
+        action()
+    except BadInput as fault:
+        print(" ".join(str(fault).split()), file=sys.stderr)
+        raise typer.Exit(2) from None
+    except (typer.Exit, KeyboardInterrupt):
+        raise
+    except BrokenPipeError:
+        os._exit(0)
+    except Exception as fault:
+        if os.environ.get("CANONIS_DEBUG"):
+            raise
+        print(
+            f"Canonis failed: {type(fault).__name__}: {str(fault).splitlines()[0] if str(fault) else ''}",
+            file=sys.stderr,
+        )
+        raise typer.Exit(3) from None
+
+
+def _bytes(path: Path) -> bytes:
+    try:
+        size = path.stat().st_size
+        limit = int(os.environ.get("CANONIS_MAX_FILE_MB", "100")) * 1048576
+        if size > limit:
+            raise BadInput(f"“{path.name}” has {size / 1048576:.0f} MB and the limit is {limit / 1048576:.0f} MB.")
+        return path.read_bytes()
+    except FileNotFoundError:
+        raise BadInput(f"There is no file “{path}”.") from None
+    except IsADirectoryError:
+        raise BadInput(f"“{path}” is a folder; give a file.") from None
+    except OSError as fault:
+        raise BadInput(f"“{path}” cannot be read: {fault.strerror}.") from None
+
+
+def _text(path: Path | None) -> str | None:
+    if path is None:
+        return None
+    try:
+        return _bytes(path).decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise BadInput(f"“{path.name}” is not UTF-8 text; save it as UTF-8.") from None
+
+
+def _kernel(job: str, arguments: dict[str, Any], limit: float) -> Any:
+    from canonis.work.kernel import KernelChild
+
+    child = KernelChild()
+    try:
+        return child.run(job, arguments, stage_limit=limit)
+    finally:
+        child.stop()
+
+
+def _print(data: Any) -> None:
+    print(json.dumps(data, ensure_ascii=False, indent=1))
+
+
+def _write_all(folder: Path, files: dict[str, bytes]) -> None:
+    """Write every file or none: first beside their places, then moved in."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        for name, data in files.items():
+            (folder / f".{name}.part").write_bytes(data)
+        for name in files:
+            (folder / f".{name}.part").replace(folder / name)
+    except OSError as fault:
+        for name in files:
+            (folder / f".{name}.part").unlink(missing_ok=True)
+        raise BadInput(f"“{folder}” cannot be written: {fault.strerror}.") from None
+
+
+@app.command()
+def measure(
+    file: File, density: Annotated[float | None, typer.Option(help="g/cm³")] = None,
+    material: Annotated[str | None, typer.Option(help="A name from the built-in list")] = None,
+    frame: Annotated[str | None, typer.Option(help="ORIGIN[;XDIR;YDIR], mm and vectors")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="JSON (the default)")] = True, time_limit: Limit = 60.0,
+) -> None:  # fmt: skip
+    """A solid's measurements and features as JSON."""
+    _run(lambda: _print(_kernel("measure", {"data": _bytes(file), "name": file.name, "density": density,
+                                            "material": material, "frame": frame}, time_limit)))  # fmt: skip
+
+
+@app.command()
+def draft(
+    file: File, out: Annotated[Path, typer.Option("--out", help="Folder for the files")],
+    style: Annotated[str | None, typer.Option(help="iso or asme")] = None,
+    projection: Annotated[str | None, typer.Option(help="first or third")] = None,
+    size: str = "auto", scale: str = "auto", material: str | None = None, density: float | None = None,
+    spec: Annotated[Path | None, typer.Option(help="A source specification")] = None,
+    unit: Annotated[str | None, typer.Option(help="mm or in")] = None, datum: str = "left-front-bottom",
+    title: str | None = None, views: Annotated[str, typer.Option(help="all or auto")] = "all",
+    front: Annotated[str | None, typer.Option(help="Side the front view looks from: -y, +x, …")] = None,
+    lines: Annotated[bool, typer.Option("--lines", help="Also write lines.json")] = False, time_limit: Limit = 60.0,
+) -> None:  # fmt: skip
+    """A first complete drawing of a solid, as files in a folder."""
+
+    def action() -> None:
+        for value, allowed, what in ((style, ("iso", "asme"), "style"), (projection, ("first", "third"), "projection"),
+                                     (unit, ("mm", "in"), "unit"), (views, ("all", "auto"), "views"),
+                                     (front, ("-x", "+x", "-y", "+y", "-z", "+z"), "front")):  # fmt: skip
+            if value is not None and value not in allowed:
+                raise BadInput(f"The {what} “{value}” is not one of {', '.join(allowed)}.")
+        options = {"style": style, "projection": projection, "size": size, "scale": scale, "material": material,
+                   "density": density, "unit": unit, "datum": datum, "title": title, "views": views, "front": front}  # fmt: skip
+        files = _kernel("draft", {"data": _bytes(file), "name": file.name, "options": options, "spec": _text(spec),
+                                  "lines": lines}, time_limit)  # fmt: skip
+        _write_all(out, files)
+
+    _run(action)
+
+
+@app.command()
+def check(
+    sheet: Annotated[Path, typer.Argument(help="A sheet.json")], model: Annotated[Path, typer.Option("--model", help="A STEP file")],
+    spec: Annotated[Path | None, typer.Option(help="A source specification")] = None, time_limit: Limit = 60.0,
+) -> None:  # fmt: skip
+    """Prove a sheet against a model and a source specification."""
+    _run(lambda: _print(_kernel("check", {"sheet": _text(sheet), "data": _bytes(model), "name": model.name,
+                                          "spec": _text(spec)}, time_limit)))  # fmt: skip
+
+
+@app.command()
+def source(spec: Annotated[Path, typer.Argument(help="A source specification")]) -> None:
+    """Read a source specification, do its arithmetic, look for contradictions."""
+    from canonis.core.source.specification import read_specification
+
+    _run(lambda: _print(read_specification(_text(spec) or "").as_json()))
+
+
+@app.command()
+def build(
+    recipe: Annotated[Path, typer.Argument(help="A recipe (JSON)")], out: Annotated[Path, typer.Option("--out", help="STEP file to write")],
+    spec: Annotated[Path | None, typer.Option(help="A specification that #n refers to")] = None,
+    each: Annotated[bool, typer.Option("--each", help="Also write the solid after every step")] = False, time_limit: Limit = 60.0,
+) -> None:  # fmt: skip
+    """Build a solid from a written list of steps; prints the mass ledger."""
+
+    def action() -> None:
+        if out.suffix.lower() not in (".step", ".stp"):
+            raise BadInput(f"“{out.name}” is not named like a STEP file; end it in .step.")
+        made = _kernel("build", {"recipe": _text(recipe), "spec": _text(spec), "each": each}, time_limit)
+        files = {out.name: made["step"]}
+        for k, (_, data) in enumerate(made["stages"], start=1):
+            files[f"{out.stem}-{k:02d}{out.suffix}"] = data
+        _write_all(out.parent, files)
+        _print(made["ledger"])
+
+    _run(action)
+
+
+@app.command()
+def demo(port: Annotated[int, typer.Option(help="Web port; another is picked when it is taken")] = 8470) -> None:
+    """Start everything with the demo data; Ctrl+C stops all that it started."""
+    from canonis.work.launch import run_application
+
+    _run(lambda: run_application(demo=True, port=port))
+
+
+@app.command()
+def serve(port: Annotated[int, typer.Option(help="Web port; another is picked when it is taken")] = 8480,
+          host: Annotated[str, typer.Option(help="Address to listen on")] = "127.0.0.1") -> None:  # fmt: skip
+    """Start everything for real use."""
+    from canonis.work.launch import run_application
+
+    _run(lambda: run_application(demo=False, port=port, host=host))
+
+
+if __name__ == "__main__":
+    app()

@@ -1,0 +1,217 @@
+"""The whole proof of a sheet: statements, completeness, source, mass; findings and the ledger."""
+
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from canonis.core.features.model import Feature
+from canonis.core.proof.complete import completeness, unlocated
+from canonis.core.proof.matching import Match, match_all, write_part
+from canonis.core.proof.measure import PartProof, Remeasurer, StatementProof, is_statement
+from canonis.core.proof.weight import check_mass
+from canonis.core.quantity.units import Unit
+from canonis.core.sheet.document import Leader, SheetDocument
+from canonis.core.solid.model import Solid
+from canonis.core.source.specification import Specification
+
+__all__ = ["Check", "check_sheet"]
+
+
+@dataclass(frozen=True)
+class Check:
+    """The result of a proof."""
+
+    statements: tuple[StatementProof, ...]
+    matches: dict[str, Match]
+    findings: tuple[dict[str, Any], ...]
+    complete: dict[str, Any]
+    mass: dict[str, Any]
+    ledger: tuple[dict[str, Any], ...] = field(default=())
+
+    def as_json(self) -> dict[str, Any]:
+        """The proof as `canonis check` prints it."""
+        states = [s.state for s in self.statements]
+        contradicted = sum(s in ("contradicted", "lost") for s in states)
+        return {
+            "schema": "canonis.check/1",
+            "summary": {"proven": sum(s in ("proven", "reference") for s in states),
+                        "unproven": states.count("unproven"), "contradicted": contradicted},
+            "findings": list(self.findings), "mass": self.mass, "complete": self.complete,
+            "ledger": list(self.ledger),
+        }  # fmt: skip
+
+
+def _words(p: PartProof, unit: Unit) -> tuple[str, str]:
+    def one(value: Any) -> str:
+        if isinstance(value, bool):
+            return "yes" if value else "no"
+        return write_part(p.name, value, unit) if isinstance(value, float) else "nothing"
+
+    return one(p.stated), one(p.measured)
+
+
+def _slip(part: PartProof) -> str:
+    """The likely slip behind a difference, where one fits the figures exactly."""
+    if not isinstance(part.stated, float) or not isinstance(part.measured, float) or part.name == "count":
+        return ""
+    s, m = part.stated, part.measured
+    tries = [
+        (2 * m, "a radius taken for a diameter, or a half doubled"), (m / 2, "a diameter taken for a radius, or a half"),
+        (m * 25.4, "inches and millimetres mixed"), (m / 25.4, "inches and millimetres mixed"), (m * 10, "a factor of ten"),
+        (m / 10, "a factor of ten"),
+    ]  # fmt: skip
+    if part.name.endswith("angle"):
+        tries = [(90 - m, "the complementary angle"), (180 - m, "the supplementary angle")]
+    hit = next(
+        (reason for value, reason in tries if abs(value - s) < 2e-3 * max(1.0, abs(s)) and abs(m - s) > 1e-3), ""
+    )
+    return f" Likely: {hit}." if hit else ""
+
+
+def _statement_findings(p: StatementProof, unit: Unit) -> list[dict[str, Any]]:
+    out = []
+    if p.state == "lost":
+        out.append({"rule": "geometry.lost", "severity": "error", "subject": p.id, "expected": None, "found": None,
+                    "message": f"“{p.text}” has lost its geometry: {p.note}. Delete it or point it at what replaced it."})  # fmt: skip
+    elif p.state == "unproven":
+        reason = p.note or "its location is not stated"
+        out.append({"rule": "statement.unproven", "severity": "warning", "subject": p.id, "expected": None,
+                    "found": None, "message": f"“{p.text}” is not proven: {reason}."})  # fmt: skip
+    for part in p.parts:
+        if part.ok:
+            continue
+        if part.name == "location":
+            continue
+        stated, measured = _words(part, unit)
+        name = part.name.replace("-", " ")
+        message = f"“{p.text}”: the sheet says {name} {stated}, the model has {measured}.{_slip(part)}"
+        if part.name == "count":
+            message = f"“{p.text}”: the sheet says {stated}, the model has {measured}; a member is missing or extra."
+        if part.name == "through":
+            message = f"“{p.text}”: the sheet says THRU, but in the model the hole has a floor."
+        out.append({"rule": "count.model" if part.name == "count" else "value.model", "severity": "error",
+                    "subject": p.id, "part": part.name, "expected": part.stated, "found": part.measured,
+                    "message": message})  # fmt: skip
+    if p.change in ("moved", "resized") and p.state == "contradicted":
+        out.append({"rule": f"geometry.{p.change}", "severity": "advice", "subject": p.id, "expected": None, "found": None,
+                    "message": f"“{p.text}” followed its geometry, which was {p.change} in this model."})  # fmt: skip
+    return out
+
+
+def _match_findings(spec: Specification, matches: dict[str, Match], unit: Unit) -> list[dict[str, Any]]:
+    out: list[dict[str, Any]] = []
+    for c in spec.characteristics:
+        match = matches.get(c.number)
+        if match is None or match.state in ("proven", "reference"):
+            continue
+        if match.state == "unproven":
+            out.append({"rule": "source.undrawn", "severity": "warning", "subject": f"#{c.number}", "expected": c.text,
+                        "found": None, "message": f"#{c.number} “{c.text}” is not on the sheet: {match.how}."})  # fmt: skip
+            continue
+        for part in match.parts:
+            if part.ok:
+                continue
+            source, model = write_part(part.name, part.source, unit), write_part(part.name, part.model, unit)
+            name = part.name.replace("-", " ")
+            message = f"#{c.number} “{c.text}”: the source says {name} {source}, the model has {model}."
+            if part.source is None:
+                message = f"#{c.number} “{c.text}”: the source says {name}, the model or the sheet does not show it."
+            out.append({"rule": "value.source", "severity": "error", "subject": f"#{c.number}", "part": part.name,
+                        "expected": part.source, "found": part.model, "message": message})  # fmt: skip
+    return out
+
+
+_STATES = {"proven": "proven", "unproven": "unproven", "contradicted": "differs-model", "lost": "lost",
+           "reference": "reference", "differs": "differs-source"}  # fmt: skip
+
+
+def _ledger(
+    spec: Specification | None, statements: list[StatementProof], matches: dict[str, Match], unit: Unit,
+    mass_rows: list[dict[str, Any]],
+) -> list[dict[str, Any]]:  # fmt: skip
+    rows: list[dict[str, Any]] = []
+    for c in spec.characteristics if spec else ():
+        match = matches.get(c.number)
+        parts = [p for p in match.parts if p.source is not None] if match else []
+        bad = next((p for p in parts if not p.ok), None)
+        main = bad or (match.main if match else None)
+        gap = None
+        if main and main.model is not None and main.source is not None:
+            gap = main.model - main.source
+        unit_name = main.name if main else "length"
+        rows.append({
+            "key": f"c:{c.number}", "kind": "characteristic", "number": c.number, "text": c.text, "words": c.words,
+            "where": c.where, "source": write_part(unit_name, main.source, unit) if main else c.text,
+            "drawn": write_part(unit_name, main.drawn, unit) if main else None,
+            "model": write_part(unit_name, main.model, unit) if main else None,
+            "difference": None if gap is None or abs(gap) < 5e-7 else _gap(unit_name, gap, unit),
+            "state": "unread" if c.error else _STATES[match.state] if match else "unproven",
+            "statements": list(match.statements) if match else [], "how": match.how if match else "",
+        })  # fmt: skip
+    for p in statements:
+        part = next((x for x in p.parts if not x.ok), None) or p.main or (p.parts[0] if p.parts else None)
+        stated, measured = _words(part, unit) if part else (p.text, "nothing")
+        gap = None
+        if part and isinstance(part.stated, float) and isinstance(part.measured, float):
+            gap = part.measured - part.stated
+        matched = [n for n, m in matches.items() if p.id in m.statements]
+        rows.append({
+            "key": f"s:{p.id}", "kind": "statement", "number": p.id, "text": p.text, "words": p.kind,
+            "source": ", ".join(f"#{n}" for n in matched) or None, "drawn": stated, "model": measured,
+            "difference": None if gap is None or abs(gap) < 5e-7 else _gap(part.name if part else "", gap, unit),
+            "state": _STATES[p.state], "statements": [p.id], "how": p.note, "change": p.change,
+        })  # fmt: skip
+    return rows + [{**r, "state": _STATES[r["state"]], "statements": []} for r in mass_rows]
+
+
+def _gap(name: str, gap: float, unit: Unit) -> str:
+    if name == "count":
+        return f"{gap:+g}"
+    scale = 25.4 if unit is Unit.INCH and not name.endswith("angle") else 1.0
+    return f"{gap / scale:+.4g}"
+
+
+def check_sheet(
+    document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], spec: Specification | None = None,
+    *, density: float | None = None, links: dict[str, str | None] | None = None,
+) -> Check:  # fmt: skip
+    """Prove a document on a model, and against a specification when one is given.
+
+    `density` (g/cm³) overrides the specification's own.
+    """
+    measurer = Remeasurer(document, solids)
+    proofs = [measurer.prove(a) for a in document.annotations if is_statement(a)]
+    by_id = {a.id: a for a in document.annotations}
+    final: list[StatementProof] = []
+    for p in proofs:
+        mark = by_id[p.id]
+        if isinstance(mark, Leader) and mark.kind == "hole" and p.parts:
+            missing = unlocated(document, proofs, mark, measurer.solid(mark.sheet))
+            part = PartProof("location", not missing, not missing, not missing)
+            state = "unproven" if missing and p.state == "proven" else p.state
+            note = f"{len(missing)} of {len(mark.refs)} positions are stated nowhere" if missing else p.note
+            p = replace(p, parts=(*p.parts, part), state=state, note=note)
+        final.append(p)
+    complete = completeness(document, final, solids, features)
+    findings = [f for p in final for f in _statement_findings(p, document.unit)]
+    for item in complete["free"]:
+        findings.append({"rule": "complete.free", "severity": "warning", "subject": item, "expected": None, "found": None,
+                         "message": f"Not stated anywhere on the sheet: {item}."})  # fmt: skip
+    for item in complete["redundant"]:
+        findings.append({"rule": "complete.redundant", "severity": "warning", "subject": item, "expected": None,
+                         "found": None, "message": f"Said twice: {item}; mark one as reference."})  # fmt: skip
+    matches: dict[str, Match] = {}
+    mass_rows: list[dict[str, Any]] = []
+    first = solids[document.pages[0].solid]
+    if spec is not None:
+        matches = match_all(list(spec.characteristics), final, document.unit, links or {})
+        findings += [dict(f) for f in spec.findings]
+        findings += _match_findings(spec, matches, document.unit)
+        last = spec.checkpoints[-1] if spec.checkpoints else None
+        mass_rows, mass_findings = check_mass(first, features[document.pages[0].solid], density, last, document.unit)
+        findings += mass_findings
+    ledger = _ledger(spec, final, matches, document.unit, mass_rows)
+    mass = {
+        "mass_g": None if density is None else first.mass.volume * density / 1000,
+        "centroid_mm": [round(float(c), 9) for c in first.mass.centre], "volume_mm3": first.mass.volume,
+    }  # fmt: skip
+    return Check(tuple(final), matches, tuple(findings), complete, mass, tuple(ledger))

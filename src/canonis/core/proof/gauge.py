@@ -1,0 +1,189 @@
+"""Holes measured afresh by rays: bore, ends and every seat, without looking at the recogniser's work."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.probe import Rays, fit_cylinder
+
+__all__ = ["GaugedHole", "GaugedSeat", "gauge_hole"]
+
+
+@dataclass(frozen=True)
+class GaugedSeat:
+    """A seat as the rays met it: cylinder (diameter, depth) or cone (diameter, included angle, radial leg)."""
+
+    kind: str
+    diameter: float
+    depth: float
+    angle: float
+    leg: float
+
+
+@dataclass(frozen=True, eq=False)
+class GaugedHole:
+    """A hole as measured; `depth` runs from the opening to the end of the full diameter."""
+
+    axis_point: Vec
+    axis: Vec
+    diameter: float
+    through: bool
+    depth: float | None
+    near: tuple[GaugedSeat, ...]
+    far: tuple[GaugedSeat, ...]
+
+
+class _Bore:
+    def __init__(self, solid: Solid, face: int) -> None:
+        self.point, self.axis, self.radius, self.length = fit_cylinder(solid, face)
+        reach = self.length + 6 * self.radius + 1
+        self.rays = Rays(solid, self.point, reach)
+        self.reach = 2 * solid.diagonal
+        u = np.cross(self.axis, np.eye(3)[int(np.argmin(np.abs(self.axis)))])
+        self.u = u / np.linalg.norm(u)
+        self.w = np.cross(self.axis, self.u)
+        self.azimuths = [0.35, 0.35 + 2.2, 0.35 + 4.3]
+
+    def spoke(self, angle: float) -> Vec:
+        return np.asarray(self.u * np.cos(angle) + self.w * np.sin(angle))
+
+    def wall(self, z: float) -> float | None:
+        """Radius of the wall around the axis at `z` from the middle; None where it is open."""
+        found = []
+        for a in self.azimuths:
+            hits = self.rays.hits(self.point + self.axis * z, self.spoke(a), self.reach)
+            if hits:
+                found.append(hits[0])
+        return float(np.median(found)) if len(found) == len(self.azimuths) else None
+
+
+def _closed_in(bore: _Bore, z: float) -> bool:
+    """Whether the bore's own wall surrounds the axis at `z`, not that of a wider space it opens into."""
+    for k in range(8):
+        hits = bore.rays.hits(bore.point + bore.axis * z, bore.spoke(0.35 + k * np.pi / 4), bore.reach)
+        if not hits or hits[0] > bore.radius * 1.001:
+            return False
+    return True
+
+
+def _floor(bore: _Bore, sense: float) -> float | None:
+    """Distance from the middle to the end of the full diameter when the end is closed, else None."""
+    ends = []
+    for a in bore.azimuths:
+        heights = []
+        for share in (0.5, 0.9):
+            start = bore.point + bore.spoke(a) * bore.radius * share
+            hits = bore.rays.hits(start, bore.axis * sense, bore.length * 2 + 4 * bore.radius)
+            if not hits:
+                return None
+            heights.append(hits[0])
+        if not _closed_in(bore, sense * (heights[0] - 0.3 * bore.radius)):
+            return None
+        ends.append(heights[1] + (heights[1] - heights[0]) / 0.4 * 0.1)
+    return float(np.median(ends))
+
+
+def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
+    """The opening's distance from the middle, and the seats from the bore outwards."""
+    seats: list[GaugedSeat] = []
+    radius, level = bore.radius, 0.0
+    for _ in range(4):
+        # Walk out through the material just beside the wall until it ends.
+        step = max(1e-4, 2e-4 * radius)
+        exits = []
+        for a in bore.azimuths:
+            start = bore.point + bore.axis * sense * level + bore.spoke(a) * (radius + step)
+            hits = bore.rays.hits(start, bore.axis * sense, bore.reach)
+            if hits:
+                exits.append(level + hits[0])
+        if len(exits) < len(bore.azimuths):
+            return level, tuple(seats)
+        level = float(np.median(exits))
+        lift = max(2e-3, 4e-3 * radius)
+        first, second = bore.wall(sense * (level + lift)), bore.wall(sense * (level + 2 * lift))
+        if first is None or first > 6 * bore.radius:
+            return level, tuple(seats)
+        slope = 0.0 if second is None else (second - first) / lift
+        if abs(slope) < 1e-3:
+            top = _walk_out(bore, sense, first, level + lift, step)
+            if top is None:
+                return level, tuple(seats)
+            seats.append(GaugedSeat("counterbore", 2 * first, top - level, 0.0, 0.0))
+            # The depth of a counterbore counts from the opening; settled below.
+            radius, level = first, level + lift
+            continue
+        foot = level - step / slope if slope > 0 else level
+        end = _cone_end(bore, sense, foot, radius, slope)
+        wide = radius + slope * (end - foot)
+        angle = 2 * float(np.degrees(np.arctan(slope)))
+        seats.append(GaugedSeat("cone", 2 * wide, end - foot, angle, wide - radius))
+        radius, level = wide, end - 1e-4
+    return level, tuple(seats)
+
+
+def _walk_out(bore: _Bore, sense: float, radius: float, level: float, step: float) -> float | None:
+    exits = []
+    for a in bore.azimuths:
+        start = bore.point + bore.axis * sense * level + bore.spoke(a) * (radius + step)
+        hits = bore.rays.hits(start, bore.axis * sense, bore.reach)
+        if not hits:
+            return None
+        exits.append(level + hits[0])
+    return float(np.median(exits))
+
+
+def _cone_end(bore: _Bore, sense: float, foot: float, radius: float, slope: float) -> float:
+    """Where the wall stops following a cone, by halving."""
+    lo, hi = foot, foot + 1e-3
+    while hi - foot < 4 * bore.length + 8 * radius:
+        wall = bore.wall(sense * hi)
+        if wall is None or abs(wall - (radius + slope * (hi - foot))) > 1e-3 * max(1.0, radius):
+            break
+        lo, hi = hi, foot + (hi - foot) * 2
+    for _ in range(40):
+        middle = (lo + hi) / 2
+        wall = bore.wall(sense * middle)
+        good = wall is not None and abs(wall - (radius + slope * (middle - foot))) < 1e-3 * max(1.0, radius)
+        lo, hi = (middle, hi) if good else (lo, middle)
+    return lo
+
+
+def gauge_hole(solid: Solid, face: int, out: Vec) -> GaugedHole:
+    """Measure the hole whose bore wall is `face`; `out` points out of the material at its start."""
+    bore = _Bore(solid, face)
+    sense = 1.0 if float(bore.axis @ out) > 0 else -1.0
+    floors = {s: _floor(bore, s) for s in (sense, -sense)}
+    if floors[sense] is not None and floors[-sense] is None:
+        sense = -sense
+    floor = floors[-sense]
+    opening, near = _seats(bore, sense)
+    far: tuple[GaugedSeat, ...] = ()
+    depth = None
+    if floor is None:
+        far = _from_opening(_seats(bore, -sense)[1])
+        near = _from_opening(near)
+        if _weight(far) > _weight(near):
+            # A through hole starts at the end with the larger seat.
+            near, far, sense = far, near, -sense
+    else:
+        depth = opening + floor
+        near = _from_opening(near)
+    return GaugedHole(bore.point, bore.axis * sense, 2 * bore.radius, floor is None, depth, near, far)
+
+
+def _weight(seats: tuple[GaugedSeat, ...]) -> tuple[bool, float]:
+    """Rims weigh less than real seats; the larger seat wins."""
+    real = [s for s in seats if s.kind == "counterbore" or s.leg > 0.15 * (s.diameter - 2 * s.leg)]
+    return (bool(real), max((s.diameter for s in seats), default=0.0))
+
+
+def _from_opening(seats: tuple[GaugedSeat, ...]) -> tuple[GaugedSeat, ...]:
+    """Counterbore depths counted from the opening: each includes what lies outside it."""
+    total = 0.0
+    out = []
+    for seat in reversed(seats):
+        total += seat.depth
+        deep = total if seat.kind == "counterbore" else seat.depth
+        out.append(GaugedSeat(seat.kind, seat.diameter, deep, seat.angle, seat.leg))
+    return tuple(out)

@@ -1,0 +1,98 @@
+"""Mass and centre of mass against the source's checkpoint, in the checkpoint's own frame; the likely slip named."""
+
+from typing import Any
+
+import numpy as np
+
+from canonis.core.features.model import Feature
+from canonis.core.quantity.units import Unit
+from canonis.core.quantity.written import write_length
+from canonis.core.solid.materials import DENSITIES
+from canonis.core.solid.model import Solid
+from canonis.core.source.specification import Checkpoint
+
+__all__ = ["check_mass"]
+
+
+def _hole_volume(found: Feature, index: int) -> float:
+    group = found.holes[index]
+    h = group.first
+    depth = h.depth if h.depth is not None else h.length
+    volume = np.pi / 4 * h.diameter**2 * depth
+    for seat in (*h.seats, *h.far_seats):
+        if seat.kind == "counterbore":
+            volume += np.pi / 4 * (seat.diameter**2 - h.diameter**2) * seat.depth
+    return float(volume)
+
+
+def _mass_slip(solid: Solid, found: Feature, density: float, wanted: float, room: float) -> str:
+    """The best single explanation of a mass difference, or an empty string."""
+    mass = solid.mass.volume * density / 1000
+    for name, other in DENSITIES.items():
+        if abs(other - density) > 1e-9 and abs(solid.mass.volume * other / 1000 - wanted) <= room * 1.2:
+            return f"The density of {name} ({other:g} g/cm³) would give {wanted:.4g} g."
+    for k, group in enumerate(found.holes):
+        grams = _hole_volume(found, k) * density / 1000
+        for n in (1, 2):
+            if abs(mass - n * grams - wanted) <= max(room * 2, 0.004 * grams):
+                what = "hole" if n == 1 else "holes"
+                return (f"{n} more {what} like {group.id} (⌀{group.first.diameter:.4g} mm, {grams:.4g} g each) "
+                        f"would explain {mass - wanted:+.4g} g.")  # fmt: skip
+            if abs(mass + n * grams - wanted) <= max(room * 2, 0.004 * grams) and len(group.holes) > n:
+                return f"{n} hole too many like {group.id} would explain {mass - wanted:+.4g} g."
+    for factor, reason in ((25.4**3, "inches read as millimetres"), (25.4**-3, "millimetres read as inches")):
+        if abs(mass * factor - wanted) <= 0.01 * wanted:
+            return f"The factor 25.4³ fits: {reason}."
+    return ""
+
+
+def check_mass(
+    solid: Solid, found: Feature, density: float | None, checkpoint: Checkpoint | None, unit: Unit
+) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+    """Ledger rows and findings for mass and centre of mass.
+
+    `density` in g/cm³; without it a stated mass stays unproven.
+    """
+    rows: list[dict[str, Any]] = []
+    findings: list[dict[str, Any]] = []
+    if checkpoint is None:
+        return rows, findings
+    mass = None if density is None else solid.mass.volume * density / 1000
+    if checkpoint.mass_g is not None:
+        wanted, room = checkpoint.mass_g, checkpoint.mass_half * (1 + 1e-9)
+        if mass is None:
+            state = "unproven"
+            findings.append({"rule": "mass.density", "severity": "warning", "subject": "mass", "expected": wanted,
+                             "found": None, "message": "The source states a mass, but no material or density is given: "
+                             "name the material in the source."})  # fmt: skip
+        else:
+            state = "proven" if abs(mass - wanted) <= room else "differs"
+            if state == "differs":
+                slip = _mass_slip(solid, found, density or 0.0, wanted, room)
+                findings.append({"rule": "mass.source", "severity": "error", "subject": "mass", "expected": wanted,
+                                 "found": mass, "message": f"The mass is {mass:.4g} g and the source says {wanted:.4g} g "
+                                 f"({mass - wanted:+.3g} g). {slip}".strip()})  # fmt: skip
+        rows.append({"key": "mass", "kind": "mass", "number": "M1", "text": f"mass after “{checkpoint.step}”",
+                     "source": f"{wanted:.6g} g", "drawn": None, "model": None if mass is None else f"{mass:.6g} g",
+                     "difference": None if mass is None else f"{mass - wanted:+.4g} g", "state": state})  # fmt: skip
+    if checkpoint.centre_mm is not None:
+        centre = solid.mass.centre - np.array(checkpoint.frame_mm)
+        gap = centre - np.array(checkpoint.centre_mm)
+        ok = bool(np.all(np.abs(gap) <= checkpoint.centre_half * (1 + 1e-9) + 1e-9))
+
+        def w(v: Any) -> str:
+            return ", ".join(write_length(float(c), unit) for c in v)
+
+        if not ok:
+            plain = solid.mass.centre - np.array(checkpoint.centre_mm)
+            hint = ""
+            if np.all(np.abs(plain) <= checkpoint.centre_half * 1.01):
+                hint = " In the file's own frame they agree: the figure was read in the default frame."
+            findings.append({"rule": "centre.source", "severity": "error", "subject": "centre",
+                             "expected": list(checkpoint.centre_mm), "found": [float(c) for c in centre],
+                             "message": f"The centre of mass is {w(centre)} and the source says "
+                             f"{w(checkpoint.centre_mm)}.{hint}"})  # fmt: skip
+        rows.append({"key": "centre", "kind": "mass", "number": "M2", "text": f"centre of mass after “{checkpoint.step}”",
+                     "source": w(checkpoint.centre_mm), "drawn": None, "model": w(centre), "difference": w(gap),
+                     "state": "proven" if ok else "differs"})  # fmt: skip
+    return rows, findings

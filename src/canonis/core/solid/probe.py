@@ -1,0 +1,146 @@
+"""Measuring a solid by rays and evaluated points: the second route's door to the kernel.
+
+Nothing here reads the canonical parameters that the face tables hold; a wrong table cannot agree
+with a wrong probe.
+"""
+
+import math
+from typing import Any
+from weakref import WeakKeyDictionary
+
+import numpy as np
+from OCP.Bnd import Bnd_Box
+from OCP.BRep import BRep_Builder, BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
+from OCP.BRepBndLib import BRepBndLib
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
+from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.BRepTools import BRepTools
+from OCP.gp import gp_Dir, gp_Lin, gp_Pln, gp_Pnt, gp_Vec
+from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
+from OCP.TopAbs import TopAbs_VERTEX
+from OCP.TopExp import TopExp_Explorer
+from OCP.TopoDS import TopoDS, TopoDS_Compound
+
+from canonis.core.solid.model import Solid, Vec
+
+__all__ = ["Rays", "edge_points", "extreme_level", "face_normals", "face_vertices", "fit_cylinder"]
+
+
+def _v(p: Any) -> Vec:
+    return np.array([p.X(), p.Y(), p.Z()])
+
+
+_boxes: WeakKeyDictionary[Solid, tuple[Vec, Vec]] = WeakKeyDictionary()
+
+
+def _face_boxes(solid: Solid) -> tuple[Vec, Vec]:
+    """Loose boxes of all faces (low n×3, high n×3), computed once a solid."""
+    if solid not in _boxes:
+        rows = []
+        for shape in solid.face_shapes:
+            box = Bnd_Box()
+            BRepBndLib.Add_s(shape, box, False)
+            rows.append(box.Get())
+        table = np.array(rows).reshape(-1, 6)
+        _boxes[solid] = (table[:, :3], table[:, 3:])
+    return _boxes[solid]
+
+
+class Rays:
+    """Ray casting against the faces of a solid near a place."""
+
+    def __init__(self, solid: Solid, centre: Vec, reach: float) -> None:
+        builder, part = BRep_Builder(), TopoDS_Compound()
+        builder.MakeCompound(part)
+        low, high = _face_boxes(solid)
+        for k in np.nonzero(np.all((low <= centre + reach) & (high >= centre - reach), axis=1))[0]:
+            builder.Add(part, solid.face_shapes[int(k)])
+        self._finder = IntCurvesFace_ShapeIntersector()
+        self._finder.Load(part, 1e-7)
+
+    def hits(self, start: Vec, direction: Vec, reach: float) -> list[float]:
+        """Distances from `start` along `direction` at which the surface is met, ascending, mm."""
+        line = gp_Lin(gp_Pnt(*map(float, start)), gp_Dir(*map(float, direction)))
+        self._finder.Perform(line, 1e-7, float(reach))
+        return sorted(self._finder.WParameter(k) for k in range(1, self._finder.NbPnt() + 1))
+
+
+def face_vertices(solid: Solid, face: int) -> Vec:
+    """Corner points of a face (n×3), mm."""
+    points = []
+    explorer = TopExp_Explorer(solid.face_shapes[face], TopAbs_VERTEX)
+    while explorer.More():
+        points.append(_v(BRep_Tool.Pnt_s(TopoDS.Vertex_s(explorer.Current()))))
+        explorer.Next()
+    return np.array(points).reshape(-1, 3)
+
+
+def edge_points(solid: Solid, edge: int, n: int = 7) -> Vec:
+    """Points along an edge (n×3), mm."""
+    curve = BRepAdaptor_Curve(solid.edge_shapes[edge])
+    lo, hi = curve.FirstParameter(), curve.LastParameter()
+    return np.array([_v(curve.Value(lo + (hi - lo) * k / (n - 1))) for k in range(n)])
+
+
+def face_normals(solid: Solid, face: int, n: int = 5) -> tuple[Vec, Vec]:
+    """Evaluated points and unit normals (n²×3 each) over the parameter range of a face."""
+    shape = solid.face_shapes[face]
+    surface = BRepAdaptor_Surface(shape)
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(shape)
+    points, normals = [], []
+    for u in np.linspace(u0, u1, n + 2)[1:-1]:
+        for v in np.linspace(v0, v1, n + 2)[1:-1]:
+            p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
+            surface.D1(float(u), float(v), p, du, dv)
+            c = du.Crossed(dv)
+            if c.Magnitude() > 1e-12:
+                points.append(_v(p))
+                normals.append(np.array([c.X(), c.Y(), c.Z()]) / c.Magnitude())
+    return np.array(points), np.array(normals)
+
+
+def fit_cylinder(solid: Solid, face: int) -> tuple[Vec, Vec, float, float]:
+    """Axis point (middle of the face's extent), axis direction, radius and length fitted to a face, mm."""
+    points, normals = face_normals(solid, face)
+    # The axis is what all normals are square to: the weakest direction of their scatter.
+    axis = np.linalg.svd(normals)[2][2]
+    k = int(np.argmax(np.abs(axis)))
+    axis = axis if axis[k] > 0 else -axis
+    u = np.cross(axis, np.eye(3)[int(np.argmin(np.abs(axis)))])
+    u = u / np.linalg.norm(u)
+    w = np.cross(axis, u)
+    flat = np.c_[points @ u, points @ w]
+    middle = flat.mean(0)
+    rel = flat - middle
+    solution = np.linalg.lstsq(np.c_[2 * rel, np.ones(len(rel))], (rel**2).sum(1), rcond=None)[0]
+    centre = solution[:2] + middle
+    radius = math.sqrt(max(0.0, float(solution[2] + solution[:2] @ solution[:2])))
+    rim = np.vstack([edge_points(solid, e) for e in solid.faces[face].edges])
+    along = rim @ axis
+    at = (float(along.min()) + float(along.max())) / 2
+    return centre[0] * u + centre[1] * w + axis * at, axis, radius, float(np.ptp(along))
+
+
+def extreme_level(solid: Solid, direction: Vec) -> float:
+    """Level along a unit direction of the solid's outermost point.
+
+    Corner points first; then, by the kernel's distance from a far plane, the faces that bulge past them.
+    """
+    d = np.asarray(direction, dtype=float)
+    best = -math.inf
+    tops: list[tuple[float, int]] = []
+    lows, highs = _face_boxes(solid)
+    for k in range(len(solid.face_shapes)):
+        corners = face_vertices(solid, k)
+        if len(corners):
+            best = max(best, float((corners @ d).max()))
+        tops.append((float(np.where(d > 0, highs[k], lows[k]) @ d), k))
+    far = float(np.abs(np.concatenate(solid.box)).max()) * 2 + 10 * solid.diagonal
+    plane = gp_Pln(gp_Pnt(*map(float, d * far)), gp_Dir(*map(float, d)))
+    sheet = BRepBuilderAPI_MakeFace(plane, -2 * far, 2 * far, -2 * far, 2 * far).Face()
+    for top, k in sorted(tops, reverse=True):
+        if top <= best + 1e-5:
+            break
+        best = max(best, far - float(BRepExtrema_DistShapeShape(sheet, solid.face_shapes[k]).Value()))
+    return best

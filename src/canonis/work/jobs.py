@@ -1,0 +1,163 @@
+"""What a kernel child can be asked to do. Runs inside the child; arguments and results are plain data."""
+
+import json
+from collections import OrderedDict
+from collections.abc import Callable
+from typing import Any
+
+from canonis.core.drafting.draft import DraftWish, Projections, draft_model
+from canonis.core.faults import BadInput
+from canonis.core.features.model import Feature
+from canonis.core.features.recognise import recognise
+from canonis.core.features.report import measure_model
+from canonis.core.output.sheet_json import document_of, sheet_files
+from canonis.core.proof.check import check_sheet
+from canonis.core.quantity.units import Unit
+from canonis.core.recipe.build import build_recipe
+from canonis.core.sheet.document import TitleBlock
+from canonis.core.solid.making import write_step
+from canonis.core.solid.materials import density_of
+from canonis.core.solid.reader import Model, read_model
+from canonis.core.solid.step_text import DEFAULT_LIMIT
+from canonis.core.source.specification import Specification, read_specification
+
+__all__ = ["JOBS", "Loaded", "load"]
+
+Progress = Callable[[str], None]
+
+
+class Loaded:
+    """A model kept warm in this child with its features and the projections made so far."""
+
+    def __init__(self, model: Model) -> None:
+        self.model = model
+        self.features: tuple[Feature, ...] = tuple(recognise(s) for s in model.solids)
+        self.projections: Projections = {}
+
+
+_KEPT: OrderedDict[str, Loaded] = OrderedDict()
+
+
+def load(data: bytes, name: str, progress: Progress, limit: int = DEFAULT_LIMIT, key: str = "") -> Loaded:
+    """The model of a file, from the few kept in this child when it was loaded before (`key`: its hash)."""
+    if key and key in _KEPT:
+        _KEPT.move_to_end(key)
+        return _KEPT[key]
+    loaded = Loaded(read_model(data, name, limit=limit, progress=progress))
+    _KEPT[loaded.model.sha256] = loaded
+    while len(_KEPT) > 6:
+        _KEPT.popitem(last=False)
+    return loaded
+
+
+def density_from(material: str | None, density: float | None, spec: Specification | None) -> float | None:
+    """Density in g/cm³: the one given, else the material's, else the specification's."""
+    if density is not None:
+        if not 0 < density < 100:
+            raise BadInput("The density must be a number of g/cm³ between 0 and 100.")
+        return density
+    if material:
+        return density_of(material)
+    if spec is None:
+        return None
+    if spec.density is not None:
+        return spec.density
+    named = spec.header.get("material")
+    try:
+        return density_of(str(named)) if named else None
+    except BadInput:
+        return None
+
+
+def _frame(text: str | None) -> tuple[Any, Any, Any] | None:
+    if not text:
+        return None
+    try:
+        rows = [[float(x) for x in part.split(",")] for part in text.split(";")]
+    except ValueError:
+        rows = []
+    rows += [[1.0, 0, 0], [0, 1.0, 0]][len(rows) - 1 :] if len(rows) in (1, 2) else []
+    if len(rows) != 3 or any(len(r) != 3 for r in rows):
+        raise BadInput("The frame must be ORIGIN;XDIR;YDIR, each of three numbers with commas.")
+    x, y = rows[1], rows[2]
+    cross = (x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0])
+    if sum(c * c for c in cross) < 1e-12:
+        raise BadInput("The frame's two directions must not be parallel.")
+    return rows[0], x, y
+
+
+def measure(progress: Progress, *, data: bytes, name: str, material: str | None = None, density: float | None = None,
+            frame: str | None = None, limit: int = DEFAULT_LIMIT) -> dict[str, Any]:  # fmt: skip
+    """The JSON of `canonis measure`."""
+    wanted = density_from(material, density, None)
+    where = _frame(frame)
+    return measure_model(load(data, name, progress, limit).model, wanted, where)
+
+
+def wish_from(options: dict[str, Any], spec: Specification | None, density: float | None) -> DraftWish:
+    """Draft options as a wish; the specification's header fills the title block."""
+    header = spec.header if spec else {}
+    title = TitleBlock(
+        number=str(header.get("number", "")), title=str(options.get("title") or header.get("title", "")),
+        material=str(options.get("material") or header.get("material", "")), general=str(header.get("general", "")),
+    )  # fmt: skip
+    notes = tuple(t.strip() for t in str(header.get("default", "")).split(";") if t.strip())
+    unit = options.get("unit") or (str(spec.rules.unit) if spec and "unit" in header else None)
+    return DraftWish(
+        style=options.get("style") or str(header.get("style", "") or "iso"), projection=options.get("projection"),
+        unit=Unit(unit) if unit else None, size=options.get("size") or "auto", scale=options.get("scale") or "auto",
+        views=options.get("views") or "all", front=options.get("front"),
+        datum=options.get("datum") or "left-front-bottom", density=density, title=title, notes=notes,
+    )  # fmt: skip
+
+
+def draft(progress: Progress, *, data: bytes, name: str, options: dict[str, Any], spec: str | None = None,
+          lines: bool = False, limit: int = DEFAULT_LIMIT) -> dict[str, bytes]:  # fmt: skip
+    """The files of `canonis draft`."""
+    read = read_specification(spec) if spec else None
+    density = density_from(options.get("material"), options.get("density"), read)
+    wish = wish_from(options, read, density)
+    loaded = load(data, name, progress, limit)
+    made = draft_model(loaded.model, wish, progress, loaded.features)
+    progress("Proving every statement")
+    check = check_sheet(made.document, loaded.model.solids, loaded.features, read, density=density)
+    return sheet_files(made, check, lines)
+
+
+def check(progress: Progress, *, sheet: str, data: bytes, name: str, spec: str | None = None,
+          limit: int = DEFAULT_LIMIT) -> dict[str, Any]:  # fmt: skip
+    """The JSON of `canonis check`."""
+    try:
+        raw = json.loads(sheet)
+    except (json.JSONDecodeError, RecursionError):
+        raise BadInput("The sheet is not JSON; give the sheet.json that the draft command wrote.") from None
+    document = document_of(raw)
+    read = read_specification(spec) if spec else None
+    loaded = load(data, name, progress, limit)
+    if any(p.solid >= len(loaded.model.solids) for p in document.pages):
+        raise BadInput("The model has fewer solids than the sheet shows; give the model the sheet was made from.")
+    progress("Proving every statement")
+    density = density_from(None, None, read)
+    return check_sheet(document, loaded.model.solids, loaded.features, read, density=density).as_json()
+
+
+def build(progress: Progress, *, recipe: str, spec: str | None = None, each: bool = False) -> dict[str, Any]:
+    """The ledger of `canonis build` and the STEP text of the result and, when asked, of every stage."""
+    try:
+        raw = json.loads(recipe)
+    except (json.JSONDecodeError, RecursionError) as fault:
+        raise BadInput(f"The recipe is not JSON: line {getattr(fault, 'lineno', 1)} cannot be read.") from None
+    values: dict[str, float] = {}
+    if spec:
+        unit = Unit(raw.get("unit", "mm")) if isinstance(raw, dict) and raw.get("unit") in ("mm", "in") else Unit.MM
+        values = read_specification(spec).values(unit)
+    progress("Building")
+    built = build_recipe(raw, values, each)
+    return {
+        "ledger": {"schema": "canonis.ledger/1", "steps": built.ledger},
+        "step": write_step(built.shape, built.name, built.unit),
+        "stages": [(n, write_step(s, n, built.unit)) for n, s in built.stages],
+    }  # fmt: skip
+
+
+JOBS: dict[str, Callable[..., Any]] = {"measure": measure, "draft": draft, "check": check, "build": build}
