@@ -1,0 +1,213 @@
+"""Edits of a sheet as small commands; each gives a new document and touches nothing else."""
+
+from typing import Any
+
+import numpy as np
+
+from canonis.core.drafting.draft import Projections, scene_for
+from canonis.core.faults import BadInput
+from canonis.core.features.model import Feature
+from canonis.core.layout.arrange import arrange, refresh
+from canonis.core.quantity.written import write_length
+from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, SheetDocument
+from canonis.core.sheet.sizes import look_of
+from canonis.core.sheet.statements import hole_lines
+from canonis.core.solid.model import Solid
+from canonis.core.solid.references import parse
+
+__all__ = ["COMMANDS", "apply_command"]
+
+#: The commands an edit may name.
+COMMANDS = ("move", "move-view", "remove", "add-linear", "set", "accept", "tidy")
+
+
+def _number(command: dict[str, Any], key: str) -> float:
+    value = command.get(key, 0.0)
+    if isinstance(value, bool) or not isinstance(value, int | float) or not abs(value) < 5000:
+        raise BadInput(f"The edit's {key} must be a number of millimetres on the paper.")
+    return float(value)
+
+
+def _annotation(document: SheetDocument, command: dict[str, Any]) -> Annotation:
+    try:
+        return document.annotation(str(command.get("id")))
+    except KeyError:
+        raise BadInput("That statement is no longer on the sheet; reload to see the present one.") from None
+
+
+def _replace(document: SheetDocument, changed: dict[str, Annotation]) -> SheetDocument:
+    marks = tuple(changed.get(a.id, a) for a in document.annotations)
+    return document.model_copy(update={"annotations": marks})
+
+
+def _outward(side: str, dx: float, dy: float) -> tuple[float, float]:
+    """Movement of a row: away from its outline, and along it."""
+    return {"above": (dy, dx), "below": (-dy, dx), "left": (-dx, dy), "right": (dx, dy)}[side]
+
+
+def _move(document: SheetDocument, command: dict[str, Any]) -> SheetDocument:
+    mark = _annotation(document, command)
+    dx, dy = _number(command, "dx"), _number(command, "dy")
+    size = next(p.size for p in document.pages if p.number == mark.sheet)
+    look = look_of(document.style, size)
+    if isinstance(mark, Leader):
+        at = (round(mark.at[0] + dx, 3), round(mark.at[1] + dy, 3))
+        return _replace(document, {mark.id: mark.model_copy(update={"at": at, "by_hand": True})})
+    if isinstance(mark, Note):
+        at = (round(mark.at[0] + dx, 3), round(mark.at[1] + dy, 3))
+        return _replace(document, {mark.id: mark.model_copy(update={"at": at, "by_hand": True})})
+    if isinstance(mark, Linear):
+        out, along = _outward(mark.side, dx, dy)
+        # Rows snap: the first stands at the style's distance, the others a row further each.
+        steps = max(0, round((mark.row + out - look.first_row) / look.next_row))
+        row = look.first_row + steps * look.next_row
+        return _replace(document, {mark.id: mark.model_copy(
+            update={"row": row, "along": round(mark.along + along, 3), "by_hand": True})})  # fmt: skip
+    if isinstance(mark, Ordinate):
+        out, _ = _outward(mark.side, dx, dy)
+        row = max(look.first_row, round(mark.row + out))
+        family = [
+            a for a in document.annotations if isinstance(a, Ordinate) and a.view == mark.view and a.side == mark.side
+        ]
+        return _replace(document, {a.id: a.model_copy(update={"row": row}) for a in family})
+    raise BadInput("That mark belongs to its hole and moves with it.")
+
+
+def _add_linear(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections,
+                command: dict[str, Any]) -> SheetDocument:  # fmt: skip
+    refs = command.get("refs")
+    if not isinstance(refs, list) or len(refs) != 2 or refs[0] == refs[1]:
+        raise BadInput("A dimension needs two different edges, points or centres.")
+    for ref in refs:
+        parse(str(ref))
+    try:
+        view = document.view(str(command.get("view")))
+    except KeyError:
+        raise BadInput("That view is no longer on the sheet; reload to see the present one.") from None
+    if view.kind == "pictorial":
+        raise BadInput("A pictorial view shows no true lengths; dimension another view.")
+    number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
+    trial = Linear(
+        id=f"D{number}", sheet=view.sheet, view=view.id, direction="x", side="above", refs=(str(refs[0]), str(refs[1]))
+    )
+    scene = scene_for(
+        document.model_copy(update={"annotations": (*document.annotations, trial)}), solids, features, cache
+    )
+    options = []
+    for direction in ("x", "y"):
+        anchors = [scene.anchor(view, r) for r in trial.refs]
+        levels = [None if a is None else a.level(direction) for a in anchors]
+        if levels[0] is not None and levels[1] is not None and abs(levels[0] - levels[1]) > 1e-6:
+            options.append((abs(levels[1] - levels[0]), direction))
+    wanted = command.get("direction")
+    options = [o for o in options if wanted in (None, o[1])]
+    if not options:
+        raise BadInput("Those two do not lie apart squarely in this view; pick two that do.")
+    length, direction = max(options)
+    made = trial.model_copy(
+        update={"direction": direction, "side": "above" if direction == "x" else "right",
+                "text": write_length(length, document.unit), "feature": "added"}
+    )  # fmt: skip
+    document = document.model_copy(update={"annotations": (*document.annotations, made)})
+    scene = scene_for(document, solids, features, cache)
+    page = next(p for p in document.pages if p.number == view.sheet)
+    return refresh(scene, page)
+
+
+def _set(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections,
+         command: dict[str, Any]) -> SheetDocument:  # fmt: skip
+    what, value = command.get("what"), command.get("value")
+    if what == "hidden":
+        ids = {v.id for v in document.views}
+        if command.get("view") not in ids:
+            raise BadInput("That view is no longer on the sheet; reload to see the present one.")
+        views = tuple(
+            v.model_copy(update={"hidden": bool(value)}) if v.id == command["view"] else v for v in document.views
+        )
+        return document.model_copy(update={"views": views})
+    if what in ("number", "title", "revision", "material", "general", "created_by", "approved_by", "date"):
+        title = document.title.model_copy(update={str(what): str(value or "")[:120]})
+        return document.model_copy(update={"title": title})
+    if what not in ("size", "scale", "projection"):
+        raise BadInput(f"There is nothing called “{what}” to set on a sheet.")
+    size = scale = None
+    if what == "projection":
+        if value not in ("first", "third"):
+            raise BadInput("The projection is first or third angle.")
+        document = document.model_copy(update={"projection": value})
+    for page in document.pages:
+        size = str(value) if what == "size" else page.size
+        scale = str(value) if what == "scale" else "auto"
+        document = arrange(scene_for(document, solids, features, cache), page, size, scale)
+    return document
+
+
+def _accept(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections,
+            command: dict[str, Any]) -> SheetDocument:  # fmt: skip
+    """Take over the model's present value into the text of a statement."""
+    mark = _annotation(document, command)
+    scene = scene_for(document, solids, features, cache)
+    if isinstance(mark, Linear | Ordinate):
+        view = document.view(mark.view or "")
+        anchors = [scene.anchor(view, r) for r in mark.refs]
+        levels = [None if a is None else a.level(mark.direction) for a in anchors]
+        if levels[0] is None or levels[1] is None:
+            raise BadInput("Its geometry is gone from this model; delete the statement.")
+        text = write_length(abs(levels[1] - levels[0]), document.unit)
+        return _replace(document, {mark.id: mark.model_copy(update={"text": text})})
+    if isinstance(mark, Leader) and mark.kind == "hole":
+        alive = [r for r in mark.refs if scene.resolution(mark.sheet, r).faces]
+        holes = [scene.hole_at(mark.sheet, scene.resolution(mark.sheet, r).faces[0]) for r in alive]
+        found = [h for h in holes if h is not None]
+        if not found:
+            raise BadInput("Its geometry is gone from this model; delete the statement.")
+        lines = hole_lines(found[0], len(found), document.unit, " EQ SP" if "EQ SP" in mark.text else "")
+        changed = mark.model_copy(
+            update={"lines": lines, "text": " ".join(lines), "refs": tuple(alive), "target": alive[0]}
+        )
+        return _replace(document, {mark.id: changed})
+    raise BadInput("This statement cannot take over the model's value by itself; delete it and draft again.")
+
+
+def apply_command(
+    document: SheetDocument, command: dict[str, Any], solids: tuple[Solid, ...], features: tuple[Feature, ...],
+    cache: Projections,
+) -> SheetDocument:  # fmt: skip
+    """The document after one command.
+
+    Raises BadInput with one sentence when the command cannot be carried out.
+    """
+    op = command.get("op")
+    if op == "move":
+        return _move(document, command)
+    if op == "move-view":
+        dx, dy = _number(command, "dx"), _number(command, "dy")
+        if command.get("id") not in {v.id for v in document.views}:
+            raise BadInput("That view is no longer on the sheet; reload to see the present one.")
+        moved = next(v for v in document.views if v.id == command["id"])
+        views = []
+        for v in document.views:
+            shift = np.array([dx if v.id == moved.id else 0.0, dy if v.id == moved.id else 0.0])
+            # Views stay in projection: those beside the moved one share its level, those above its position.
+            if v.id != moved.id and v.sheet == moved.sheet and "pictorial" not in (v.kind, moved.kind):
+                beside = abs(v.at[1] - moved.at[1]) < 1e-6
+                stacked = abs(v.at[0] - moved.at[0]) < 1e-6
+                shift = np.array([dx if stacked else 0.0, dy if beside else 0.0])
+            views.append(
+                v.model_copy(update={"at": (round(v.at[0] + float(shift[0]), 3), round(v.at[1] + float(shift[1]), 3))})
+            )
+        return document.model_copy(update={"views": tuple(views)})
+    if op == "remove":
+        mark = _annotation(document, command)
+        return document.model_copy(update={"annotations": tuple(a for a in document.annotations if a.id != mark.id)})
+    if op == "add-linear":
+        return _add_linear(document, solids, features, cache, command)
+    if op == "set":
+        return _set(document, solids, features, cache, command)
+    if op == "accept":
+        return _accept(document, solids, features, cache, command)
+    if op == "tidy":
+        for page in document.pages:
+            document = refresh(scene_for(document, solids, features, cache), page, notes=True)
+        return document
+    raise BadInput(f"There is no edit called “{op}”.")

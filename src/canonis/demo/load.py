@@ -1,0 +1,100 @@
+"""Loading the demo: people by role, one drawing set, two jobs, their models and one flawed model to find out."""
+
+import copy
+import hashlib
+import json
+import os
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import select
+
+from canonis.core.source.specification import read_specification
+from canonis.store.database import open_session
+from canonis.store.people import add_user
+from canonis.store.tables import Blob, DrawingSet, Job, Model
+from canonis.work.kernel import KernelChild
+
+__all__ = ["ACCOUNTS", "demo_files", "flawed_recipe", "load_demo"]
+
+#: Invented people, only as roles.
+ACCOUNTS = (
+    ("drafter", "quill-and-scale", "drafter"), ("checker", "red-pencil", "checker"), ("viewer", "looking-glass", "viewer"),
+    ("administrator", "key-cabinet", "administrator"),
+)  # fmt: skip
+_PARTS = Path(__file__).parent / "parts"
+_SHARED = {
+    "general_mm": "ISO 2768-m", "general_inch": ".X ±.03  .XX ±.01  .XXX ±.005  .XXXX ±.002", "notes": "break edges 0.3",
+    "owner": "Wharf Bell Clockworks",
+}  # fmt: skip
+
+
+def flawed_recipe(recipe: dict[str, Any]) -> dict[str, Any]:
+    """The escapement cock with four slips: ring on the wrong radius, one screw hole missing, counterbores too
+    shallow, and so the wrong mass."""
+    bad = copy.deepcopy(recipe)
+    for step in bad["steps"]:
+        if step["name"] == "screw holes":
+            step["at"] = step["at"][:3]
+            step["counterbore"]["depth"] = 5.5
+        if step["name"] == "ring hole":
+            step["at"] = [[58.5, 30, 52]]
+    return bad
+
+
+def demo_files(folder: Path) -> dict[str, Path]:
+    """The demo's STEP files, built from their recipes into `folder` unless they stand there already."""
+    folder.mkdir(parents=True, exist_ok=True)
+    recipes: dict[str, Any] = {p.stem: json.loads(p.read_text()) for p in sorted(_PARTS.glob("*.json"))}
+    recipes["escapement-cock-flawed"] = flawed_recipe(recipes["escapement-cock"])
+    out = {name: folder / f"{name}.step" for name in recipes}
+    stamp = hashlib.sha256(json.dumps(recipes, sort_keys=True).encode()).hexdigest()
+    mark = folder / "made-from"
+    if mark.exists() and mark.read_text() == stamp and all(p.exists() for p in out.values()):
+        return out
+    child = KernelChild()
+    try:
+        for name, recipe in recipes.items():
+            out[name].write_bytes(child.run("build", {"recipe": json.dumps(recipe)})["step"])
+        mark.write_text(stamp)
+    finally:
+        child.stop()
+    return out
+
+
+def load_demo() -> None:
+    """Load what is missing; run again, it changes nothing that people have edited."""
+    from canonis.web.sheets import defer
+    from canonis.work.launch import home
+
+    for name, password, role in ACCOUNTS:
+        add_user(name, password, role)
+    files = demo_files(Path(os.environ.get("CANONIS_DEMO_FILES", str(home() / "demo" / "files"))))
+    with open_session() as session:
+        shared = session.scalar(select(DrawingSet).where(DrawingSet.name == "Wharf Bell Clockworks"))
+        if shared is None:
+            shared = DrawingSet(name="Wharf Bell Clockworks", shared=_SHARED)
+            session.add(shared)
+            session.commit()
+        for stem in ("escapement-cock", "valve-block"):
+            text = (_PARTS / f"{stem}.spec").read_text()
+            spec = read_specification(text)
+            number = str(spec.header["number"])
+            if session.scalar(select(Job.id).where(Job.number == number)) is not None:
+                continue
+            job = Job(
+                set_id=shared.id, number=number, title=str(spec.header["title"]), unit=str(spec.rules.unit),
+                style=str(spec.header["style"]), material=str(spec.header["material"]), limits=spec.rules.limits,
+                lines=[{"number": c.number, "where": c.where, "text": c.text} for c in spec.characteristics],
+                chains=[], checkpoints=[c.text for c in spec.checkpoints], links={}, source_version=1,
+            )  # fmt: skip
+            data = files[stem].read_bytes()
+            sha = hashlib.sha256(data).hexdigest()
+            if session.get(Blob, sha) is None:
+                session.add(Blob(sha256=sha, data=data))
+            session.add(job)
+            session.flush()
+            model = Model(job_id=job.id, sha256=sha, name=files[stem].name, state="waiting", error="")
+            session.add(model)
+            session.flush()
+            defer(session, job, model, "drafter")

@@ -1,0 +1,138 @@
+"""The tables."""
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import ForeignKey, LargeBinary, UniqueConstraint
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+from sqlalchemy.types import DateTime
+
+__all__ = ["Base", "Blob", "DrawingSet", "Job", "Model", "Proof", "Session", "SheetVersion", "Task", "User"]
+
+
+def _now() -> datetime:
+    return datetime.now(UTC)
+
+
+class Base(DeclarativeBase):
+    """All tables; times are UTC."""
+
+    type_annotation_map = {dict[str, Any]: JSONB, list[Any]: JSONB, datetime: DateTime(timezone=True)}
+
+
+class User(Base):
+    """Someone who may sign in. Role: drafter, checker, viewer or administrator."""
+
+    __tablename__ = "users"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+    role: Mapped[str]
+    password_hash: Mapped[str]
+
+
+class Session(Base):
+    """A signed-in browser; the token is kept hashed."""
+
+    __tablename__ = "sessions"
+    token_hash: Mapped[str] = mapped_column(primary_key=True)
+    user_id: Mapped[int] = mapped_column(ForeignKey("users.id", ondelete="CASCADE"))
+    expires: Mapped[datetime]
+
+
+class DrawingSet(Base):
+    """Jobs that share house rules, notes, tolerance block and title block fields."""
+
+    __tablename__ = "drawing_sets"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+    shared: Mapped[dict[str, Any]]
+
+
+class Job(Base):
+    """One part to draw: its source, its model and its sheet. `lines` holds the characteristics as typed."""
+
+    __tablename__ = "jobs"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    set_id: Mapped[int] = mapped_column(ForeignKey("drawing_sets.id"))
+    number: Mapped[str] = mapped_column(unique=True)
+    title: Mapped[str]
+    unit: Mapped[str]
+    style: Mapped[str]
+    material: Mapped[str] = mapped_column(default="")
+    density: Mapped[float | None]
+    limits: Mapped[str] = mapped_column(default="middle")
+    lines: Mapped[list[Any]] = mapped_column(default=list)
+    chains: Mapped[list[Any]] = mapped_column(default=list)
+    checkpoints: Mapped[list[Any]] = mapped_column(default=list)
+    links: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    source_version: Mapped[int] = mapped_column(default=1)
+    model_id: Mapped[int | None]
+    sheet_head: Mapped[int | None]
+    created: Mapped[datetime] = mapped_column(default=_now)
+
+
+class Blob(Base):
+    """Bytes by content hash; identical uploads stand here once."""
+
+    __tablename__ = "blobs"
+    sha256: Mapped[str] = mapped_column(primary_key=True)
+    data: Mapped[bytes] = mapped_column(LargeBinary)
+
+
+class Model(Base):
+    """A STEP file of a job, in the order they came; `report` and `meshes` are filled by the worker."""
+
+    __tablename__ = "models"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), index=True)
+    sha256: Mapped[str] = mapped_column(ForeignKey("blobs.sha256"))
+    name: Mapped[str]
+    state: Mapped[str] = mapped_column(default="waiting")
+    error: Mapped[str] = mapped_column(default="")
+    report: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
+    meshes: Mapped[list[Any] | None] = mapped_column(JSONB)
+    created: Mapped[datetime] = mapped_column(default=_now)
+
+
+class SheetVersion(Base):
+    """A version of a job's sheet, with the command that made it from its parent."""
+
+    __tablename__ = "sheet_versions"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), index=True)
+    parent: Mapped[int | None]
+    model_id: Mapped[int]
+    document: Mapped[dict[str, Any]]
+    command: Mapped[dict[str, Any]]
+    pages: Mapped[list[Any] | None] = mapped_column(JSONB, deferred=True)
+    pages_key: Mapped[str] = mapped_column(default="")
+    author: Mapped[str]
+    created: Mapped[datetime] = mapped_column(default=_now)
+
+
+class Proof(Base):
+    """The proof of one sheet version on one model against one source version."""
+
+    __tablename__ = "proofs"
+    __table_args__ = (UniqueConstraint("sheet_id", "model_id", "source_version"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    sheet_id: Mapped[int] = mapped_column(ForeignKey("sheet_versions.id", ondelete="CASCADE"))
+    model_id: Mapped[int]
+    source_version: Mapped[int]
+    result: Mapped[dict[str, Any]]
+
+
+class Task(Base):
+    """Background work as the browser sees it. State: waiting, running, done, failed or cancelled."""
+
+    __tablename__ = "tasks"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), index=True)
+    kind: Mapped[str]
+    state: Mapped[str] = mapped_column(default="waiting")
+    stage: Mapped[str] = mapped_column(default="Waiting for a worker")
+    error: Mapped[str] = mapped_column(default="")
+    arguments: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    created: Mapped[datetime] = mapped_column(default=_now)
+    changed: Mapped[datetime] = mapped_column(default=_now, onupdate=_now)

@@ -1,0 +1,129 @@
+"""The web application."""
+
+import os
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Annotated
+
+import structlog
+from fastapi import APIRouter, Cookie, FastAPI, HTTPException, Request, Response
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import FileResponse, JSONResponse
+from fastapi.staticfiles import StaticFiles
+from sqlalchemy import text
+from sqlalchemy.exc import OperationalError
+
+from canonis import __version__
+from canonis.core.faults import BadInput
+from canonis.store.database import engine
+from canonis.store.people import sign_in, sign_out, user_of
+from canonis.web import bench
+from canonis.web.guard import COOKIE
+from canonis.web.jobs import router as jobs_router
+from canonis.web.models import Account, Me, SignIn
+from canonis.web.sheets import router as sheets_router
+from canonis.work.kernel import KernelFault
+
+__all__ = ["app"]
+
+log = structlog.get_logger()
+
+
+@asynccontextmanager
+async def _life(_: FastAPI) -> AsyncIterator[None]:
+    bench.warm()
+    yield
+    bench.stop()
+
+
+app = FastAPI(
+    title="Canonis", version=__version__, lifespan=_life, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
+)
+people = APIRouter(tags=["people"])
+
+
+def _demo_accounts() -> list[Account]:
+    if not os.environ.get("CANONIS_DEMO"):
+        return []
+    from canonis.demo.load import ACCOUNTS
+
+    return [Account(name=n, password=p, role=r) for n, p, r in ACCOUNTS]
+
+
+@people.get("/session", operation_id="getSession")
+def get_session(canonis_session: Annotated[str | None, Cookie()] = None) -> Me:
+    """Who is signed in. Open to anyone."""
+    user = user_of(canonis_session) if canonis_session else None
+    return Me(name=user.name if user else None, role=user.role if user else None, demo=_demo_accounts())
+
+
+@people.post("/session", operation_id="signIn")
+def post_session(body: SignIn, response: Response) -> Me:
+    """Sign in. Open to anyone."""
+    found = sign_in(body.name, body.password)
+    if found is None:
+        raise HTTPException(401, "Name and password do not go together; try again.")
+    user, token = found
+    response.set_cookie(COOKIE, token, httponly=True, samesite="strict", max_age=14 * 86400,
+                        secure=bool(os.environ.get("CANONIS_HTTPS")))  # fmt: skip
+    return Me(name=user.name, role=user.role, demo=[])
+
+
+@people.delete("/session", operation_id="signOut", status_code=204)
+def delete_session(response: Response, canonis_session: Annotated[str | None, Cookie()] = None) -> None:
+    """Sign out. Open to anyone."""
+    if canonis_session:
+        sign_out(canonis_session)
+    response.delete_cookie(COOKIE)
+
+
+@people.get("/health", operation_id="getHealth")
+def get_health() -> dict[str, str]:
+    """Whether the application and its database answer. Open to anyone."""
+    try:
+        with engine().connect() as connection:
+            connection.execute(text("select 1"))
+    except OperationalError:
+        raise HTTPException(503, "The database does not answer.") from None
+    return {"status": "well", "version": __version__}
+
+
+@app.exception_handler(BadInput)
+def _bad_input(_: Request, fault: BadInput) -> JSONResponse:
+    return JSONResponse({"detail": str(fault)}, status_code=422)
+
+
+@app.exception_handler(RequestValidationError)
+def _bad_request(_: Request, fault: RequestValidationError) -> JSONResponse:
+    first = fault.errors()[0]
+    place = ".".join(str(p) for p in first["loc"][1:]) or "request"
+    return JSONResponse({"detail": f"The {place} cannot be used: {first['msg'].lower()}."}, status_code=422)
+
+
+@app.exception_handler(OperationalError)
+def _no_database(_: Request, fault: OperationalError) -> JSONResponse:
+    return JSONResponse({"detail": "The database is restarting; try again in a moment."}, status_code=503)
+
+
+@app.exception_handler(KernelFault)
+def _kernel_fault(_: Request, fault: KernelFault) -> JSONResponse:
+    log.error("kernel fault", trace=str(fault))
+    return JSONResponse(
+        {"detail": "The program failed on this; the log has the details. Nothing of yours is lost."}, status_code=500
+    )
+
+
+for router in (people, jobs_router, sheets_router):
+    app.include_router(router, prefix="/api")
+
+_DIST = Path(__file__).resolve().parents[3] / "frontend" / "dist"
+if _DIST.is_dir():
+    app.mount("/assets", StaticFiles(directory=_DIST / "assets"), name="assets")
+
+    @app.get("/{path:path}", include_in_schema=False)
+    def page(path: str) -> FileResponse:
+        """The single page, whatever its address."""
+        if path.startswith("api/"):
+            raise HTTPException(404, "There is no such address.")
+        return FileResponse(_DIST / "index.html", headers={"Cache-Control": "no-cache"})

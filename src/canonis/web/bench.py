@@ -1,0 +1,29 @@
+"""The web application's own warm kernel children, for edits that must answer at once."""
+
+import threading
+from typing import Any
+
+from canonis.work.kernel import KernelChild
+
+__all__ = ["run", "stop", "warm"]
+
+_child = KernelChild()
+_proving = KernelChild()
+
+
+def warm() -> None:
+    """Start the children in the background."""
+    for child in (_child, _proving):
+        threading.Thread(target=child.start, daemon=True).start()
+
+
+def stop() -> None:
+    """Stop the children."""
+    _child.stop()
+    _proving.stop()
+
+
+def run(job: str, **arguments: Any) -> Any:
+    """Run a kernel job; proofs and files have a child of their own, so that they never hold up an edit."""
+    child = _proving if job in ("prove", "export") else _child
+    return child.run(job, arguments, stage_limit=60.0)

@@ -1,0 +1,132 @@
+"""Starting and stopping everything: database, migrations, demo data, web, workers."""
+
+import contextlib
+import ctypes
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+from canonis.core.faults import BadInput
+from canonis.work.postgres import Postgres, free_port
+
+__all__ = ["home", "run_application"]
+
+
+def home() -> Path:
+    """Where data is kept: `CANONIS_HOME`, else `.canonis` beside the launcher; for root on a private path, /var/lib."""
+    if os.environ.get("CANONIS_HOME"):
+        return Path(os.environ["CANONIS_HOME"])
+    root = Path(__file__).resolve().parents[3]
+    if os.geteuid() == 0 and any(not (p.stat().st_mode & 0o001) for p in [root, *root.parents]):
+        return Path("/var/lib/canonis") / root.name
+    return root / ".canonis"
+
+
+def _with_parent() -> None:
+    """A child dies with its parent, so that a killed launcher leaves nobody behind."""
+    with contextlib.suppress(OSError):
+        ctypes.CDLL(None).prctl(1, signal.SIGTERM)
+
+
+def _start(*command: str) -> subprocess.Popen[bytes]:
+    return subprocess.Popen([sys.executable, *command], preexec_fn=_with_parent)
+
+
+def _say(text: str) -> None:
+    print(text, flush=True)
+
+
+def _wait_until_up(address: str, process: subprocess.Popen[bytes]) -> None:
+    for _ in range(240):
+        if process.poll() is not None:
+            raise BadInput("The web server stopped at once; its message stands above.")
+        with contextlib.suppress(OSError), urllib.request.urlopen(f"{address}/api/health", timeout=2) as answer:
+            if answer.status == 200:
+                return
+        time.sleep(0.25)
+    raise BadInput("The web server did not answer within a minute.")
+
+
+def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
+    """Run until Ctrl+C; a part that dies is started again.
+
+    Raises BadInput when something needed is missing.
+    """
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    folder = home() / ("demo" if demo else "serve")
+    database: Postgres | None = None
+    if os.environ.get("CANONIS_DATABASE"):
+        _say("Database: the one CANONIS_DATABASE names")
+    else:
+        _say("Starting PostgreSQL …")
+        database = Postgres(folder / "postgres")
+        database.start(5544 if demo else 5545)
+        os.environ["CANONIS_DATABASE"] = database.url
+    os.environ["CANONIS_DEMO"] = "1" if demo else ""
+    from canonis.store.database import migrate
+
+    _say("Bringing the database up to date …")
+    migrate()
+    from canonis.store.people import ensure_administrator
+
+    secret = ensure_administrator() if not demo else ""
+    if demo:
+        from canonis.demo.load import load_demo
+
+        _say("Loading the demo data …")
+        load_demo()
+    chosen = free_port(port)
+    if chosen != port:
+        _say(f"Port {port} is taken; using {chosen}.")
+    address = f"http://{'127.0.0.1' if host in ('0.0.0.0', '127.0.0.1') else host}:{chosen}"
+    web_command = (
+        "-m",
+        "uvicorn",
+        "canonis.web.app:app",
+        "--host",
+        host,
+        "--port",
+        str(chosen),
+        "--log-level",
+        "warning",
+    )
+    parts = {"web": web_command, "worker": ("-m", "canonis.work.queue")}
+    running = {name: _start(*command) for name, command in parts.items()}
+    try:
+        _wait_until_up(address, running["web"])
+        _say(f"\nCanonis is at {address}")
+        if demo:
+            from canonis.demo.load import ACCOUNTS
+
+            _say("Demo sign-ins: " + " · ".join(f"{name} / {password}" for name, password, _ in ACCOUNTS))
+        elif secret:
+            _say(f"First administrator: administrator / {secret} (shown once; change it after signing in)")
+        _say("Ctrl+C stops everything.\n")
+        while True:
+            time.sleep(0.5)
+            for name, process in running.items():
+                if process.poll() is not None:
+                    _say(f"The {name} stopped; starting it again.")
+                    running[name] = _start(*parts[name])
+            if database is not None and not (database.data / "postmaster.pid").exists():
+                _say("The database stopped; starting it again.")
+                database.start(database.port)
+            elif database is not None and not database.running_port():
+                _say("The database was killed; starting it again.")
+                database.start(database.port)
+    except KeyboardInterrupt:
+        _say("Stopping …")
+    finally:
+        for process in running.values():
+            process.terminate()
+        for process in running.values():
+            try:
+                process.wait(10)
+            except subprocess.TimeoutExpired:
+                process.kill()
+        if database is not None:
+            database.stop()
