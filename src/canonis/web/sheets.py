@@ -20,7 +20,7 @@ from canonis.web import bench
 from canonis.web.guard import Anyone, Drafter
 from canonis.web.jobs import job_or_404, tasks_of
 from canonis.web.models import EditRequest, LinkRequest, RedraftRequest, SheetState, TaskState
-from canonis.work.queue import arrive, model_arguments, queue
+from canonis.work.queue import enqueue, model_arguments
 
 __all__ = ["router"]
 
@@ -32,22 +32,13 @@ def _limit() -> int:
 
 
 def defer(session: Session, job: Job, model: Model, author: str, **arguments: Any) -> Task:
-    """Put background work on the queue, in the same transaction as what it works on."""
+    """Note background work for the browser and put it on the queue."""
     task = Task(job_id=job.id, kind="arrive", state="waiting", stage="Waiting for a worker", error="",
                 arguments={"model": model.id, "author": author, **arguments})  # fmt: skip
     session.add(task)
     session.commit()
-    with queue.replace_connector(_sync_connector()).open() as opened:
-        opened.configure_task(arrive.name, queue="kernel").defer(task_id=task.id)
+    enqueue(task.id)
     return task
-
-
-def _sync_connector() -> Any:
-    import procrastinate
-
-    from canonis.store.database import database_url
-
-    return procrastinate.SyncPsycopgConnector(conninfo=database_url())
 
 
 @router.post("/jobs/{job_id}/models", operation_id="uploadModel", status_code=202)

@@ -94,7 +94,7 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
         "--log-level",
         "warning",
     )
-    parts = {"web": web_command, "worker": ("-m", "canonis.work.queue")}
+    parts = {"web": web_command, "worker": ("-m", "canonis.work")}
     running = {name: _start(*command) for name, command in parts.items()}
     try:
         _wait_until_up(address, running["web"])

@@ -1,14 +1,13 @@
 """The queue in PostgreSQL and its worker: models that arrive are studied, drafted and proved in the background."""
 
 import asyncio
-import os
-import signal
 import threading
+from functools import lru_cache
 from typing import Any
 
 import procrastinate
 import structlog
-from sqlalchemy import func, select, update
+from sqlalchemy import func, select, text, update
 
 from canonis.core.faults import BadInput
 from canonis.store.database import database_url, open_session
@@ -16,7 +15,7 @@ from canonis.store.specs import spec_text
 from canonis.store.tables import Blob, DrawingSet, Job, Model, Proof, SheetVersion, Task
 from canonis.work.kernel import Cancelled, KernelChild, KernelFault
 
-__all__ = ["arrive", "model_arguments", "queue", "run_worker"]
+__all__ = ["arrive", "enqueue", "model_arguments", "queue", "run_worker"]
 
 log = structlog.get_logger()
 queue = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=database_url()))
@@ -34,6 +33,19 @@ def model_arguments(session: Any, model: Model) -> dict[str, Any]:
 async def arrive(task_id: int) -> None:
     """Study a model, draft its first sheet, prove it. Safe to run again after a crash."""
     await asyncio.to_thread(_work, task_id)
+
+
+@lru_cache(maxsize=1)
+def _sender() -> procrastinate.App:
+    """The queue's sending side, for threads without an event loop; opened once a process."""
+    sender = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=database_url()))
+    sender.open()
+    return sender
+
+
+def enqueue(task_id: int) -> None:
+    """Put a task on the queue."""
+    _sender().configure_task("canonis.arrive", queue="kernel").defer(task_id=task_id)
 
 
 def _set(task_id: int, **values: Any) -> None:
@@ -106,7 +118,7 @@ def _arrive(task_id: int, child: KernelChild) -> None:
 
     def run(name: str, **arguments: Any) -> Any:
         return child.run(name, {"model": opened, "spec": spec, **arguments},
-                         progress=lambda text: _set(task_id, stage=text), cancelled=lambda: _is_cancelled(task_id))  # fmt: skip
+                         progress=lambda stage: _set(task_id, stage=stage), cancelled=lambda: _is_cancelled(task_id))  # fmt: skip
 
     if model.state != "ready":
         study = run("study")
@@ -144,6 +156,22 @@ def _arrive(task_id: int, child: KernelChild) -> None:
         session.commit()
 
 
+#: Tasks that were noted but never reached the queue (the process died in between).
+_FORGOTTEN = text(
+    "select id from tasks t where state in ('waiting', 'running') and changed < now() - interval '5 seconds' and not exists "
+    "(select 1 from procrastinate_jobs j where j.status in ('todo', 'doing') and (j.args->>'task_id')::int = t.id)"
+)
+
+
+def _send_forgotten() -> None:
+    with open_session() as session:
+        for task_id in session.scalars(_FORGOTTEN).all():
+            log.info("sending a task that was left behind", task=task_id)
+            enqueue(task_id)
+            session.execute(update(Task).where(Task.id == task_id).values(changed=func.now()))
+        session.commit()
+
+
 async def _rescue() -> None:
     """Give jobs of workers that died back to the queue."""
     while True:
@@ -151,6 +179,7 @@ async def _rescue() -> None:
             for job in await queue.job_manager.get_stalled_jobs(seconds_since_heartbeat=6):
                 log.info("taking over a job of a lost worker", job=job.id)
                 await queue.job_manager.retry_job(job)
+            await asyncio.to_thread(_send_forgotten)
         except Exception as fault:  # the database may be restarting; the next round tries again
             log.warning("rescue waits", reason=str(fault).splitlines()[0])
         await asyncio.sleep(2)
@@ -178,8 +207,3 @@ def run_worker(count: int = 2) -> None:
     finally:
         for child in _children:
             child.stop()
-
-
-if __name__ == "__main__":
-    signal.signal(signal.SIGTERM, signal.default_int_handler)
-    run_worker(int(os.environ.get("CANONIS_KERNELS", "1")))

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { ConfigProvider } from "ant-design-vue";
+import { onMounted } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import { api, take } from "./api/client";
+import { useJob } from "./state";
+
+const theme = {
+  token: {
+    colorPrimary: "#0d5c63",
+    colorInfo: "#0d5c63",
+    colorError: "#b8371f",
+    colorSuccess: "#4d6b2f",
+    borderRadius: 3,
+    fontFamily: "'Atkinson Hyperlegible', sans-serif",
+    colorBgContainer: "#fffefb",
+    colorBorder: "#a9a294",
+    colorText: "#22262b",
+    colorTextPlaceholder: "#5d6269",
+    controlHeight: 28,
+  },
+};
+const store = useJob();
+const router = useRouter();
+const route = useRoute();
+onMounted(async () => {
+  const me = await take(api.GET("/api/session")).catch(() => null);
+  store.role = me?.role ?? "";
+  store.name = me?.name ?? "";
+  if (!store.role && route.path !== "/sign-in") await router.replace("/sign-in");
+});
+</script>
+
+<template>
+  <ConfigProvider :theme="theme"><RouterView /></ConfigProvider>
+</template>

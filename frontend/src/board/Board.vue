@@ -1,0 +1,333 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
+import type { Page, Pick } from "./types";
+
+const props = defineProps<{ page: Page; chosen: string[]; picking: boolean; mayEdit: boolean }>();
+const emit = defineEmits<{
+  choose: [owner: string | null];
+  move: [owner: string, dx: number, dy: number];
+  moveView: [view: string, dx: number, dy: number];
+  pick: [pick: Pick];
+}>();
+const host = ref<SVGSVGElement>();
+const view = reactive({ x: 0, y: 0, k: 1 });
+const drag = reactive({ kind: "" as "" | "pan" | "owner" | "view", owner: "", x: 0, y: 0, dx: 0, dy: 0, px: 0, py: 0 });
+const space = ref(false);
+
+/** Everything that one owner draws, together, so that a drag moves one group. */
+const groups = computed(() => {
+  const map = new Map<
+    string,
+    { o: string; strokes: Page["strokes"]; regions: Page["regions"]; texts: Page["texts"] }
+  >();
+  const at = (o: string) => {
+    let g = map.get(o);
+    if (!g) map.set(o, (g = { o, strokes: [], regions: [], texts: [] }));
+    return g;
+  };
+  for (const s of props.page.strokes) at(s.o).strokes.push(s);
+  for (const r of props.page.regions) at(r.o).regions.push(r);
+  for (const t of props.page.texts) at(t.o).texts.push(t);
+  return [...map.values()];
+});
+const views = computed(() => new Set(props.page.views.map((v) => v.id)));
+const isStatement = (o: string) => !views.value.has(o) && o !== "frame" && o !== "title";
+const firstPick = ref<Pick | null>(null);
+watch(
+  () => props.picking,
+  () => (firstPick.value = null),
+);
+
+function fit() {
+  const box = host.value?.getBoundingClientRect();
+  if (!box || !box.width) return;
+  view.k = Math.min((box.width - 24) / props.page.width, (box.height - 24) / props.page.height);
+  view.x = (box.width - props.page.width * view.k) / 2;
+  view.y = (box.height - props.page.height * view.k) / 2;
+}
+function zoom(factor: number, cx?: number, cy?: number) {
+  const box = host.value!.getBoundingClientRect();
+  const x = cx ?? box.width / 2;
+  const y = cy ?? box.height / 2;
+  const k = Math.min(60, Math.max(0.3, view.k * factor));
+  view.x = x - ((x - view.x) * k) / view.k;
+  view.y = y - ((y - view.y) * k) / view.k;
+  view.k = k;
+}
+function wheel(event: WheelEvent) {
+  const box = host.value!.getBoundingClientRect();
+  zoom(Math.exp(-event.deltaY * 0.0015), event.clientX - box.left, event.clientY - box.top);
+}
+function down(event: PointerEvent) {
+  const target = (event.target as Element).closest("[data-owner]");
+  const owner = target?.getAttribute("data-owner") ?? "";
+  const pan = event.button === 1 || space.value;
+  Object.assign(drag, { x: event.clientX, y: event.clientY, dx: 0, dy: 0, px: view.x, py: view.y, owner });
+  if (pan) drag.kind = "pan";
+  else if (event.button !== 0) return;
+  else if (props.picking) return;
+  else if (owner && isStatement(owner)) {
+    emit("choose", owner);
+    drag.kind = props.mayEdit ? "owner" : "";
+  } else if (owner && views.value.has(owner)) {
+    emit("choose", null);
+    drag.kind = props.mayEdit ? "view" : "";
+  } else {
+    emit("choose", null);
+    drag.kind = "pan";
+  }
+  if (drag.kind) host.value?.setPointerCapture(event.pointerId);
+}
+function moveTo(event: PointerEvent) {
+  if (!drag.kind) return;
+  const dx = event.clientX - drag.x;
+  const dy = event.clientY - drag.y;
+  if (drag.kind === "pan") {
+    view.x = drag.px + dx;
+    view.y = drag.py + dy;
+  } else {
+    drag.dx = dx / view.k;
+    drag.dy = dy / view.k;
+  }
+}
+function up() {
+  const { kind, owner, dx, dy } = drag;
+  if ((kind === "owner" || kind === "view") && Math.hypot(dx, dy) * view.k > 4) {
+    if (kind === "owner") emit("move", owner, dx, -dy);
+    else emit("moveView", owner, dx, -dy);
+    pending.value = { owner, dx, dy, version: props.page };
+  }
+  drag.kind = "";
+}
+/** A dropped group stays where it was dropped until the server's answer is drawn. */
+const pending = ref<{ owner: string; dx: number; dy: number; version: Page } | null>(null);
+watch(
+  () => props.page,
+  () => (pending.value = null),
+);
+function shift(owner: string): string | undefined {
+  if ((drag.kind === "owner" || drag.kind === "view") && drag.owner === owner)
+    return `translate(${drag.dx} ${drag.dy})`;
+  if (pending.value?.owner === owner) return `translate(${pending.value.dx} ${pending.value.dy})`;
+  return undefined;
+}
+function picked(p: Pick) {
+  if (!firstPick.value) firstPick.value = p;
+  emit("pick", p);
+}
+const keys = (event: KeyboardEvent) => {
+  const typing = (event.target as Element).closest?.("input,textarea,select,button");
+  if (event.code === "Space" && !typing) {
+    space.value = event.type === "keydown";
+    event.preventDefault();
+  }
+};
+let watcher: ResizeObserver | undefined;
+onMounted(() => {
+  fit();
+  watcher = new ResizeObserver(() => fit());
+  watcher.observe(host.value!);
+  window.addEventListener("keydown", keys);
+  window.addEventListener("keyup", keys);
+});
+onBeforeUnmount(() => {
+  watcher?.disconnect();
+  window.removeEventListener("keydown", keys);
+  window.removeEventListener("keyup", keys);
+});
+watch(() => props.page.size, fit);
+defineExpose({ fit, zoom });
+</script>
+
+<template>
+  <svg
+    ref="host"
+    class="board"
+    :class="{ picking, panning: space }"
+    @wheel.prevent="wheel"
+    @pointerdown="down"
+    @pointermove="moveTo"
+    @pointerup="up"
+    @pointercancel="up"
+  >
+    <g :transform="`translate(${view.x} ${view.y}) scale(${view.k})`">
+      <rect :width="page.width" :height="page.height" class="paper" />
+      <rect
+        v-for="v in page.views"
+        :key="v.id"
+        class="grip"
+        :data-owner="v.id"
+        :transform="shift(v.id)"
+        :x="v.box[0] - 2"
+        :y="v.box[1] - 2"
+        :width="v.box[2] - v.box[0] + 4"
+        :height="v.box[3] - v.box[1] + 4"
+      />
+      <g
+        v-for="g in groups"
+        :key="g.o"
+        :data-owner="g.o"
+        :transform="shift(g.o)"
+        :class="{ statement: isStatement(g.o), chosen: chosen.includes(g.o), still: !isStatement(g.o) }"
+      >
+        <template v-if="chosen.includes(g.o)">
+          <path v-for="(s, k) in g.strokes" :key="`h${k}`" :d="s.d" class="halo" />
+          <text
+            v-for="(t, k) in g.texts"
+            :key="`g${k}`"
+            class="glow"
+            :font-size="t.h"
+            :transform="`translate(${t.x} ${t.y}) rotate(${t.a})`"
+          >
+            {{ t.t }}
+          </text>
+        </template>
+        <path
+          v-for="(s, k) in g.strokes"
+          :key="k"
+          :d="s.d"
+          :stroke-width="s.w"
+          :stroke-dasharray="s.dash.join(' ') || undefined"
+          class="stroke"
+        />
+        <path v-for="(r, k) in g.regions" :key="`r${k}`" :d="r.d" class="region" />
+        <template v-if="isStatement(g.o)">
+          <path v-for="(s, k) in g.strokes" :key="`c${k}`" :d="s.d" class="catch" />
+        </template>
+        <text
+          v-for="(t, k) in g.texts"
+          :key="`t${k}`"
+          :font-size="t.h"
+          :transform="`translate(${t.x} ${t.y}) rotate(${t.a})`"
+        >
+          {{ t.t }}
+        </text>
+      </g>
+      <g v-if="picking" class="picks">
+        <template v-for="(p, k) in page.picks" :key="k">
+          <line
+            v-if="p.kind === 'edge'"
+            :x1="p.p[0]"
+            :y1="p.p[1]"
+            :x2="p.p[2]"
+            :y2="p.p[3]"
+            :data-pick="k"
+            :class="{ first: firstPick === p }"
+            @click="picked(p)"
+          />
+        </template>
+        <template v-for="(p, k) in page.picks" :key="`s${k}`">
+          <circle
+            v-if="p.kind !== 'edge'"
+            :cx="p.p[0]"
+            :cy="p.p[1]"
+            :r="Math.min(1.6, 7 / view.k)"
+            :data-pick="k"
+            :class="[p.kind, { first: firstPick === p }]"
+            @click="picked(p)"
+          />
+        </template>
+      </g>
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+.board {
+  width: 100%;
+  height: 100%;
+  display: block;
+  touch-action: none;
+  background: var(--ground);
+}
+.board.panning {
+  cursor: grab;
+}
+.paper {
+  fill: var(--paper);
+  stroke: #c2bbac;
+  stroke-width: 0.4;
+  filter: drop-shadow(0 0.6px 1.2px #22262b30);
+}
+.stroke {
+  fill: none;
+  stroke: var(--ink);
+  stroke-linejoin: round;
+}
+.region {
+  fill: var(--ink);
+}
+text {
+  font-family: "Canonis Sheet", sans-serif;
+  fill: var(--ink);
+  white-space: pre;
+  user-select: none;
+}
+.still {
+  pointer-events: none;
+}
+.grip {
+  fill: transparent;
+  cursor: move;
+}
+.grip:hover {
+  stroke: #0d5c6355;
+  stroke-width: 0.3;
+  stroke-dasharray: 1.5 1;
+}
+.statement {
+  cursor: pointer;
+}
+.catch {
+  fill: none;
+  stroke: transparent;
+  stroke-width: 2.2;
+  pointer-events: stroke;
+}
+.statement:hover text {
+  fill: var(--petrol);
+}
+.halo {
+  fill: none;
+  stroke: #2f8f8355;
+  stroke-width: 1.8;
+  stroke-linecap: round;
+}
+.glow {
+  stroke: #2f8f8366;
+  stroke-width: 1.6;
+  fill: none;
+  stroke-linejoin: round;
+}
+.chosen text:not(.glow) {
+  fill: var(--petrol);
+}
+.picking .statement,
+.picking .grip {
+  pointer-events: none;
+  opacity: 0.45;
+}
+.picks line {
+  stroke: transparent;
+  stroke-width: 2;
+  cursor: crosshair;
+}
+.picks line:hover,
+.picks line.first {
+  stroke: var(--halo);
+  stroke-width: 1;
+}
+.picks circle {
+  fill: var(--paper);
+  stroke: var(--petrol);
+  stroke-width: 0.25;
+  cursor: crosshair;
+}
+.picks circle.centre {
+  fill: #2f8f8333;
+}
+.picks circle:hover,
+.picks circle.first {
+  fill: var(--halo);
+}
+</style>

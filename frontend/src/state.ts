@@ -1,0 +1,200 @@
+import { defineStore } from "pinia";
+import { api, Refusal, take, type JobFull, type Schemas, type TaskState } from "./api/client";
+import type { Page, Proof } from "./board/types";
+
+export interface SolidData {
+  name: string;
+  report: {
+    file: { name: string; unit: string; step_schema: string };
+    solids: Record<string, number | string | boolean | number[] | number[][]>[];
+    features: Record<string, unknown>[];
+  };
+  meshes: { positions: number[]; triangles: number[]; faces: number[]; edges: number[][] }[];
+}
+type SheetState = Schemas["SheetState"];
+
+/** The open job: what the server knows of it, and what is selected. */
+export const useJob = defineStore("job", {
+  state: () => ({
+    id: 0,
+    role: "" as string,
+    name: "" as string,
+    job: null as JobFull | null,
+    sheet: null as (Omit<SheetState, "pages"> & { pages: Page[] }) | null,
+    proof: null as Proof | null,
+    solid: null as SolidData | null,
+    tasks: [] as TaskState[],
+    selected: null as string | null,
+    feature: null as string | null,
+    notice: "",
+    busy: 0,
+    proving: false,
+    stream: null as EventSource | null,
+  }),
+  getters: {
+    mayEdit: (s) => s.role === "drafter" || s.role === "administrator",
+    running: (s) => s.tasks.find((t) => t.state === "waiting" || t.state === "running"),
+    /** Owners on the sheet that belong to the selected ledger row or statement. */
+    chosen(s): string[] {
+      if (!s.selected) return [];
+      const row = s.proof?.ledger.find((r) => r.key === s.selected);
+      return row ? row.statements : s.selected.startsWith("s:") ? [s.selected.slice(2)] : [];
+    },
+    open(s): number {
+      return s.proof?.findings.length ?? 0;
+    },
+  },
+  actions: {
+    say(message: string) {
+      this.notice = message;
+    },
+    async guard<T>(work: () => Promise<T>): Promise<T | undefined> {
+      this.busy++;
+      try {
+        return await work();
+      } catch (fault) {
+        this.notice = fault instanceof Error ? fault.message : String(fault);
+        if (fault instanceof Refusal && fault.status === 409) await this.loadSheet().catch(() => undefined);
+        return undefined;
+      } finally {
+        this.busy--;
+      }
+    },
+    async openJob(id: number) {
+      this.stream?.close();
+      Object.assign(this, {
+        id,
+        job: null,
+        sheet: null,
+        proof: null,
+        solid: null,
+        selected: null,
+        feature: null,
+        tasks: [],
+        notice: "",
+      });
+      await this.guard(() => this.loadJob());
+      this.listen();
+    },
+    async loadJob() {
+      const job = await take(api.GET("/api/jobs/{job_id}", { params: { path: { job_id: this.id } } }));
+      this.job = job;
+      this.tasks = job.tasks;
+      const work: Promise<unknown>[] = [];
+      if (job.model_id && job.sheet_version) work.push(this.loadSheet().then(() => void this.loadProof()));
+      if (job.model_id) work.push(this.loadSolid());
+      await Promise.all(work);
+    },
+    async loadSheet() {
+      const sheet = await take(api.GET("/api/jobs/{job_id}/sheet", { params: { path: { job_id: this.id } } }));
+      this.sheet = sheet as never;
+    },
+    async loadSolid() {
+      this.solid = (await take(
+        api.GET("/api/jobs/{job_id}/solid", { params: { path: { job_id: this.id } } }),
+      )) as never;
+    },
+    async loadProof() {
+      this.proving = true;
+      try {
+        const got = await take(api.GET("/api/jobs/{job_id}/proof", { params: { path: { job_id: this.id } } }));
+        this.proof = got as never;
+      } catch (fault) {
+        if (fault instanceof Refusal && fault.status !== 404) this.notice = fault.message;
+      } finally {
+        this.proving = false;
+      }
+    },
+    listen() {
+      let last = "";
+      const stream = new EventSource(`/api/jobs/${this.id}/events`);
+      stream.onmessage = (event) => {
+        const now = JSON.parse(event.data) as {
+          tasks: TaskState[];
+          sheet: number | null;
+          source: number;
+          model: number | null;
+        };
+        const before = this.running;
+        this.tasks = now.tasks;
+        const key = `${now.sheet}.${now.model}.${now.source}`;
+        const ended = before && !this.running;
+        const finished = ended ? now.tasks.find((t) => t.id === before?.id) : undefined;
+        if (finished?.error) this.notice = finished.error;
+        const stale = now.sheet !== (this.sheet?.version ?? null) || now.model !== this.job?.model_id;
+        if (ended || (last && key !== last && stale && !this.busy)) void this.guard(() => this.loadJob());
+        last = key;
+      };
+      this.stream = stream;
+    },
+    close() {
+      this.stream?.close();
+      this.stream = null;
+    },
+    took(sheet: SheetState | undefined) {
+      if (!sheet) return;
+      this.sheet = sheet as never;
+      void this.loadProof();
+    },
+    async edit(command: Schemas["Command"]) {
+      if (!this.sheet) return;
+      const body = { version: this.sheet.version, command };
+      this.took(
+        await this.guard(() =>
+          take(api.POST("/api/jobs/{job_id}/sheet/edits", { params: { path: { job_id: this.id } }, body })),
+        ),
+      );
+    },
+    async undo() {
+      if (!this.sheet?.can_undo) return;
+      this.took(
+        await this.guard(() =>
+          take(api.POST("/api/jobs/{job_id}/sheet/undo", { params: { path: { job_id: this.id } } })),
+        ),
+      );
+    },
+    async redo() {
+      if (!this.sheet?.can_redo) return;
+      this.took(
+        await this.guard(() =>
+          take(api.POST("/api/jobs/{job_id}/sheet/redo", { params: { path: { job_id: this.id } } })),
+        ),
+      );
+    },
+    async redraft(options: Omit<Schemas["RedraftRequest"], "version">) {
+      if (!this.sheet) return;
+      const body = { version: this.sheet.version, ...options } as Schemas["RedraftRequest"];
+      await this.guard(() =>
+        take(api.POST("/api/jobs/{job_id}/sheet/redraft", { params: { path: { job_id: this.id } }, body })),
+      );
+    },
+    async upload(file: File) {
+      await this.guard(async () => {
+        const form = new FormData();
+        form.append("file", file);
+        const call = fetch(`/api/jobs/${this.id}/models`, { method: "POST", body: form }).then(async (response) => ({
+          response,
+          data: response.ok ? await response.json() : undefined,
+          error: response.ok ? undefined : await response.json().catch(() => undefined),
+        }));
+        const task = (await take(call)) as TaskState;
+        this.tasks = [task, ...this.tasks];
+        this.notice = "";
+      });
+    },
+    async cancel(task: TaskState) {
+      await this.guard(() => take(api.POST("/api/tasks/{task_id}/cancel", { params: { path: { task_id: task.id } } })));
+    },
+    async link(number: string, statement: string) {
+      await this.guard(() =>
+        take(
+          api.PUT("/api/jobs/{job_id}/links/{number}", {
+            params: { path: { job_id: this.id, number } },
+            body: { statement },
+          }),
+        ),
+      );
+      await this.loadProof();
+    },
+  },
+});

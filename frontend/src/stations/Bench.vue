@@ -1,0 +1,310 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { useRoute, useRouter } from "vue-router";
+import Ledger from "../parts/Ledger.vue";
+import Palette, { type Action } from "../parts/Palette.vue";
+import { useJob } from "../state";
+import Proof from "./Proof.vue";
+import Release from "./Release.vue";
+import Sheet from "./Sheet.vue";
+import Solid from "./Solid.vue";
+import Source from "./Source.vue";
+
+const store = useJob();
+const route = useRoute();
+const router = useRouter();
+const stations = [
+  { key: "source", name: "Source" },
+  { key: "solid", name: "Solid" },
+  { key: "sheet", name: "Sheet" },
+  { key: "proof", name: "Proof" },
+  { key: "release", name: "Release" },
+] as const;
+const at = computed(() => stations.find((s) => s.key === route.params.station)?.key ?? "sheet");
+const picker = ref<HTMLInputElement>();
+const palette = ref(false);
+const help = ref(false);
+const sheetStation = ref<InstanceType<typeof Sheet>>();
+
+/** Hollow, half with the number of open points, or full. */
+const pips = computed<Record<string, { shape: string; open: number; word: string }>>(() => {
+  const lines = store.job?.source.characteristics ?? [];
+  const bad = lines.filter((l) => l.error).length + (store.job?.source.findings.length ?? 0);
+  const findings = store.proof?.findings.length ?? 0;
+  const pip = (has: boolean, open: number) =>
+    !has
+      ? { shape: "○", open: 0, word: "nothing yet" }
+      : open
+        ? { shape: "◐", open, word: `${open} open` }
+        : { shape: "●", open: 0, word: "done" };
+  return {
+    source: pip(lines.length > 0, bad),
+    solid: pip(!!store.job?.model_id, 0),
+    sheet: pip(
+      !!store.sheet,
+      store.proof?.complete ? store.proof.complete.free.length + store.proof.complete.redundant.length : 0,
+    ),
+    proof: pip(!!store.proof, findings),
+    release: { shape: "○", open: 0, word: "nothing signed yet" },
+  };
+});
+const model = computed(() => {
+  const m = store.job?.models.find((x) => x.id === store.job?.model_id);
+  return m ? m.name : "no model yet";
+});
+function go(station: string) {
+  void router.replace(`/jobs/${store.id}/${station}`);
+}
+function bring() {
+  picker.value?.click();
+}
+function chosen(event: Event) {
+  const input = event.target as HTMLInputElement;
+  if (input.files?.[0]) void store.upload(input.files[0]);
+  input.value = "";
+}
+function dropped(event: DragEvent) {
+  if (event.dataTransfer?.files[0] && store.mayEdit) void store.upload(event.dataTransfer.files[0]);
+}
+const actions = computed<Action[]>(() => [
+  ...stations.map((s, k) => ({ name: `Go to ${s.name}`, key: String(k + 1), run: () => go(s.key) })),
+  { name: "Bring in a model (STEP)", off: !store.mayEdit, run: bring },
+  {
+    name: "Measure between two",
+    key: "M",
+    off: !store.mayEdit || !store.sheet,
+    run: () => {
+      go("sheet");
+      setTimeout(() => sheetStation.value?.startPicking(), 60);
+    },
+  },
+  {
+    name: "Delete the selected statement",
+    key: "Delete",
+    off: !store.mayEdit || !store.chosen.length,
+    run: () => sheetStation.value?.remove(),
+  },
+  { name: "Undo", key: "Ctrl Z", off: !store.sheet?.can_undo, run: () => void store.undo() },
+  { name: "Redo", key: "Ctrl Shift Z", off: !store.sheet?.can_redo, run: () => void store.redo() },
+  { name: "Fit the sheet", key: "0", run: () => sheetStation.value?.fit() },
+  {
+    name: "Tidy rows and notes",
+    off: !store.mayEdit || !store.sheet,
+    run: () => void store.edit({ op: "tidy" } as never),
+  },
+  { name: "Draft anew", off: !store.mayEdit || !store.sheet, run: () => void store.redraft({}) },
+  { name: "Download PDF", off: !store.sheet, run: () => window.open(`/api/jobs/${store.id}/export/pdf`) },
+  { name: "Back to the list of jobs", run: () => void router.push("/") },
+  { name: "Keys of this station", key: "?", run: () => (help.value = true) },
+]);
+function keys(event: KeyboardEvent) {
+  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
+    palette.value = true;
+    event.preventDefault();
+    return;
+  }
+  if ((event.target as Element).closest?.("input,textarea,select") || event.ctrlKey || event.metaKey || event.altKey)
+    return;
+  const index = Number(event.key) - 1;
+  if (stations[index]) go(stations[index].key);
+  else if (event.key === "?") help.value = !help.value;
+  else if (event.key === "Escape" && help.value) help.value = false;
+}
+watch(
+  () => Number(route.params.id),
+  (id) => id && void store.openJob(id),
+  { immediate: true },
+);
+onMounted(() => window.addEventListener("keydown", keys));
+onBeforeUnmount(() => {
+  window.removeEventListener("keydown", keys);
+  store.close();
+});
+</script>
+
+<template>
+  <div class="bench" @dragover.prevent @drop.prevent="dropped">
+    <header class="strip">
+      <RouterLink to="/" class="home" title="All jobs">◆ Canonis</RouterLink>
+      <template v-if="store.job">
+        <b>{{ store.job.number }}</b><span>{{ store.job.title }}</span>
+        <span class="quiet"
+          >{{ store.job.unit === "in" ? "inch" : "mm" }} ·
+          {{ store.job.style === "asme" ? "inch style" : "metric style" }} · {{ model }}</span
+        >
+      </template>
+      <span class="spring" />
+      <span v-if="store.running" class="work" role="status">
+        <i class="spin" /> {{ store.running.stage }} …
+        <button v-if="store.mayEdit" class="plain" @click="store.cancel(store.running)">Cancel</button>
+      </span>
+      <span v-else-if="store.busy" class="work"><i class="spin" /> working …</span>
+      <button v-if="store.mayEdit && store.job" class="plain main" @click="bring">
+        {{ store.job.model_id ? "Bring in a revised model" : "Bring in a model" }}
+      </button>
+      <input ref="picker" type="file" accept=".step,.stp" hidden data-test="model-file" @change="chosen" />
+      <button class="plain" title="Ctrl K" @click="palette = true">Actions</button>
+      <span class="quiet">{{ store.name }}</span>
+    </header>
+    <p v-if="store.notice" class="notice" role="alert">
+      {{ store.notice }} <button class="plain" @click="store.notice = ''">Close</button>
+    </p>
+    <div class="middle">
+      <nav class="rail" aria-label="Stations">
+        <button
+          v-for="(s, k) in stations"
+          :key="s.key"
+          :class="{ on: at === s.key }"
+          :title="`${s.name} (${k + 1}): ${pips[s.key].word}`"
+          @click="go(s.key)"
+        >
+          <span class="pip"
+            >{{ pips[s.key].shape }}<small v-if="pips[s.key].open">{{ pips[s.key].open }}</small></span
+          >{{ s.name }}
+        </button>
+      </nav>
+      <main v-if="store.job" class="surface">
+        <Source v-if="at === 'source'" :key="store.id" />
+        <Solid v-else-if="at === 'solid'" />
+        <Sheet v-else-if="at === 'sheet'" ref="sheetStation" />
+        <Proof v-else-if="at === 'proof'" />
+        <Release v-else />
+      </main>
+      <main v-else class="surface wait"><span class="quiet">Opening the job …</span></main>
+      <Ledger />
+    </div>
+    <Palette v-if="palette" :actions="actions" @close="palette = false" />
+    <div v-if="help" class="help" role="dialog" aria-label="Keys">
+      <h3>Keys</h3>
+      <p>
+        <kbd>1</kbd>–<kbd>5</kbd> stations · <kbd>Ctrl K</kbd> actions · <kbd>?</kbd> this list · <kbd>Esc</kbd> back
+        out
+      </p>
+      <p><kbd>0</kbd> fit · <kbd>+</kbd> <kbd>-</kbd> or wheel zoom · <kbd>Space</kbd> or middle button and drag pan</p>
+      <p>
+        <kbd>M</kbd> measure between two · <kbd>Delete</kbd> · arrows nudge · <kbd>Ctrl Z</kbd> <kbd>Ctrl Shift Z</kbd>
+      </p>
+      <p>In the ledger: <kbd>↑</kbd> <kbd>↓</kbd>. In the source: <kbd>Enter</kbd> adds a line.</p>
+      <button class="plain" @click="help = false">Close</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.bench {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+}
+.strip {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  padding: 6px 12px;
+  background: var(--panel);
+  border-bottom: 1px solid var(--rule);
+  white-space: nowrap;
+}
+.home {
+  color: var(--petrol);
+  font-weight: 700;
+}
+.spring {
+  flex: 1;
+}
+.work {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  color: var(--petrol);
+}
+.spin {
+  width: 12px;
+  height: 12px;
+  border: 2px solid var(--rule);
+  border-top-color: var(--petrol);
+  border-radius: 50%;
+  animation: turn 0.9s linear infinite;
+}
+@keyframes turn {
+  to {
+    transform: rotate(360deg);
+  }
+}
+.notice {
+  margin: 0;
+  padding: 6px 14px;
+  background: #fbf3df;
+  border-bottom: 1px solid #d9c48c;
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  align-items: center;
+}
+.middle {
+  flex: 1;
+  display: flex;
+  min-height: 0;
+}
+.rail {
+  width: 74px;
+  flex: none;
+  display: flex;
+  flex-direction: column;
+  gap: 2px;
+  padding: 8px 6px;
+  background: var(--ground);
+  border-right: 1px solid var(--rule);
+}
+.rail button {
+  font: inherit;
+  font-size: 13px;
+  border: 1px solid transparent;
+  border-radius: 3px;
+  background: none;
+  padding: 7px 2px;
+  cursor: pointer;
+  display: grid;
+  gap: 2px;
+  justify-items: center;
+  color: var(--ink);
+}
+.rail button:hover {
+  background: var(--panel);
+}
+.rail button.on {
+  background: var(--paper);
+  border-color: var(--rule);
+  border-left: 3px solid var(--petrol);
+  font-weight: 700;
+}
+.pip {
+  font-size: 17px;
+  line-height: 1;
+  color: var(--petrol);
+}
+.pip small {
+  font-size: 12px;
+  margin-left: 2px;
+}
+.surface {
+  flex: 1;
+  min-width: 0;
+  min-height: 0;
+}
+.wait {
+  display: grid;
+  place-content: center;
+}
+.help {
+  position: fixed;
+  right: 24px;
+  bottom: 24px;
+  width: 430px;
+  background: var(--paper);
+  border: 1px solid #a9a294;
+  padding: 14px 18px;
+  box-shadow: 0 6px 24px #22262b33;
+  z-index: 40;
+}
+</style>

@@ -1,0 +1,183 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import { STATES, type Finding } from "../board/types";
+import { useJob } from "../state";
+
+const store = useJob();
+const groups = computed(() => {
+  const all = store.proof?.findings ?? [];
+  const of = (f: (x: Finding) => boolean) => all.filter(f);
+  const source = (x: Finding) => x.rule.endsWith(".source") || x.rule.startsWith("mass");
+  return [
+    {
+      title: "The model differs from the source",
+      mark: "▼",
+      cls: "state-differs-source",
+      items: of((x) => source(x) && x.severity === "error"),
+    },
+    {
+      title: "The sheet differs from the model",
+      mark: "▲",
+      cls: "state-differs-model",
+      items: of((x) => x.severity === "error" && !source(x)),
+    },
+    { title: "To complete", mark: "◇", cls: "state-unproven", items: of((x) => x.severity === "warning") },
+    { title: "To know", mark: "○", cls: "quiet", items: of((x) => x.severity === "advice") },
+  ].filter((g) => g.items.length);
+});
+const lines = computed(() => store.proof?.ledger.filter((r) => r.kind === "characteristic") ?? []);
+const statements = computed(() => store.proof?.ledger.filter((r) => r.kind === "statement") ?? []);
+function go(f: Finding) {
+  store.selected = f.subject.startsWith("#")
+    ? `c:${f.subject.slice(1)}`
+    : ["mass", "centre"].includes(f.subject)
+      ? f.subject
+      : `s:${f.subject}`;
+}
+const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.links[n] ?? "none") : "auto");
+</script>
+
+<template>
+  <div v-if="store.proof" class="proof">
+    <section class="sum">
+      <p class="big">
+        <b class="state-proven">◆ {{ store.proof.summary.proven }} proven</b>
+        <b class="state-unproven">◇ {{ store.proof.summary.unproven }} not yet</b>
+        <b class="state-differs-model">▲ {{ store.proof.summary.contradicted }} contradicted</b>
+        <span v-if="store.proving" class="quiet">proving again …</span>
+      </p>
+      <p>
+        {{
+          store.proof.complete.ok
+            ? "The sheet fixes every level and size of the part, each once."
+            : "The sheet leaves something open or says it twice; see below."
+        }}
+      </p>
+      <p class="quiet">
+        Each statement is read back from its text and measured again in the file by another route than the one that
+        wrote it. This compares; it does not certify.
+      </p>
+    </section>
+    <p v-if="!groups.length" class="none">Nothing differs. ◆</p>
+    <section v-for="g in groups" :key="g.title">
+      <h2 :class="g.cls">
+        {{ g.mark }} {{ g.title }} <span class="tab">({{ g.items.length }})</span>
+      </h2>
+      <button v-for="(f, k) in g.items" :key="k" class="finding" @click="go(f)">{{ f.message }}</button>
+    </section>
+    <section v-if="lines.length">
+      <h2>Source against sheet and model</h2>
+      <div class="cap quiet">
+        <span></span><span>Source</span><span>Implied by</span><span>Model</span><span>Off by</span
+        ><span>Linked to</span>
+      </div>
+      <div
+        v-for="r in lines"
+        :key="r.key"
+        class="row"
+        :class="{ on: r.key === store.selected }"
+        @click="store.selected = r.key"
+      >
+        <span :class="`state-${r.state}`" :title="STATES[r.state]?.word">{{ STATES[r.state]?.mark }}</span>
+        <span class="sheet"
+          ><i>#{{ r.number }}</i> {{ r.text }}</span
+        >
+        <span class="sheet">{{ r.how }}</span><span class="tab">{{ r.model ?? "–" }}</span
+        ><span class="tab">{{ r.difference ?? "" }}</span>
+        <select
+          :value="linked(r.number)"
+          :disabled="!store.mayEdit"
+          :aria-label="`Link of ${r.number}`"
+          @click.stop
+          @change="store.link(r.number, ($event.target as HTMLSelectElement).value)"
+        >
+          <option value="auto">by the program</option>
+          <option value="none">unlinked</option>
+          <option v-for="s in statements" :key="s.key" :value="s.key.slice(2)">{{ s.number }} {{ s.text }}</option>
+        </select>
+      </div>
+    </section>
+  </div>
+  <div v-else class="empty">
+    <h2>Nothing to prove yet</h2>
+    <p>As soon as a sheet is drafted every statement on it is proved here.</p>
+  </div>
+</template>
+
+<style scoped>
+.proof {
+  height: 100%;
+  overflow: auto;
+  padding: 14px 18px;
+}
+section {
+  background: var(--panel);
+  border: 1px solid var(--rule);
+  padding: 12px 14px;
+  margin-bottom: 12px;
+}
+.sum p {
+  margin: 0 0 4px;
+}
+.big {
+  display: flex;
+  gap: 22px;
+  font-size: 17px;
+}
+.finding {
+  display: block;
+  width: 100%;
+  text-align: left;
+  font: inherit;
+  background: none;
+  border: 0;
+  border-top: 1px solid #e4dfd4;
+  padding: 5px 4px;
+  cursor: pointer;
+}
+.finding:hover {
+  background: var(--paper);
+}
+.cap,
+.row {
+  display: grid;
+  grid-template-columns: 20px 1.3fr 1.4fr 84px 70px 150px;
+  gap: 8px;
+  padding: 3px 4px;
+  align-items: center;
+}
+.cap {
+  font-size: 12px;
+}
+.row {
+  border-top: 1px solid #e4dfd4;
+  cursor: pointer;
+}
+.row.on {
+  background: var(--paper);
+  box-shadow: inset 0 0 0 1px var(--halo);
+}
+.row select {
+  width: 150px;
+  font-size: 13px;
+  padding: 1px 4px;
+}
+.sheet {
+  font-family: "Canonis Sheet", sans-serif;
+}
+.sheet i {
+  font-style: normal;
+  color: var(--quiet);
+  font-size: 12px;
+}
+.none {
+  font-size: 17px;
+  color: var(--moss);
+}
+.empty {
+  height: 100%;
+  display: grid;
+  place-content: center;
+  text-align: center;
+}
+</style>
