@@ -1,6 +1,5 @@
 """The web application's own warm kernel children, for edits that must answer at once."""
 
-import threading
 from typing import Any
 
 from canonis.work.kernel import KernelChild
@@ -14,7 +13,7 @@ _proving = KernelChild()
 def warm() -> None:
     """Start the children in the background."""
     for child in (_child, _proving):
-        threading.Thread(target=child.start, daemon=True).start()
+        child.warm()
 
 
 def stop() -> None:

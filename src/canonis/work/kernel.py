@@ -54,6 +54,15 @@ class KernelChild:
             self.stop()
             raise KernelFault("the kernel process did not start")
 
+    def warm(self) -> None:
+        """Start the child in the background, so that the first job need not wait for the kernel to load."""
+
+        def work() -> None:
+            with self.lock:
+                self.start()
+
+        threading.Thread(target=work, daemon=True).start()
+
     def _receive(self) -> tuple[str, Any]:
         assert self._pipe is not None
         try:

@@ -199,7 +199,7 @@ def run_worker(count: int = 2) -> None:
     """Work until told to stop; `count` kernel children, started warm."""
     for _ in range(count):
         child = KernelChild()
-        threading.Thread(target=child.start, daemon=True).start()
+        child.warm()
         _children.append(child)
         _free.release()
     try:

@@ -97,7 +97,9 @@ class Planner:
                 Linear(id=self._id("D"), sheet=self.sheet, view=view.id, direction=direction, side=side_name,  # type: ignore[arg-type]
                        refs=refs, text=write_length(hi - lo, self.unit), feature="overall")
             )  # fmt: skip
-            self.stated |= {(k, round(lo, 3)), (k, round(hi, 3))}
+            at_edge = min(abs(float(self.datum[k]) - lo), abs(float(self.datum[k]) - hi)) < _SAME
+            # A datum inside the part is tied to the outer faces by one level of its own.
+            self.stated |= {(k, round(lo, 3)), (k, round(hi, 3))} if at_edge else {(k, round(hi, 3))}
 
     def _ordinate(self, view: View, direction: str, level: float, ref: str, feature: str | None) -> None:
         k, _ = self._axis_of(view, direction)

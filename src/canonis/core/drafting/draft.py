@@ -13,7 +13,7 @@ from canonis.core.features.recognise import recognise
 from canonis.core.layout.arrange import arrange
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
-from canonis.core.sheet.document import Note, SheetDocument, SheetPage, TitleBlock, View
+from canonis.core.sheet.document import Annotation, Note, SheetDocument, SheetPage, TitleBlock, View
 from canonis.core.sheet.scene import Scene, build_scene, frame_of_view, projection_key
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.reader import Model
@@ -180,7 +180,10 @@ def draft_model(
     found = features or tuple(recognise(s) for s in model.solids)
     cache: Projections = {}
     sheets = _distinct(model)
-    pages, views, marks, unseen = [], [], [], []
+    pages: list[SheetPage] = []
+    views: list[View] = []
+    marks: list[Annotation] = []
+    unseen: list[str] = []
     datum, reason = np.zeros(3), ""
     default_size = "A3" if wish.style == "iso" else "B"
     for number, (index, copies) in enumerate(sheets, start=1):
@@ -260,7 +263,7 @@ def _needed(planner: Planner) -> list[View]:
     return [v for v in planner.views if v.id in used or v.kind in ("front", "pictorial")]
 
 
-def _notes(planner: Planner, default: Note | None, wish: DraftWish, unit: Unit, copies: int) -> list[object]:
+def _notes(planner: Planner, default: Note | None, wish: DraftWish, unit: Unit, copies: int) -> list[Annotation]:
     """General notes above the title block; the default round keeps its statement."""
     marks = [m for m in planner.marks if not isinstance(m, Note)]
     radius_notes = [m for m in planner.marks if isinstance(m, Note)]

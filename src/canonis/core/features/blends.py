@@ -59,7 +59,7 @@ def _strip(solid: Solid, face: Face) -> tuple[float, float, float] | None:
             gap = gap - edge_a.axis * float(gap @ edge_a.axis)
             width = float(np.linalg.norm(gap))
             length = min(edge_a.length, edge_b.length)
-            small = face.area < 0.2 * min(solid.faces[a].area, solid.faces[b].area)
+            small = face.area < 0.45 * min(solid.faces[a].area, solid.faces[b].area)
             if width < 0.5 * length and small and width < 0.12 * solid.diagonal:
                 # The legs run in the two neighbours: from the sharp corner to each edge of the strip.
                 turn = math.acos(float(np.clip(na @ nb, -1, 1)))

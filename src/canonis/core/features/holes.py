@@ -19,7 +19,7 @@ def _end_faces(solid: Solid, run: Run, seg: Segment, level: float) -> list[tuple
     """Faces outside the run that meet `seg` at its end, with the dihedral of the meeting edge."""
     members = set(run.faces)
     middle = (seg.a0 + seg.a1) / 2
-    out = []
+    out: list[tuple[int, str]] = []
     for f in seg.faces:
         for e, other in solid.neighbours[f]:
             if other in members:

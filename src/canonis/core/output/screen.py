@@ -26,7 +26,7 @@ def _picks(scene: Scene, sheet: int) -> list[dict[str, Any]]:
             continue
         solid, frame = scene.solids[scene.solid_of(sheet)], frame_of_view(view)
         points = scene.projection(view).outline_points
-        seen_at: set[tuple[float, ...]] = set()
+        seen_at: set[tuple[Any, ...]] = set()
 
         def visible(p: Any, points: Any = points) -> bool:
             return bool(len(points)) and float(np.abs(points - p).max(axis=1).min()) < 0.02
@@ -44,7 +44,7 @@ def _picks(scene: Scene, sheet: int) -> list[dict[str, Any]]:
                     {"view": view.id, "kind": "edge", "ref": edge_reference(edge), "p": [_n(c) for c in (*pa, *pb)]}
                 )
                 for part, p in (("start", pa), ("end", pb)):
-                    spot = (round(float(p[0]), 2), round(float(p[1]), 2))
+                    spot: tuple[float, ...] = (round(float(p[0]), 2), round(float(p[1]), 2))
                     if spot not in seen_at:
                         seen_at.add(spot)
                         out.append(
@@ -89,8 +89,8 @@ def screen_pages(scene: Scene, picks: bool = True) -> list[dict[str, Any]]:
                 views.append({"id": v.id, "kind": v.kind, "hidden": v.hidden, "scale": v.scale,
                               "box": [_n(x0), _n(height - y1), _n(x1), _n(height - y0)]})  # fmt: skip
         spots = _picks(scene, page.number) if picks else []
-        for s in spots:
-            s["p"] = [c if k % 2 == 0 else _n(height - c) for k, c in enumerate(s["p"])]
+        for spot in spots:
+            spot["p"] = [c if k % 2 == 0 else _n(height - c) for k, c in enumerate(spot["p"])]
         out.append({
             "number": page.number, "size": page.size, "width": page.size_mm[0], "height": height,
             "strokes": [{"o": o, "s": style, "w": w, "dash": list(dash_pattern(style, w)), "d": "".join(d)}  # type: ignore[arg-type]

@@ -68,7 +68,7 @@ def _slip(part: PartProof) -> str:
 
 
 def _statement_findings(p: StatementProof, unit: Unit) -> list[dict[str, Any]]:
-    out = []
+    out: list[dict[str, Any]] = []
     if p.state == "lost":
         out.append({"rule": "geometry.lost", "severity": "error", "subject": p.id, "expected": None, "found": None,
                     "message": f"“{p.text}” has lost its geometry: {p.note}. Delete it or point it at what replaced it."})  # fmt: skip

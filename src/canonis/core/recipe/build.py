@@ -150,6 +150,7 @@ def _hole_outline(bench: _Bench, step: dict[str, Any], depth: float, closed: boo
             rs, half = bench.length(far_sink["diameter"]) / 2, math.radians(bench.number(far_sink["angle"]) / 2)
             points += [(r, depth - (rs - r) / math.tan(half)), (rs, depth), (0.0, depth)]
         else:
+            assert far_bore is not None
             rb, db = bench.length(far_bore["diameter"]) / 2, bench.length(far_bore["depth"])
             points += [(r, depth - db), (rb, depth - db), (rb, depth + 1.0), (0.0, depth + 1.0)]
     else:

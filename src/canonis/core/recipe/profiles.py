@@ -120,8 +120,8 @@ def _wire(shape: dict[str, Any], plane: Plane, number: Number, s: float) -> Any:
     if kind == "slot":
         a, b, r = np.array(v[:2]), np.array(v[2:4]), v[4] / 2
         d = unit_vector(b - a)
-        n = np.array([-d[1], d[0]])
-        p = [a + n * r, a - d * r, a - n * r, b - n * r, b + d * r, b + n * r]
+        side = np.array([-d[1], d[0]])
+        p = [a + side * r, a - d * r, a - side * r, b - side * r, b + d * r, b + side * r]
         at = [plane.at(*q) for q in p]
         return wire_of([arc_edge(at[0], at[1], at[2]), line_edge(at[2], at[3]), arc_edge(at[3], at[4], at[5]),
                         line_edge(at[5], at[0])])  # fmt: skip

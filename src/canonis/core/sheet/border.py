@@ -57,9 +57,9 @@ def _zones(pen: Pen, size: str) -> None:
                 pen.line((a, edge), (b, edge), style="frame", width=0.35)
     _rect(pen, x0 - 5, y0 - 5, x1 + 5, y1 + 5, 0.35)
     cx, cy = w / 2, h / 2
-    for a, b in (((cx, y0 - 5), (cx, y0 + 5)), ((cx, y1 - 5), (cx, y1 + 5)), ((x0 - 5, cy), (x0 + 5, cy)),
+    for p, q in (((cx, y0 - 5), (cx, y0 + 5)), ((cx, y1 - 5), (cx, y1 + 5)), ((x0 - 5, cy), (x0 + 5, cy)),
                  ((x1 - 5, cy), (x1 + 5, cy))):  # fmt: skip
-        pen.line(a, b, style="frame", width=0.7)
+        pen.line(p, q, style="frame", width=0.7)
 
 
 def projection_symbol(pen: Pen, cx: float, cy: float, first: bool) -> None:

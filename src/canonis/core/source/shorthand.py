@@ -67,7 +67,7 @@ def _counted(text: str) -> _Value:
     return _Value(Fraction(int(digits)), digits, 0, counts=True)
 
 
-class _Reader(Transformer):  # type: ignore[type-arg]
+class _Reader(Transformer):  # type: ignore[type-arg, misc]
     def value(self, items: list[Any]) -> _Value:
         out = _Value(Fraction(0), "", None)
         for item in items:

@@ -213,9 +213,8 @@ def _rules(header: dict[str, Any]) -> HouseRules:
     limits = str(header.get("limits", "middle") or "middle").lower()
     if limits not in ("middle", "nominal", "upper", "lower"):
         raise BadInput(f"Limits “{limits}” is not middle, nominal, upper or lower.")
-    return HouseRules(
-        unit=unit, limits=limits, general=GeneralTolerance.read(str(header.get("general", "") or ""), unit)
-    )  # type: ignore[arg-type]
+    general = GeneralTolerance.read(str(header.get("general", "") or ""), unit)
+    return HouseRules.model_validate({"unit": unit, "limits": limits, "general": general})
 
 
 def _doctor(characteristics: list[Characteristic], chains: list[Chain]) -> list[dict[str, Any]]:

@@ -35,7 +35,10 @@ def _size(part: Part | None, unit: Unit) -> str:
         low, high = float(part.nominal - part.lower), float(part.upper - part.nominal)
         if "/" in part.typed and not part.angle and part.decimals is not None:
             return (f"{write_length(float(part.lower), unit)} to {write_length(float(part.upper), unit)}")  # fmt: skip
-        one = (lambda x: f"{x:g}°") if part.angle else (lambda x: write_length(x, unit))
+
+        def one(x: float) -> str:
+            return f"{x:g}°" if part is not None and part.angle else write_length(x, unit)
+
         return f"{text} ±{one(high)}" if abs(low - high) < 1e-12 else f"{text} +{one(high)} −{one(low)}"
     return text
 

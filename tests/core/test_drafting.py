@@ -1,0 +1,214 @@
+import re
+from itertools import pairwise
+
+import numpy as np
+import pytest
+
+from canonis.core.drafting.draft import DraftWish, draft_model
+from canonis.core.drafting.revise import apply_command
+from canonis.core.faults import BadInput
+from canonis.core.features.recognise import recognise
+from canonis.core.layout.collisions import layout_report
+from canonis.core.layout.rows import push_apart
+from canonis.core.output.pdf import write_pdf
+from canonis.core.output.svg import write_svg
+from canonis.core.quantity.units import Unit
+from canonis.core.sheet.compile import compile_sheet
+from canonis.core.sheet.sizes import parse_scale, scale_text
+from canonis.core.solid.reader import read_model
+from canonis.core.view.frames import frame_of, front_frame
+from canonis.core.view.projection import project
+from tests.conftest import block, model_of, real_part, recipe
+
+
+@pytest.fixture(scope="module")
+def cock(cock_step):
+    return draft_model(read_model(cock_step, "cock.step"), DraftWish(density=8.5))
+
+
+@pytest.fixture(scope="module")
+def valve(valve_step):
+    return draft_model(read_model(valve_step, "valve.step"), DraftWish(style="asme", unit=Unit.INCH))
+
+
+def edited(draft, command):
+    scene = draft.scene
+    return apply_command(draft.document, command, scene.solids, scene.features, scene.projections)
+
+
+@pytest.mark.parametrize("name", ["cock", "valve", "frame.step", "component8.step", "screw.step"])
+def test_no_collision_and_no_dimension_to_a_hidden_line(name, request):
+    if name.endswith(".step"):
+        draft = draft_model(read_model(real_part(name), name), DraftWish())
+    else:
+        draft = request.getfixturevalue(name)
+    report = layout_report(draft.scene, compile_sheet(draft.scene))
+    assert (report["text_on_text"], report["text_on_line"], report["to_hidden"], report["foreshortened"]) == (
+        0,
+        0,
+        0,
+        0,
+    )
+
+
+@pytest.mark.parametrize("name", ["frame.step", "component8.step", "as1-tu-203.stp"])
+def test_every_hole_of_a_real_part_is_noted(name):
+    draft = draft_model(read_model(real_part(name), name), DraftWish())
+    for page in draft.document.pages:
+        noted = {a.feature for a in draft.document.annotations if a.kind == "hole" and a.sheet == page.number}
+        assert noted == {g.id for g in draft.scene.features[page.solid].holes}
+
+
+def test_an_assembly_gives_a_sheet_for_each_different_solid():
+    draft = draft_model(read_model(real_part("as1-tu-203.stp"), "as1.stp"), DraftWish())
+    assert sum(p.copies for p in draft.document.pages) == 18
+    assert len(draft.document.pages) == 5
+
+
+def test_views_stand_by_the_projection(cock_step):
+    model = read_model(cock_step, "cock.step")
+    for projection in ("first", "third"):
+        document = draft_model(model, DraftWish(projection=projection)).document
+        at = {v.kind: v.at for v in document.views}
+        assert (at["top"][1] < at["front"][1]) == (projection == "first")
+        assert at["top"][0] == pytest.approx(at["front"][0])
+        side = next(k for k in at if k in ("left", "right"))
+        assert (at[side][0] > at["front"][0]) == ((side == "left") == (projection == "first"))
+        assert at[side][1] == pytest.approx(at["front"][1])
+        assert len([v for v in document.views if v.kind != "pictorial"]) >= 3
+
+
+def test_overall_sizes_once_and_every_level_located(cock):
+    overall = sorted(a.text for a in cock.document.annotations if a.kind == "linear")
+    assert overall == ["40", "70", "96"]
+    ordinates = [(a.view, a.direction, a.text) for a in cock.document.annotations if a.kind == "ordinate"]
+    assert len(ordinates) == len(set(ordinates))
+
+
+def test_projected_lengths_are_the_closed_form():
+    solid = model_of(recipe(block(40, 30, 12))).solids[0]
+    front = front_frame(np.array([1.0, 0, 0]), np.array([0.0, 0, 1]))
+    for kind, around in (("front", 2 * (40 + 12)), ("top", 2 * (40 + 30)), ("left", 2 * (30 + 12))):
+        seen = project(solid, frame_of(kind, front))
+        assert seen.length("visible") == pytest.approx(around) and seen.length("hidden") == 0
+
+
+def test_hidden_lines_of_a_hole_are_drawn_once():
+    hole = {"op": "hole", "at": [[20, 15, 12]], "axis": [0, 0, 1], "diameter": 8, "through": True}
+    solid = model_of(recipe(block(40, 30, 12), hole)).solids[0]
+    front = front_frame(np.array([1.0, 0, 0]), np.array([0.0, 0, 1]))
+    assert project(solid, front).length("hidden") == pytest.approx(24, abs=1e-3)
+    top = project(solid, frame_of("top", front))
+    assert top.length("visible") == pytest.approx(140 + np.pi * 8, rel=1e-6) and top.length("hidden") == pytest.approx(
+        0, abs=1e-3
+    )
+
+
+def test_pushed_values_keep_order_distance_and_least_movement():
+    levels = [0.0, 1.0, 2.0, 30.0, 31.0]
+    placed = push_apart(levels, 5.0)
+    assert all(b - a >= 5 - 1e-9 for a, b in pairwise(placed))
+    assert placed[:3] == pytest.approx([-4, 1, 6]) and placed[3:] == pytest.approx([28, 33])
+    assert push_apart([0.0, 10.0], 5.0) == [0.0, 10.0]
+
+
+def test_same_input_same_bytes(cock_step):
+    def files():
+        draft = draft_model(read_model(cock_step, "cock.step"), DraftWish())
+        drawing = compile_sheet(draft.scene)
+        return write_pdf(drawing), write_svg(drawing.pages[0], "t")
+
+    assert files() == files()
+
+
+def test_files_are_true_size_with_the_lettering_inside(cock):
+    drawing = compile_sheet(cock.scene)
+    svg = write_svg(drawing.pages[0], drawing.title)
+    assert re.search(r'width="420mm" height="297mm"', svg) and "4× ⌀6.6 THRU" in svg and "font/woff2" in svg
+    import io
+
+    from pypdf import PdfReader
+
+    page = PdfReader(io.BytesIO(write_pdf(drawing))).pages[0]
+    assert float(page.mediabox.width) == pytest.approx(420 / 25.4 * 72, abs=0.01)
+    fonts = page["/Resources"]["/Font"]
+    assert all(
+        "/FontFile2" in f.get_object()["/FontDescriptor"] for k, f in fonts.items() if "Canonis" in str(f.get_object())
+    )
+    assert "⌀6.6" in page.extract_text()
+
+
+def test_rows_snap_and_families_move_together(cock):
+    row = next(a for a in cock.document.annotations if a.kind == "linear" and a.side == "above")
+    moved = edited(cock, {"op": "move", "id": row.id, "dx": 0, "dy": 9}).annotation(row.id)
+    assert (moved.row - 10) % 7 == pytest.approx(0) and moved.row > row.row
+    one = next(a for a in cock.document.annotations if a.kind == "ordinate" and a.side == "below")
+    after = edited(cock, {"op": "move", "id": one.id, "dx": 0, "dy": -8})
+    family = [a for a in after.annotations if a.kind == "ordinate" and a.view == one.view and a.side == "below"]
+    assert len({a.row for a in family}) == 1 and family[0].row == one.row + 8
+
+
+def test_views_move_in_projection(cock):
+    front = next(v for v in cock.document.views if v.kind == "front")
+    after = {v.kind: v.at for v in edited(cock, {"op": "move-view", "id": front.id, "dx": 5, "dy": -3}).views}
+    before = {v.kind: v.at for v in cock.document.views}
+    assert after["top"] == pytest.approx((before["top"][0] + 5, before["top"][1]))
+    assert after["left"] == pytest.approx((before["left"][0], before["left"][1] - 3))
+
+
+def test_a_dimension_is_added_between_two_centres(cock):
+    from canonis.core.solid.references import edge_reference
+
+    solid, document = cock.scene.solids[0], cock.document
+    centres = [
+        edge_reference(e, "centre")
+        for e in solid.edges
+        if e.kind == "circle" and abs(e.radius - 5.5) < 1e-6 and e.centre[2] == 12
+    ]
+    a, b = sorted(set(centres), key=lambda r: parse_xy(r))[0], sorted(set(centres), key=lambda r: parse_xy(r))[-1]
+    top = next(v for v in document.views if v.kind == "top")
+    after = edited(cock, {"op": "add-linear", "view": top.id, "refs": [a, b]})
+    made = after.annotations[-1]
+    assert (made.kind, made.text, made.direction) == ("linear", "76", "x")
+    after = edited(cock, {"op": "add-linear", "view": top.id, "refs": [a, b], "direction": "y"})
+    assert after.annotations[-1].text == "20"
+
+
+def parse_xy(ref):
+    x, y, _ = ref.split(";")[1].split(",")
+    return float(x), float(y)
+
+
+@pytest.mark.parametrize(
+    ("command", "word"),
+    [({"op": "move", "id": "D999"}, "no longer"), ({"op": "move", "id": "D1", "dx": float("nan")}, "number"), ({"op": "fold"}, "no edit"),
+     ({"op": "add-linear", "view": "V1", "refs": ["x", "y"]}, "reference"), ({"op": "set", "what": "size", "value": "A9"}, "A9"),
+     ({"op": "set", "what": "scale", "value": "big"}, "big"), ({"op": "set", "what": "colour", "value": 1}, "colour")],
+)  # fmt: skip
+def test_impossible_edits_say_why(cock, command, word):
+    with pytest.raises(BadInput, match=word):
+        edited(cock, command)
+
+
+def test_wishes_are_checked(cock_step):
+    model = read_model(cock_step, "cock.step")
+    for wish in (DraftWish(datum="axis:H9"), DraftWish(datum="top"), DraftWish(datum="1,2"), DraftWish(scale="1/2")):
+        with pytest.raises(BadInput):
+            draft_model(model, wish)
+    assert draft_model(model, DraftWish(scale="1:2", size="A3")).document.pages[0].scale == 0.5
+
+
+def test_a_bore_can_be_the_datum(cock_step):
+    document = draft_model(read_model(cock_step, "cock.step"), DraftWish(datum="axis:H1")).document
+    texts = {a.text for a in document.annotations if a.kind == "ordinate"}
+    assert "38" in texts and "52" in texts
+
+
+def test_scales():
+    assert parse_scale("1:2") == 0.5 and scale_text(0.5) == "1:2" and scale_text(5) == "5:1"
+
+
+def test_recognised_features_are_all_stated(cock):
+    noted = {a.feature for a in cock.document.annotations}
+    found = recognise(cock.scene.solids[0])
+    assert {g.id for g in found.holes} | {b.id for b in found.blends} | {s.id for s in found.slots} <= noted

@@ -1,0 +1,167 @@
+import copy
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from canonis.core.drafting.draft import DraftWish, draft_model
+from canonis.core.features.recognise import recognise
+from canonis.core.proof.check import check_sheet
+from canonis.core.proof.gauge import gauge_hole
+from canonis.core.solid.reader import read_model
+from canonis.core.source.specification import read_specification
+from tests.conftest import block, model_of, real_part, recipe, step_bytes
+
+
+@pytest.fixture(scope="module")
+def cock(cock_step):
+    return draft_model(read_model(cock_step, "cock.step"), DraftWish(density=8.5))
+
+
+def proved(document, data, spec=None, links=None):
+    model = read_model(data, "m.step")
+    features = tuple(recognise(s) for s in model.solids)
+    return check_sheet(
+        document, model.solids, features, read_specification(spec) if spec else None, density=8.5, links=links
+    )
+
+
+def with_text(document, mark_id, text):
+    marks = tuple(a.model_copy(update={"text": text}) if a.id == mark_id else a for a in document.annotations)
+    return document.model_copy(update={"annotations": marks})
+
+
+def test_a_first_draft_proves_itself(cock, cock_step, cock_spec):
+    check = proved(cock.document, cock_step, cock_spec)
+    assert {s.state for s in check.statements} == {"proven"}
+    assert {m.state for m in check.matches.values()} == {"proven"} and len(check.matches) == 20
+    assert check.complete["ok"] and not check.findings
+    assert {r["state"] for r in check.ledger if r["kind"] == "mass"} == {"proven"}
+
+
+def test_sums_and_halves_are_written_out(cock, cock_step):
+    spec = "unit: mm\n[characteristics]\n1 | | 76\n2 | | 35\n3 | | 192\n4 | | R6\n5 | | 33.3\n"
+    matches = proved(cock.document, cock_step, spec).matches
+    assert matches["1"].how == "86 − 10 = 76 along x"
+    assert matches["2"].state == "proven" and matches["3"].how.endswith("× 2 = 192")
+    assert matches["4"].state == "proven", "a radius matches the diameter drawn"
+    assert matches["5"].state == "unproven"
+
+
+def test_links_by_hand_win(cock, cock_step):
+    spec = "unit: mm\n[characteristics]\n1 | | 13\n"
+    row = next(a for a in cock.document.annotations if a.text == "40")
+    linked = proved(cock.document, cock_step, spec, {"1": row.id}).matches["1"]
+    assert linked.state == "differs" and linked.statements == (row.id,)
+    assert proved(cock.document, cock_step, spec, {"1": None}).matches["1"].state == "unproven"
+
+
+def test_the_flawed_model_is_found_out(cock, flawed_step, cock_spec):
+    check = proved(cock.document, flawed_step, cock_spec)
+    text = "\n".join(f["message"] for f in check.findings)
+    assert "says 4×, the model has 3×" in text
+    assert "counterbore depth 6.5, the model has 5.5" in text
+    assert "pitch circle 20, the model has 21" in text
+    assert any(f["rule"] == "mass.source" for f in check.findings)
+    states = {m.number: m.state for m in check.matches.values()}
+    assert states["5"] == states["15"] == "differs" and states["1"] == states["16"] == "proven"
+
+
+def test_what_moved_changed_or_went_says_so(cock, cock_recipe):
+    revised = copy.deepcopy(cock_recipe)
+    for step in revised["steps"]:
+        if step["name"] == "dowel holes":
+            step["at"] = [[22, 23, 12], [74, 20, 12]]
+    revised["steps"] = [s for s in revised["steps"] if s["name"] != "adjuster slot"]
+    check = proved(cock.document, step_bytes(revised))
+    by_text = {s.text: s for s in check.statements}
+    assert by_text["SLOT 8 WIDE THRU 14 CENTRES"].state == "lost"
+    moved = [s for s in check.statements if s.change == "moved" and s.state == "contradicted"]
+    assert [s.text for s in moved] == ["20"] and moved[0].main.measured == pytest.approx(23)
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.data())
+def test_a_wrong_digit_in_any_text_is_caught(cock, data):
+    """The text is what counts: a planted slip in it must be contradicted by the other route."""
+    from canonis.core.proof.measure import Remeasurer, is_statement
+
+    marks = [a for a in cock.document.annotations if is_statement(a) and any(c in "123456789" for c in a.text)]
+    mark = data.draw(st.sampled_from(marks))
+    spots = [k for k, c in enumerate(mark.text) if c.isdigit() and c != "0"]
+    at = data.draw(st.sampled_from(spots))
+    other = data.draw(st.sampled_from([c for c in "123456789" if c != mark.text[at]]))
+    wrong = mark.text[:at] + other + mark.text[at + 1 :]
+    assert (
+        Remeasurer(cock.document, cock.scene.solids).prove(mark.model_copy(update={"text": wrong})).state
+        == "contradicted"
+    )
+
+
+def test_a_statement_without_location_is_not_proven(cock, cock_step):
+    gone = tuple(a for a in cock.document.annotations if a.text != "86")
+    check = proved(cock.document.model_copy(update={"annotations": gone}), cock_step)
+    note = next(s for s in check.statements if s.text.startswith("4× ⌀6.6"))
+    assert note.state == "unproven" and not note.part("location").ok
+
+
+def test_a_second_statement_of_one_size_is_redundant(cock, cock_step):
+    twin = next(a for a in cock.document.annotations if a.text == "96").model_copy(update={"id": "D900"})
+    both = cock.document.model_copy(update={"annotations": (*cock.document.annotations, twin)})
+    assert proved(both, cock_step).complete["redundant"]
+    marked = both.model_copy(
+        update={"annotations": (*cock.document.annotations, twin.model_copy(update={"reference": True}))}
+    )
+    assert not proved(marked, cock_step).complete["redundant"]
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.floats(3, 8), st.floats(3, 9), st.sampled_from([0, 90, 118]), st.floats(1.3, 2), st.floats(0.8, 2))
+def test_the_gauge_agrees_with_the_recipe(diameter, depth, point, share, seat):
+    hole = {"op": "hole", "at": [[20, 15, 20]], "axis": [0, 0, 1], "diameter": diameter, "depth": depth, "point": point,
+            "counterbore": {"diameter": diameter * share, "depth": min(seat, depth / 2)}}  # fmt: skip
+    solid = model_of(recipe(block(40, 30, 20), hole)).solids[0]
+    face = min((f for f in solid.faces if f.kind == "cylinder"), key=lambda f: f.radius)
+    got = gauge_hole(solid, face.index, np.array([0.0, 0, 1]))
+    assert not got.through and got.depth == pytest.approx(depth, abs=1e-4)
+    assert got.diameter == pytest.approx(diameter, abs=1e-6)
+    assert got.near[0].diameter == pytest.approx(diameter * share, abs=1e-5)
+    assert got.near[0].depth == pytest.approx(min(seat, depth / 2), abs=1e-4)
+
+
+def test_through_is_proven_against_the_far_face():
+    def text(through):
+        hole = {"op": "hole", "at": [[20, 15, 12]], "axis": [0, 0, 1], "diameter": 8, "point": 0}
+        return step_bytes(recipe(block(40, 30, 12), hole | ({"through": True} if through else {"depth": 11})))
+
+    draft = draft_model(read_model(text(True), "a.step"), DraftWish())
+    check = proved(draft.document, text(False))
+    note = next(s for s in check.statements if "THRU" in s.text)
+    assert note.state == "contradicted" and not note.part("through").ok
+
+
+def test_the_other_density_is_named():
+    data = step_bytes(recipe(block(40, 30, 12)))
+    draft = draft_model(read_model(data, "a.step"), DraftWish())
+    spec = f"material: brass\n[checkpoints]\nend | {40 * 30 * 12 * 7.85 / 1000:.2f} g\n"
+    messages = [f["message"] for f in proved(draft.document, data, spec).findings]
+    assert any("steel" in m and "7.85" in m for m in messages)
+
+
+def test_the_centre_in_its_own_frame():
+    data = step_bytes(recipe(block(40, 30, 12)))
+    draft = draft_model(read_model(data, "a.step"), DraftWish())
+    good = "[checkpoints]\nend | | 10.0, 5.0, 6.0 | 10, 10, 0\n"
+    assert not [f for f in proved(draft.document, data, good).findings if f["rule"] == "centre.source"]
+    slip = "[checkpoints]\nend | | 20.0, 15.0, 6.0 | 10, 10, 0\n"
+    found = [f for f in proved(draft.document, data, slip).findings if f["rule"] == "centre.source"]
+    assert found and "default frame" in found[0]["message"]
+
+
+@pytest.mark.parametrize("name", ["component8.step", "screw.step"])
+def test_real_parts_prove_themselves(name):
+    model = read_model(real_part(name), name)
+    draft = draft_model(model, DraftWish())
+    check = check_sheet(draft.document, model.solids, draft.scene.features)
+    assert {s.state for s in check.statements} == {"proven"}
