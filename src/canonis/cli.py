@@ -188,5 +188,22 @@ def serve(port: Annotated[int, typer.Option(help="Web port; another is picked wh
     _run(lambda: run_application(demo=False, port=port, host=host))
 
 
+@app.command()
+def bench(
+    name: Annotated[str, typer.Argument(help="draft")],
+    file: Annotated[Path | None, typer.Argument(help="A STEP file")] = None,
+) -> None:
+    """The project's benchmarks, each printing a table and a JSON line with ratios."""
+    from canonis.work.bench import run_bench
+
+    _run(lambda: run_bench(name, file))
+
+
+@app.command(name="test")
+def run_tests() -> None:
+    """Every check that CI runs (the launcher runs it; see tests/run)."""
+    os.execv(str(Path(__file__).resolve().parents[2] / "tests" / "run"), ["run"])
+
+
 if __name__ == "__main__":
     app()

@@ -1,0 +1,218 @@
+"""The main tasks of a drafter, driven through the real interface in Chromium."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect, sync_playwright
+
+expect.set_options(timeout=25_000)
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+         "--disable-component-update", "--disable-sync", "--enable-unsafe-swiftshader"]  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def browser():
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield chromium
+        chromium.close()
+
+
+@pytest.fixture
+def page(browser, application):
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    made = context.new_page()
+    faults: list[str] = []
+    made.on("pageerror", lambda e: faults.append(str(e)))
+    made.set_default_timeout(30_000)
+    made.goto(application.address)
+    yield made
+    context.close()
+    assert not faults
+
+
+def enter(page: Page, role: str = "drafter") -> None:
+    page.get_by_role("button", name=f"Enter as {role}").click()
+    expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
+
+
+def open_job(page: Page, number: str) -> None:
+    page.get_by_role("link", name=re.compile(number)).click()
+    expect(page.locator("svg.board")).to_be_visible()
+    expect(page.locator(".ledger")).to_contain_text("◆ 31")
+
+
+@pytest.fixture(scope="module")
+def ready(application):
+    with application.client() as client:
+        for job in client.get("/api/jobs").json():
+            application.wait(client, job["id"])
+
+
+def statement(page: Page, text: str):
+    return (
+        page.locator("g.statement").filter(has=page.locator("text", has_text=re.compile(f"^{re.escape(text)}$"))).first
+    )
+
+
+def test_a_new_job_from_sign_in_to_files(page, application, cock_step, flawed_step, tmp_path):
+    page.get_by_label("Name").fill("drafter")
+    page.get_by_label("Password").fill("wrong")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("alert")).to_contain_text("do not go together")
+    page.get_by_label("Password").fill("quill-and-scale")
+    page.keyboard.press("Enter")
+    page.locator("[name=number]").fill("WB-77")
+    page.locator("[name=title]").fill("Bracket")
+    page.get_by_role("button", name="Open job").click()
+    # Type a source: read back in words, an error at its character, mended.
+    page.get_by_role("button", name="Add a line").click()
+    page.keyboard.type("4x dia 6.6 thru cbore 11 6.5 deep")
+    expect(page.get_by_text("four holes ⌀6.6 through, counterbored ⌀11 deep 6.5")).to_be_visible()
+    page.keyboard.press("Enter")
+    page.keyboard.type("96")
+    page.keyboard.press("Enter")
+    page.keyboard.type("⌀20 PCF")
+    expect(page.get_by_text("Column 7")).to_be_visible()
+    page.keyboard.press("Backspace")
+    page.keyboard.type("D")
+    expect(page.get_by_text("pitch circle ⌀20")).to_be_visible()
+    expect(page.get_by_text("all stored")).to_be_visible()
+    # A bad file is one sentence; a good one is drafted with progress.
+    good, flawed, bad = tmp_path / "bracket.step", tmp_path / "flawed.step", tmp_path / "bad.step"
+    good.write_bytes(cock_step)
+    flawed.write_bytes(flawed_step)
+    bad.write_text("not a model")
+    page.locator("[data-test=model-file]").set_input_files(bad)
+    expect(page.locator(".notice")).to_contain_text("not a STEP file")
+    page.locator("[data-test=model-file]").set_input_files(good)
+    expect(page.get_by_role("status")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Sheet", exact=False).first.click()
+    expect(page.locator("svg.board")).to_be_visible()
+    expect(statement(page, "4× ⌀6.6 THRU")).to_be_visible()
+    expect(page.locator(".ledger [data-key='c:1']")).to_contain_text("4x dia 6.6")
+    expect(page.locator(".ledger [data-key='c:1'] .state-proven")).to_be_visible()
+    # The revised, flawed model: what differs is said.
+    page.locator("[data-test=model-file]").set_input_files(flawed)
+    page.locator(".rail button", has_text="Proof").click()
+    expect(page.get_by_text("the sheet says 4×, the model has 3×")).to_be_visible()
+    expect(page.get_by_text("counterbore depth 6.5, the model has 5.5").first).to_be_visible()
+    expect(page.get_by_text(re.compile("pitch circle 20, the model has 21")).first).to_be_visible()
+    page.get_by_text("the sheet says 4×, the model has 3×").click()
+    expect(page.locator(".ledger .line.on .state-differs-model")).to_be_visible()
+    page.locator(".rail button", has_text="Release").click()
+    for kind, head in (("PDF", b"%PDF"), ("SVG", b"<svg"), ("CSV", b"id,sheet")):
+        with page.expect_download() as download:
+            page.locator("a.file", has_text=kind).click()
+        assert download.value.path().read_bytes().startswith(head)
+
+
+def test_move_add_delete_undo_and_reload(page, ready):
+    enter(page)
+    open_job(page, "WB-1202")
+    before = page.locator("svg.board").inner_html()
+    target = statement(page, "96").locator("text").last
+    box = target.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y - 14, steps=4)
+    page.mouse.up()
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    expect(page.locator(".ledger .line.on")).to_contain_text("96")
+    moved = statement(page, "96").locator("text").last.bounding_box()
+    assert moved["y"] < box["y"] - 5
+    page.reload()
+    expect(statement(page, "96")).to_be_visible()
+    assert statement(page, "96").locator("text").last.bounding_box()["y"] == pytest.approx(moved["y"], abs=1.5)
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    assert statement(page, "96").locator("text").last.bounding_box()["y"] == pytest.approx(box["y"], abs=1.5)
+    assert len(page.locator("svg.board").inner_html()) == pytest.approx(len(before), rel=0.05)
+    # Add a dimension between two picked centres, then take it back.
+    page.keyboard.press("m")
+    centres = page.locator(".picks circle.centre")
+    spots = [centres.nth(k).bounding_box() for k in range(centres.count())]
+    # The lowest row holds the corner rounds of the foot; the next the two screw holes in front.
+    levels = sorted({round(s["y"]) for s in spots}, reverse=True)
+    row = sorted((s for s in spots if round(s["y"]) == levels[1]), key=lambda s: s["x"])
+    for spot in (row[0], row[-1]):
+        page.mouse.click(spot["x"] + spot["width"] / 2, spot["y"] + spot["height"] / 2)
+    expect(statement(page, "76")).to_be_visible()
+    expect(page.locator(".ledger")).to_contain_text("◆ 32")
+    statement(page, "76").locator("text").last.click()
+    page.keyboard.press("Delete")
+    expect(statement(page, "76")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(statement(page, "76")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(statement(page, "76")).to_have_count(0)
+
+
+def test_ledger_and_sheet_show_the_same_thing(page, ready):
+    enter(page)
+    open_job(page, "WB-1202")
+    page.locator(".ledger [data-key='c:5']").click()
+    expect(page.locator("g.chosen")).to_contain_text("⌀6.6 THRU")
+    page.locator(".ledger .body").focus()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator(".ledger [data-key='c:6']")).to_have_class(re.compile("on"))
+    expect(page.locator("g.chosen")).to_have_count(2)
+
+
+def test_keyboard_alone(page, ready):
+    page.get_by_role("button", name="Enter as checker").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
+    page.get_by_role("link", name=re.compile("WB-1202")).focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("svg.board")).to_be_visible()
+    for key, text in (
+        ("1", "What the source says"),
+        ("2", "Features found"),
+        ("4", "Source against sheet and model"),
+        ("5", "Files of this sheet"),
+    ):
+        page.keyboard.press(key)
+        expect(page.get_by_text(text)).to_be_visible()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("go to sheet")
+    page.keyboard.press("Enter")
+    expect(page.locator("svg.board")).to_be_visible()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_be_visible()
+    # A checker looks, but does not change the sheet.
+    expect(page.get_by_role("button", name="Measure between two")).to_have_count(0)
+
+
+def test_the_solid_answers_to_its_features(page, ready):
+    enter(page)
+    open_job(page, "WB-1202")
+    page.keyboard.press("2")
+    canvas = page.locator(".space canvas")
+    expect(canvas).to_be_visible()
+    page.wait_for_timeout(400)
+    plain = canvas.screenshot()
+    page.locator(".feature", has_text="⌀6.6").click()
+    page.wait_for_timeout(300)
+    assert canvas.screenshot() != plain, "the faces of the chosen feature light up"
+
+
+def test_settings_of_the_sheet(page, ready):
+    enter(page)
+    page.get_by_role("link", name=re.compile("WB-1204")).click()
+    expect(page.locator("svg.board")).to_be_visible()
+    page.get_by_label("Projection").select_option("first")
+    expect(page.locator("g[data-owner=title]")).to_contain_text("first angle")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("g[data-owner=title]")).to_contain_text("third angle")
+    page.get_by_label("Sheet size").select_option("C")
+    expect(page.get_by_label("Sheet size")).to_have_value("C")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Sheet size")).to_have_value("B")
+    page.get_by_label("Front view").select_option("+z")
+    expect(page.get_by_role("status")).to_be_visible()
+    expect(page.get_by_role("status")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Front view").locator("option").first).to_have_text("-Y")
