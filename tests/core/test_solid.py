@@ -67,6 +67,7 @@ def test_references_follow_what_moved_and_say_what_is_gone():
     moved = resolve_all([bore], part(23, 8))[bore]
     assert moved.status == "moved" and moved.shift == pytest.approx(3)
     assert resolve_all([bore], part(20, 9))[bore].status == "resized"
+    assert resolve_all([bore], part(26, 9))[bore].status == "lost", "another place and another size is another hole"
     assert resolve_all([bore], part(20, 8, drilled=False))[bore].status == "lost"
 
 

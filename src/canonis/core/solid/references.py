@@ -155,6 +155,9 @@ def _face_costs(ref: Reference, solid: Solid) -> list[tuple[float, float, float,
             across = float(np.linalg.norm(aside - face.axis * along))
             growth = face.radius - ref.scalars[0]
             length = abs((face.span[1] - face.span[0]) - ref.scalars[1])
+            if abs(growth) > _SAME and across > 0.25 * ref.scalars[0]:
+                # Another place and another size: another hole (or the seat of a neighbour), not this one.
+                continue
             cost = across + 3 * abs(growth) + 0.3 * abs(along) + 0.1 * length
             out.append((cost, across, growth, face.index))
         elif ref.kind == "cone" and face.kind == "cone":
