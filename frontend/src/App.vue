@@ -12,7 +12,7 @@ const theme = {
     colorError: "#b8371f",
     colorSuccess: "#4d6b2f",
     borderRadius: 3,
-    fontFamily: "'Atkinson Hyperlegible', sans-serif",
+    fontFamily: "'Atkinson Hyperlegible', 'Canonis Sheet', sans-serif",
     colorBgContainer: "#fffefb",
     colorBorder: "#a9a294",
     colorText: "#22262b",

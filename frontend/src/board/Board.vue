@@ -294,8 +294,8 @@ text {
   stroke-linecap: round;
 }
 .glow {
-  stroke: #2f8f8366;
-  stroke-width: 1.6;
+  stroke: #2f8f8338;
+  stroke-width: 1.1;
   fill: none;
   stroke-linejoin: round;
 }

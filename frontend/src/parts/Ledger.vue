@@ -85,7 +85,7 @@ watch(
           >
             <span :class="`state-${r.state}`" :aria-label="STATES[r.state]?.word">{{ STATES[r.state]?.mark }}</span>
             <span class="what"
-              ><i>{{ r.number }}</i> {{ r.text }}</span
+              ><i>{{ r.kind === "characteristic" ? "#" : "" }}{{ r.number }}</i> {{ r.text }}</span
             >
             <span class="tab">{{ g.title === "Drawn statements" ? r.drawn : r.source }}</span>
             <span class="tab">{{ r.model ?? "–" }}</span>
@@ -170,6 +170,7 @@ h4 {
 }
 .what i {
   font-style: normal;
+  margin-right: 4px;
   color: var(--quiet);
   font-size: 12px;
 }

@@ -47,14 +47,12 @@ const told = (command: unknown) => {
     <section>
       <h2>Who did what</h2>
       <p v-for="m in store.job?.models" :key="m.id" class="log">
-        <span class="tab quiet">{{ new Date(m.created).toLocaleString() }}</span
-        ><span
+        <span class="tab quiet">{{ new Date(m.created).toLocaleString() }}</span><span
           >model {{ m.name }} · {{ m.sha256.slice(0, 10) }} · {{ m.state }}{{ m.error ? `: ${m.error}` : "" }}</span
         >
       </p>
       <p v-for="v in store.sheet?.log" :key="v.id as number" class="log">
-        <span class="tab quiet">{{ new Date(v.at as string).toLocaleString() }}</span
-        ><span
+        <span class="tab quiet">{{ new Date(v.at as string).toLocaleString() }}</span><span
           >{{ v.author }}: {{ told(v.command) }} (version {{ v.id
           }}{{ v.id === store.sheet?.version ? ", present" : "" }})</span
         >
