@@ -3,9 +3,13 @@
 import json
 import math
 import os
+import shutil
+import tempfile
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+import httpx
 import pytest
 
 from canonis.core.features.recognise import recognise
@@ -13,6 +17,7 @@ from canonis.core.recipe.build import build_recipe
 from canonis.core.solid.making import write_step
 from canonis.core.solid.reader import Model, read_model
 from canonis.demo.load import flawed_recipe
+from tests.application import Application
 
 PARTS = Path(__file__).parents[1] / "src" / "canonis" / "demo" / "parts"
 REAL = Path(os.environ.get("CANONIS_REAL_PARTS", "/tmp/real-parts"))
@@ -43,6 +48,25 @@ def model_of(data: dict[str, Any]) -> Model:
 def holes_of(data: dict[str, Any]) -> list[Any]:
     """The hole groups of a recipe's part."""
     return list(recognise(model_of(data).solids[0]).holes)
+
+
+@pytest.fixture(scope="session")
+def application() -> Iterator[Application]:
+    """The whole application, started once for all tests that need it."""
+    folder = Path(tempfile.mkdtemp(prefix="canonis-test-"))
+    folder.chmod(0o755)
+    made = Application(folder)
+    made.start()
+    yield made
+    made.stop()
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture
+def client(application: Application) -> Iterator[httpx.Client]:
+    """A signed-in drafter's client."""
+    with application.client() as signed_in:
+        yield signed_in
 
 
 @pytest.fixture(scope="session")

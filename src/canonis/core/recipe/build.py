@@ -196,7 +196,7 @@ def _blend(bench: _Bench, step: dict[str, Any], name: str) -> None:
     picked = sorted(select_edges(step["edges"], solid, bench.number, bench.scale, bench.made))
     if not picked:
         raise BadInput("the selector finds no edge")
-    shapes = [solid.edge_shapes[k] for k in picked]
+    shapes = [solid.wire_pieces[k] for k in picked]
     if step["op"] == "round":
         bench.shape = round_edges(solid.shape, shapes, bench.length(step["radius"]))
         return
@@ -205,7 +205,7 @@ def _blend(bench: _Bench, step: dict[str, Any], name: str) -> None:
     else:
         a = bench.length(step["leg"])
         b = a * math.tan(math.radians(bench.number(step.get("angle", 45))))
-    pairs = [(solid.edge_shapes[k], solid.face_shapes[solid.edges[k].faces[0]]) for k in picked]
+    pairs = [(solid.wire_pieces[k], solid.face_shapes[solid.edges[k].faces[0]]) for k in picked]
     bench.shape = chamfer_edges(solid.shape, pairs, a, b)
 
 

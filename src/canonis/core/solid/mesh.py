@@ -39,8 +39,8 @@ def mesh_of(solid: Solid) -> dict[str, Any]:
             )
             owners.append(index)
     lines = []
-    for edge in solid.edges:
+    for index, edge in enumerate(solid.edges):
         if edge.dihedral in ("convex", "concave"):
             n = 2 if edge.kind == "line" else max(8, int(abs(edge.sweep) * 10) if edge.kind == "circle" else 24)
-            lines.append([round(float(c), 4) for c in np.ravel(edge_points(solid, edge.index, n))])
+            lines.append([round(float(c), 4) for c in np.ravel(edge_points(solid, index, n))])
     return {"positions": positions, "triangles": triangles, "faces": owners, "edges": lines}

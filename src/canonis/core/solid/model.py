@@ -96,7 +96,7 @@ class Solid:
     raw_faces: int = 0
     raw_edges: int = 0
     face_shapes: tuple[Any, ...] = field(default=(), repr=False)
-    edge_shapes: tuple[Any, ...] = field(default=(), repr=False)
+    wire_pieces: tuple[Any, ...] = field(default=(), repr=False)
 
     @cached_property
     def neighbours(self) -> dict[int, list[tuple[int, int]]]:

@@ -76,9 +76,9 @@ def face_vertices(solid: Solid, face: int) -> Vec:
     return np.array(points).reshape(-1, 3)
 
 
-def edge_points(solid: Solid, edge: int, n: int = 7) -> Vec:
+def edge_points(solid: Solid, index: int, n: int = 7) -> Vec:
     """Points along an edge (n×3), mm."""
-    curve = BRepAdaptor_Curve(solid.edge_shapes[edge])
+    curve = BRepAdaptor_Curve(solid.wire_pieces[index])
     lo, hi = curve.FirstParameter(), curve.LastParameter()
     return np.array([_v(curve.Value(lo + (hi - lo) * k / (n - 1))) for k in range(n)])
 

@@ -118,12 +118,12 @@ def solid_from_shape(shape: Any, name: str, index: int = 0, merge: bool = True) 
         mass = mass_properties(merged)
     if not mass.volume > 1e-9:
         raise BadInput(f"Solid “{name}” encloses no volume; export it as a solid body.")
-    faces, edges, face_shapes, edge_shapes = build_tables(merged)
+    faces, edges, face_shapes, wire_pieces = build_tables(merged)
     raw_counts = _count(raw)
     return Solid(
         name=name, index=index, shape=merged, valid=BRepCheck_Analyzer(merged).IsValid(), faces=faces, edges=edges,
         box=_snap_box(tight_box(merged), faces), mass=mass, raw_faces=raw_counts[0], raw_edges=raw_counts[1],
-        face_shapes=face_shapes, edge_shapes=edge_shapes,
+        face_shapes=face_shapes, wire_pieces=wire_pieces,
     )  # fmt: skip
 
 

@@ -247,7 +247,7 @@ def build_tables(shape: Any) -> tuple[tuple[Face, ...], tuple[Edge, ...], tuple[
             key = local.FindKey(k)
             around.setdefault(edge_map.FindIndex(key), []).append((i, key.Orientation() == TopAbs_REVERSED))
     edges: list[Edge] = []
-    edge_shapes: list[Any] = []
+    wire_pieces: list[Any] = []
     of_face: dict[int, list[int]] = {}
     for k in range(1, edge_map.Extent() + 1):
         edge = TopoDS.Edge_s(edge_map.FindKey(k))
@@ -257,8 +257,8 @@ def build_tables(shape: Any) -> tuple[tuple[Face, ...], tuple[Edge, ...], tuple[
         ids = tuple(dict.fromkeys(i for i, _ in uses))
         index = len(edges)
         edges.append(_edge(index, edge, ids, [face_shapes[i] for i in ids], uses[0][1] if uses else False))
-        edge_shapes.append(edge)
+        wire_pieces.append(edge)
         for i in ids:
             of_face.setdefault(i, []).append(index)
     faces = tuple(_face(i, s, tuple(of_face.get(i, ()))) for i, s in enumerate(face_shapes))
-    return faces, tuple(edges), tuple(face_shapes), tuple(edge_shapes)
+    return faces, tuple(edges), tuple(face_shapes), tuple(wire_pieces)
