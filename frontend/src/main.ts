@@ -8,6 +8,7 @@ import { createRouter, createWebHistory } from "vue-router";
 import App from "./App.vue";
 import Bench from "./stations/Bench.vue";
 import Jobs from "./stations/Jobs.vue";
+import People from "./stations/People.vue";
 import SignIn from "./stations/SignIn.vue";
 
 const router = createRouter({
@@ -15,6 +16,7 @@ const router = createRouter({
   routes: [
     { path: "/", component: Jobs },
     { path: "/sign-in", component: SignIn },
+    { path: "/people", component: People },
     { path: "/jobs/:id/:station?", component: Bench },
     { path: "/:rest(.*)*", redirect: "/" },
   ],

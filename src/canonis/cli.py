@@ -110,7 +110,7 @@ def draft(
     projection: Annotated[str | None, typer.Option(help="first or third")] = None,
     size: str = "auto", scale: str = "auto", material: str | None = None, density: float | None = None,
     spec: Annotated[Path | None, typer.Option(help="A source specification")] = None,
-    unit: Annotated[str | None, typer.Option(help="mm or in")] = None, datum: str = "left-front-bottom",
+    unit: Annotated[str | None, typer.Option(help="mm or in")] = None, datum: str = "auto",
     title: str | None = None, views: Annotated[str, typer.Option(help="all or auto")] = "all",
     front: Annotated[str | None, typer.Option(help="Side the front view looks from: -y, +x, …")] = None,
     lines: Annotated[bool, typer.Option("--lines", help="Also write lines.json")] = False, time_limit: Limit = 60.0,

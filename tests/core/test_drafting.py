@@ -4,7 +4,9 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
+from canonis.core.drafting.carry import carry_over, kept_choices
 from canonis.core.drafting.draft import DraftWish, draft_model
+from canonis.core.drafting.notes import CAUTION, link_title
 from canonis.core.drafting.revise import apply_command
 from canonis.core.faults import BadInput
 from canonis.core.features.recognise import recognise
@@ -12,10 +14,12 @@ from canonis.core.layout.collisions import layout_report
 from canonis.core.layout.rows import push_apart
 from canonis.core.output.pdf import write_pdf
 from canonis.core.output.svg import write_svg
+from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.sizes import parse_scale, scale_text
 from canonis.core.solid.reader import read_model
+from canonis.core.solid.references import edge_reference
 from canonis.core.view.frames import frame_of, front_frame
 from canonis.core.view.projection import project
 from tests.conftest import block, model_of, real_part, recipe
@@ -36,9 +40,9 @@ def edited(draft, command):
     return apply_command(draft.document, command, scene.solids, scene.features, scene.projections)
 
 
-@pytest.mark.parametrize("name", ["cock", "valve", "frame.step", "component8.step", "screw.step"])
+@pytest.mark.parametrize("name", ["cock", "valve", "frame.step", "component8.step", "screw.step", "as1-tu-203.stp"])
 def test_no_collision_and_no_dimension_to_a_hidden_line(name, request):
-    if name.endswith(".step"):
+    if "." in name:
         draft = draft_model(read_model(real_part(name), name), DraftWish())
     else:
         draft = request.getfixturevalue(name)
@@ -212,3 +216,85 @@ def test_recognised_features_are_all_stated(cock):
     noted = {a.feature for a in cock.document.annotations}
     found = recognise(cock.scene.solids[0])
     assert {g.id for g in found.holes} | {b.id for b in found.blends} | {s.id for s in found.slots} <= noted
+
+
+STEPPED = {"op": "revolve", "axis": {"point": [0, 0, 0], "direction": [1, 0, 0]}, "angle": 360,
+           "profile": {"plane": "XY", "outer": {"polygon": [[0, 0], [0, 10], [30, 10], [30, 6], [70, 6], [70, 0]]}}}  # fmt: skip
+
+
+def test_a_turned_part_is_measured_from_its_axis():
+    bore = {"op": "hole", "at": [[0, 0, 0]], "axis": [-1, 0, 0], "diameter": 5, "depth": 20, "point": 118}
+    draft = draft_model(model_of(recipe(STEPPED, bore)), DraftWish())
+    marks = draft.document.annotations
+    assert draft.document.datum_name == "axis"
+    assert {a.text for a in marks if a.kind == "diameter"} == {"⌀20", "⌀12"}
+    # Each overall size once; those that a diameter states already are references.
+    overall = sorted((a.text, a.reference) for a in marks if a.kind == "linear")
+    assert overall == [("20", True), ("20", True), ("70", False)]
+    # Nothing on the axis is located across it: only lengths along it are left.
+    assert {a.text for a in marks if a.kind == "ordinate"} == {"0", "30"}
+    check = check_sheet(draft.document, draft.scene.solids, draft.scene.features)
+    assert check.complete["ok"] and all(s.state in ("proven", "reference") for s in check.statements)
+
+
+def test_the_ends_of_a_sloped_face_are_stated():
+    wedge = {"op": "extrude", "distance": 20,
+             "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [60, 0], [60, 15], [35, 40], [0, 40]]}}}  # fmt: skip
+    draft = draft_model(model_of(recipe(wedge)), DraftWish())
+    texts = {a.text for a in draft.document.annotations if a.kind in ("ordinate", "linear")}
+    assert {"15", "35", "40", "60"} <= texts
+    assert check_sheet(draft.document, draft.scene.solids, draft.scene.features).complete["ok"]
+
+
+def test_a_counterbore_into_a_sloped_face_counts_its_depth_along_the_axis():
+    wedge = {"op": "extrude", "distance": 30,
+             "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [50, 0], [50, 20], [0, 30]]}}}  # fmt: skip
+    bore = {"op": "hole", "at": [[25, -15, 40]], "axis": [0, 0, 1], "diameter": 6, "through": True,
+            "counterbore": {"diameter": 12, "depth": 22}}  # fmt: skip
+    draft = draft_model(model_of(recipe(wedge, bore)), DraftWish())
+    seat = draft.scene.features[0].holes[0].first.seats[0]
+    # The slope passes the axis at z = 25; the seat's floor is at z = 18.
+    assert seat.depth == pytest.approx(7.0, abs=1e-6)
+    assert draft.scene.features[0].holes[0].first.start[2] == pytest.approx(25.0, abs=1e-6)
+    proof = next(s for s in check_sheet(draft.document, draft.scene.solids, draft.scene.features).statements
+                 if s.kind == "hole")  # fmt: skip
+    assert proof.part("counterbore-depth").measured == pytest.approx(7.0, abs=1e-6)
+
+
+def test_a_scale_that_cannot_fit_is_refused():
+    model = model_of(recipe(block(300, 200, 50)))
+    with pytest.raises(BadInput, match="do not fit on A4 at 1:1"):
+        draft_model(model, DraftWish(size="A4", scale="1:1"))
+
+
+@pytest.mark.parametrize("size", [0.05, 60000.0])
+def test_the_smallest_and_the_largest_parts_find_a_sheet(size):
+    draft = draft_model(model_of(recipe(block(size, size * 0.6, size * 0.4))), DraftWish())
+    assert len([a for a in draft.document.annotations if a.kind == "linear"]) == 3
+
+
+def test_a_new_draft_keeps_choices_and_added_dimensions(cock, cock_step):
+    circles = [e for e in cock.scene.solids[0].edges if e.kind == "circle" and abs(e.radius - 3.3) < 1e-3]
+    level = sorted(
+        (e for e in circles if abs(e.axis[2]) > 0.9), key=lambda e: (round(float(e.centre[1]), 3), e.centre[0])
+    )
+    centres = [edge_reference(e, "centre") for e in (level[0], level[3])]
+    top = next(v for v in cock.document.views if v.kind == "top")
+    more = edited(cock, {"op": "add-linear", "view": top.id, "refs": centres})
+    added = next(a for a in more.annotations if a.feature == "added")
+    again = draft_model(read_model(cock_step, "cock.step"), DraftWish(datum="right-front-bottom", front=more.front))
+    kept = carry_over(more, again)
+    assert [(a.text, a.refs) for a in kept.annotations if a.feature == "added"] == [(added.text, added.refs)]
+    assert kept_choices(again.document) == {"front": "-y", "datum": "right-front-bottom", "projection": "first"}
+
+
+def test_notes_follow_the_source(cock):
+    linked = link_title(
+        cock.document, {"title": "Other", "owner": "Wharf Bell Clockworks", "default": "blacken; deburr"}, 12.5
+    )
+    note = next(a for a in linked.annotations if a.id == "N1")
+    assert {"BLACKEN", "DEBURR"} <= set(note.lines) and note.lines[-1] == CAUTION
+    assert (linked.title.title, linked.title.mass) == ("Other", "12.5 g")
+    rounds = next(a for a in linked.annotations if a.kind == "note" and a.refs)
+    # The note of the rounds has a line of the block to itself.
+    assert note.lines[len(rounds.lines) - 1] == "" and rounds.lines[-1].startswith("ROUNDS")

@@ -57,6 +57,50 @@ def test_every_route_says_who_may_use_it(application):
             assert marker in guards, f"{name} states no role"
 
 
+def test_the_administrator_keeps_the_accounts(application):
+    import httpx
+
+    with application.client("drafter") as drafter:
+        refused = drafter.get("/api/people")
+        assert refused.status_code == 403 and "administrator" in refused.json()["detail"]
+    with application.client("administrator") as admin:
+        body = {"name": "second checker", "password": "a good long one", "role": "checker"}
+        people = admin.post("/api/people", json=body).json()
+        one = next(p for p in people if p["name"] == "second checker")
+        assert admin.post("/api/people", json=body).status_code == 409
+        assert admin.post("/api/people", json={**body, "name": "x", "password": "short"}).status_code == 422
+        with httpx.Client(base_url=application.address) as other:
+            assert other.post("/api/session", json=body).status_code == 200
+            assert other.get("/api/session").json()["role"] == "checker"
+            # A new password ends the sessions that were open.
+            assert admin.patch(f"/api/people/{one['id']}", json={"password": "another one"}).status_code == 200
+            assert other.get("/api/session").json()["role"] is None
+            assert other.post("/api/session", json=body).status_code == 401
+        last = next(p for p in people if p["role"] == "administrator")
+        for answer in (
+            admin.delete(f"/api/people/{last['id']}"),
+            admin.patch(f"/api/people/{last['id']}", json={"role": "viewer"}),
+        ):
+            assert answer.status_code == 422 and "last administrator" in answer.json()["detail"]
+        assert not [p for p in admin.delete(f"/api/people/{one['id']}").json() if p["name"] == "second checker"]
+
+
+def test_a_drawing_set_shares_tolerances_and_notes(client):
+    made = client.post("/api/sets", json={"name": "Tide bells", "general_mm": "ISO 2768-f", "notes": "deburr"})
+    assert made.status_code == 201
+    assert client.post("/api/sets", json={"name": "Tide bells"}).status_code == 409
+    wrong = client.post("/api/sets", json={"name": "Other", "general_mm": "tight"})
+    assert wrong.status_code == 422 and "neither an ISO 2768 class" in wrong.json()["detail"]
+    job = new_job(client, "T-SET", set_id=made.json()["id"])
+    body = {"version": 1, "lines": [{"number": "1", "where": "", "text": "25"}]}
+    part = client.put(f"/api/jobs/{job}/source", json=body).json()["characteristics"][0]["parts"][0]
+    assert (part["upper_mm"], part["tolerance"]) == (pytest.approx(25.1), "general")
+    changed = client.put(f"/api/sets/{made.json()['id']}", json={**made.json(), "general_mm": "ISO 2768-c"})
+    assert changed.status_code == 200
+    part = client.get(f"/api/jobs/{job}").json()["source"]["characteristics"][0]["parts"][0]
+    assert part["upper_mm"] == pytest.approx(25.5)
+
+
 def test_demo_job_is_drafted_and_proved(application, client):
     job = job_by(client, "WB-1202")
     application.wait(client, job)

@@ -39,7 +39,7 @@ export interface paths {
         put?: never;
         /**
          * Create Job
-         * @description A new, empty job in the first drawing set.
+         * @description A new, empty job in a drawing set.
          */
         post: operations["createJob"];
         delete?: never;
@@ -312,6 +312,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get People
+         * @description All accounts.
+         */
+        get: operations["listPeople"];
+        put?: never;
+        /**
+         * Post Person
+         * @description A new account; the list with it.
+         */
+        post: operations["addPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Person
+         * @description Remove an account; the list without it.
+         */
+        delete: operations["removePerson"];
+        options?: never;
+        head?: never;
+        /**
+         * Patch Person
+         * @description Another role or password; the list after it.
+         */
+        patch: operations["changePerson"];
+        trace?: never;
+    };
     "/api/read-line": {
         parameters: {
             query?: never;
@@ -355,6 +403,50 @@ export interface paths {
          * @description Sign out. Open to anyone.
          */
         delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sets
+         * @description All drawing sets, by name.
+         */
+        get: operations["listSets"];
+        put?: never;
+        /**
+         * Create Set
+         * @description A new drawing set.
+         */
+        post: operations["createSet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets/{set_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Set
+         * @description Change what a set shares; its jobs are read and proved anew with it.
+         */
+        put: operations["changeSet"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -501,6 +593,8 @@ export interface components {
             material: string;
             /** Number */
             number: string;
+            /** Set Id */
+            set_id?: number | null;
             /**
              * Style
              * @default iso
@@ -590,6 +684,46 @@ export interface components {
             state: string;
         };
         /**
+         * Person
+         * @description An account in the administrator's list.
+         */
+        Person: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "drafter" | "checker" | "viewer" | "administrator";
+        };
+        /**
+         * PersonNew
+         * @description A new account.
+         */
+        PersonNew: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "drafter" | "checker" | "viewer" | "administrator";
+        };
+        /**
+         * PersonPatch
+         * @description A role or a password to change.
+         */
+        PersonPatch: {
+            /** Password */
+            password?: string | null;
+            /** Role */
+            role?: ("drafter" | "checker" | "viewer" | "administrator") | null;
+        };
+        /**
          * ReadRequest
          * @description A line to preview.
          */
@@ -620,6 +754,64 @@ export interface components {
             size?: string | null;
             /** Version */
             version: number;
+        };
+        /**
+         * SetCard
+         * @description A stored drawing set.
+         */
+        SetCard: {
+            /**
+             * General Inch
+             * @default .XX ±.02  .XXX ±.010
+             */
+            general_inch: string;
+            /**
+             * General Mm
+             * @default ISO 2768-m
+             */
+            general_mm: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Owner
+             * @default
+             */
+            owner: string;
+        };
+        /**
+         * SetIn
+         * @description What the jobs of a drawing set share; general tolerances as an ISO 2768 class or a block by decimals.
+         */
+        SetIn: {
+            /**
+             * General Inch
+             * @default .XX ±.02  .XXX ±.010
+             */
+            general_inch: string;
+            /**
+             * General Mm
+             * @default ISO 2768-m
+             */
+            general_mm: string;
+            /** Name */
+            name: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Owner
+             * @default
+             */
+            owner: string;
         };
         /**
          * SheetState
@@ -1314,6 +1506,142 @@ export interface operations {
             };
         };
     };
+    listPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    addPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    removePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonPatch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     readLine: {
         parameters: {
             query?: never;
@@ -1432,6 +1760,109 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    listSets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetCard"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    createSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetCard"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    changeSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                set_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetCard"];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -2,18 +2,35 @@
 import { Button, Input, Select } from "ant-design-vue";
 import { onMounted, reactive, ref } from "vue";
 import { useRouter } from "vue-router";
-import { api, Refusal, take, type JobCard } from "../api/client";
+import { api, Refusal, take, type JobCard, type Schemas } from "../api/client";
+import SetPanel from "../parts/SetPanel.vue";
 import { useJob } from "../state";
 
 const router = useRouter();
 const store = useJob();
 const jobs = ref<JobCard[]>([]);
+const sets = ref<Schemas["SetCard"][]>([]);
+const opened = ref<number | "new" | null>(null);
 const fault = ref("");
-const fresh = reactive({ number: "", title: "", unit: "mm" as "mm" | "in", material: "" });
+const fresh = reactive({
+  number: "",
+  title: "",
+  unit: "mm" as "mm" | "in",
+  material: "",
+  set_id: undefined as number | undefined,
+});
+async function load() {
+  [jobs.value, sets.value] = await Promise.all([take(api.GET("/api/jobs")), take(api.GET("/api/sets"))]);
+  fresh.set_id ??= sets.value[0]?.id;
+}
+async function stored() {
+  opened.value = null;
+  await load();
+}
 onMounted(async () => {
   store.close();
   try {
-    jobs.value = await take(api.GET("/api/jobs"));
+    await load();
   } catch (refusal) {
     if (refusal instanceof Refusal && refusal.status === 401) await router.replace("/sign-in");
     else fault.value = (refusal as Error).message;
@@ -41,13 +58,28 @@ async function leave() {
     <header>
       <h1>Drawing sets</h1>
       <span class="quiet">{{ store.name }} · {{ store.role }}</span>
+      <RouterLink v-if="store.role === 'administrator'" to="/people">People</RouterLink>
       <button class="plain" @click="leave">Sign out</button>
     </header>
     <p v-if="fault" role="alert" class="fault">{{ fault }}</p>
-    <section v-for="set in [...new Set(jobs.map((j) => j.set_name))]" :key="set">
-      <h2>{{ set }}</h2>
+    <section v-for="set in sets" :key="set.id">
+      <div class="head">
+        <h2>{{ set.name }}</h2>
+        <span class="quiet shared"
+          >{{ set.general_mm }} · {{ set.general_inch }}{{ set.notes ? ` · ${set.notes}` : "" }}</span
+        >
+        <button
+          v-if="store.mayEdit"
+          class="plain"
+          :aria-expanded="opened === set.id"
+          @click="opened = opened === set.id ? null : set.id"
+        >
+          What the jobs share
+        </button>
+      </div>
+      <SetPanel v-if="opened === set.id" :known="set" @stored="stored" @left="opened = null" />
       <RouterLink
-        v-for="j in jobs.filter((x) => x.set_name === set)"
+        v-for="j in jobs.filter((x) => x.set_name === set.name)"
         :key="j.id"
         :to="`/jobs/${j.id}/sheet`"
         class="job"
@@ -56,10 +88,19 @@ async function leave() {
         <span class="quiet">{{ j.unit === "in" ? "inch" : "mm" }} · {{ j.lines }} characteristics</span>
         <span class="quiet">{{ j.has_sheet ? "sheet drafted" : j.has_model ? "model in" : "no model yet" }}</span>
       </RouterLink>
+      <p v-if="!jobs.some((x) => x.set_name === set.name)" class="quiet">No job yet; open the first one below.</p>
     </section>
     <form v-if="store.mayEdit" @submit.prevent="create">
-      <h2>New job</h2>
+      <div class="head">
+        <h2>New job</h2>
+        <span class="shared" />
+        <button type="button" class="plain" @click="opened = opened === 'new' ? null : 'new'">New drawing set</button>
+      </div>
+      <SetPanel v-if="opened === 'new'" @stored="stored" @left="opened = null" />
       <div class="row">
+        <label
+          >Drawing set<Select v-model:value="fresh.set_id" :options="sets.map((x) => ({ value: x.id, label: x.name }))"
+        /></label>
         <label>Number<Input v-model:value="fresh.number" name="number" required /></label>
         <label>Title<Input v-model:value="fresh.title" name="title" /></label>
         <label
@@ -95,6 +136,18 @@ form {
   padding: 16px 18px;
   margin-bottom: 16px;
 }
+.head {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+}
+.shared {
+  flex: 1;
+  font-size: 13px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
 .job {
   display: grid;
   grid-template-columns: 130px 1fr 220px 130px;
@@ -108,7 +161,7 @@ form {
 }
 .row {
   display: grid;
-  grid-template-columns: 150px 1fr 90px 170px auto;
+  grid-template-columns: 190px 130px 1fr 80px 140px auto;
   gap: 10px;
   align-items: end;
 }

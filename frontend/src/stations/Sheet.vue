@@ -20,7 +20,14 @@ const scaleNow = computed(() => {
   const s = store.sheet?.scale ?? 1;
   return s >= 1 ? `${s}:1` : `1:${Math.round(1 / s)}`;
 });
-const corners = ["left-front-bottom", "right-front-bottom", "left-back-bottom", "left-front-top", "right-back-top"];
+const corners = [
+  "auto",
+  "left-front-bottom",
+  "right-front-bottom",
+  "left-back-bottom",
+  "left-front-top",
+  "right-back-top",
+];
 
 function choose(o: string | null) {
   store.selected = o ? `s:${o}` : null;

@@ -6,11 +6,16 @@ from datetime import UTC, datetime, timedelta
 
 from pwdlib import PasswordHash
 from sqlalchemy import delete, select
+from sqlalchemy.orm import Session as OrmSession
 
+from canonis.core.faults import BadInput
 from canonis.store.database import open_session
 from canonis.store.tables import Session, User
 
-__all__ = ["ROLES", "add_user", "ensure_administrator", "sign_in", "sign_out", "user_of"]
+__all__ = [
+    "ROLES", "add_user", "change_user", "ensure_administrator", "list_users", "remove_user", "sign_in", "sign_out",
+    "user_of",
+]  # fmt: skip
 
 ROLES = ("drafter", "checker", "viewer", "administrator")
 _LASTS = timedelta(days=14)
@@ -23,12 +28,60 @@ def _digest(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def add_user(name: str, password: str, role: str) -> None:
-    """Add an account if the name is free."""
+def add_user(name: str, password: str, role: str) -> bool:
+    """Add an account; False when the name is taken."""
     with open_session() as session:
-        if session.scalar(select(User).where(User.name == name)) is None:
-            session.add(User(name=name, role=role, password_hash=_hasher.hash(password)))
-            session.commit()
+        if session.scalar(select(User).where(User.name == name)) is not None:
+            return False
+        session.add(User(name=name, role=role, password_hash=_hasher.hash(password)))
+        session.commit()
+        return True
+
+
+def list_users() -> list[User]:
+    """All accounts, by name."""
+    with open_session() as session:
+        return list(session.scalars(select(User).order_by(User.name)))
+
+
+def _others_administrate(session: OrmSession, user: User) -> bool:
+    query = select(User.id).where(User.role == "administrator", User.id != user.id).with_for_update()
+    return session.scalar(query.limit(1)) is not None
+
+
+def change_user(user_id: int, *, role: str | None = None, password: str | None = None) -> User:
+    """Change a role or a password; a new password ends the account's sessions.
+
+    Raises BadInput for an unknown account and for the last administrator's role.
+    """
+    with open_session() as session:
+        user = session.get(User, user_id, with_for_update=True)
+        if user is None:
+            raise BadInput("That account is no longer there; reload the list.")
+        if role is not None and role != user.role:
+            if user.role == "administrator" and not _others_administrate(session, user):
+                raise BadInput("This is the last administrator; make someone else one first.")
+            user.role = role
+        if password is not None:
+            user.password_hash = _hasher.hash(password)
+            session.execute(delete(Session).where(Session.user_id == user.id))
+        session.commit()
+        return user
+
+
+def remove_user(user_id: int) -> None:
+    """Remove an account and its sessions.
+
+    Raises BadInput for an unknown account and for the last administrator.
+    """
+    with open_session() as session:
+        user = session.get(User, user_id, with_for_update=True)
+        if user is None:
+            raise BadInput("That account is no longer there; reload the list.")
+        if user.role == "administrator" and not _others_administrate(session, user):
+            raise BadInput("This is the last administrator; make someone else one first.")
+        session.delete(user)
+        session.commit()
 
 
 def ensure_administrator() -> str:

@@ -14,7 +14,7 @@ def spec_text(job: Job, shared: DrawingSet) -> str:
     general = common.get("general_inch" if job.unit == "in" else "general_mm", "")
     data = {
         "schema": "canonis.source/1", "number": job.number, "title": job.title, "unit": job.unit, "style": job.style,
-        "material": job.material, "limits": job.limits, "general": general, "default": common.get("notes", ""),
+        "material": job.material, "limits": job.limits, "general": general, "owner": common.get("owner", ""), "default": common.get("notes", ""),
         "characteristics": job.lines, "chains": job.chains, "checkpoints": job.checkpoints,
     }  # fmt: skip
     if job.density:

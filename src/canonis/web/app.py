@@ -1,13 +1,11 @@
 """The web application."""
 
-import os
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
-from typing import Annotated
 
 import structlog
-from fastapi import APIRouter, Cookie, FastAPI, HTTPException, Request, Response
+from fastapi import FastAPI, HTTPException, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
@@ -17,11 +15,10 @@ from sqlalchemy.exc import OperationalError
 from canonis import __version__
 from canonis.core.faults import BadInput
 from canonis.store.database import engine
-from canonis.store.people import sign_in, sign_out, user_of
 from canonis.web import bench
-from canonis.web.guard import COOKIE
 from canonis.web.jobs import router as jobs_router
-from canonis.web.models import Account, Me, SignIn
+from canonis.web.people import router as people_router
+from canonis.web.sets import router as sets_router
 from canonis.web.sheets import router as sheets_router
 from canonis.work.kernel import KernelFault
 
@@ -40,45 +37,9 @@ async def _life(_: FastAPI) -> AsyncIterator[None]:
 app = FastAPI(
     title="Canonis", version=__version__, lifespan=_life, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
 )
-people = APIRouter(tags=["people"])
 
 
-def _demo_accounts() -> list[Account]:
-    if not os.environ.get("CANONIS_DEMO"):
-        return []
-    from canonis.demo.load import ACCOUNTS
-
-    return [Account(name=n, password=p, role=r) for n, p, r in ACCOUNTS]
-
-
-@people.get("/session", operation_id="getSession")
-def get_session(canonis_session: Annotated[str | None, Cookie()] = None) -> Me:
-    """Who is signed in. Open to anyone."""
-    user = user_of(canonis_session) if canonis_session else None
-    return Me(name=user.name if user else None, role=user.role if user else None, demo=_demo_accounts())
-
-
-@people.post("/session", operation_id="signIn")
-def post_session(body: SignIn, response: Response) -> Me:
-    """Sign in. Open to anyone."""
-    found = sign_in(body.name, body.password)
-    if found is None:
-        raise HTTPException(401, "Name and password do not go together; try again.")
-    user, token = found
-    response.set_cookie(COOKIE, token, httponly=True, samesite="strict", max_age=14 * 86400,
-                        secure=bool(os.environ.get("CANONIS_HTTPS")))  # fmt: skip
-    return Me(name=user.name, role=user.role, demo=[])
-
-
-@people.delete("/session", operation_id="signOut", status_code=204)
-def delete_session(response: Response, canonis_session: Annotated[str | None, Cookie()] = None) -> None:
-    """Sign out. Open to anyone."""
-    if canonis_session:
-        sign_out(canonis_session)
-    response.delete_cookie(COOKIE)
-
-
-@people.get("/health", operation_id="getHealth")
+@app.get("/api/health", tags=["people"], operation_id="getHealth")
 def get_health() -> dict[str, str]:
     """Whether the application and its database answer. Open to anyone."""
     try:
@@ -114,7 +75,7 @@ def _kernel_fault(_: Request, fault: KernelFault) -> JSONResponse:
     )
 
 
-for router in (people, jobs_router, sheets_router):
+for router in (people_router, sets_router, jobs_router, sheets_router):
     app.include_router(router, prefix="/api")
 
 _DIST = Path(__file__).resolve().parents[3] / "frontend" / "dist"

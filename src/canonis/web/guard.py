@@ -8,7 +8,7 @@ from fastapi import Cookie, Depends, HTTPException
 from canonis.store.people import user_of
 from canonis.store.tables import User
 
-__all__ = ["COOKIE", "Anyone", "Drafter", "allow"]
+__all__ = ["COOKIE", "Administrator", "Anyone", "Drafter", "allow"]
 
 COOKIE = "canonis_session"
 
@@ -25,7 +25,8 @@ def allow(*roles: str) -> Callable[..., User]:
 
     def check(user: Annotated[User, Depends(_user)]) -> User:
         if user.role not in roles:
-            raise HTTPException(403, f"A {user.role} may look at this but not change it; ask a drafter.")
+            whom = "an administrator" if roles == ("administrator",) else "a drafter"
+            raise HTTPException(403, f"A {user.role} may not do this; ask {whom}.")
         return user
 
     return check
@@ -35,3 +36,5 @@ def allow(*roles: str) -> Callable[..., User]:
 Anyone = Annotated[User, Depends(allow("drafter", "checker", "viewer", "administrator"))]
 #: Those who may change sources, models and sheets.
 Drafter = Annotated[User, Depends(allow("drafter", "administrator"))]
+#: Those who keep the accounts.
+Administrator = Annotated[User, Depends(allow("administrator"))]

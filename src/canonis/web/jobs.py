@@ -26,6 +26,7 @@ from canonis.web.models import (
     SourceRead,
     TaskState,
 )
+from canonis.web.sets import first_set
 
 __all__ = ["job_or_404", "router"]
 
@@ -83,16 +84,12 @@ def list_jobs(user: Anyone) -> list[JobCard]:
 
 @router.post("/jobs", operation_id="createJob", status_code=201)
 def create_job(body: JobNew, user: Drafter) -> JobFull:
-    """A new, empty job in the first drawing set."""
+    """A new, empty job in a drawing set."""
     with open_session() as session:
-        shared = session.scalar(select(DrawingSet).order_by(DrawingSet.id).limit(1))
+        wanted = body.set_id if body.set_id is not None else first_set().id
+        shared = session.get(DrawingSet, wanted) if 0 < wanted < 2**31 else None
         if shared is None:
-            shared = DrawingSet(
-                name="First set",
-                shared={"general_mm": "ISO 2768-m", "general_inch": ".XX ±.02  .XXX ±.010", "notes": ""},
-            )
-            session.add(shared)
-            session.flush()
+            raise HTTPException(404, "There is no such drawing set; choose another.")
         job = Job(set_id=shared.id, number=body.number.strip(), title=body.title.strip(), unit=body.unit, style=body.style,
                   material=body.material.strip(), lines=[], chains=[], checkpoints=[], links={}, limits="middle", source_version=1)  # fmt: skip
         session.add(job)

@@ -7,7 +7,8 @@ from pydantic import BaseModel, Field
 
 __all__ = [
     "Account", "Command", "EditRequest", "JobCard", "JobFull", "JobNew", "JobPatch", "LineIn", "LinkRequest", "Me",
-    "ReadRequest", "RedraftRequest", "SheetState", "SignIn", "SourceIn", "SourceRead", "TaskState",
+    "Person", "PersonNew", "PersonPatch", "ReadRequest", "RedraftRequest",
+    "SetCard", "SetIn", "SheetState", "SignIn", "SourceIn", "SourceRead", "TaskState",
 ]  # fmt: skip
 
 
@@ -32,6 +33,48 @@ class Me(BaseModel):
     name: str | None
     role: str | None
     demo: list[Account]
+
+
+Role = Literal["drafter", "checker", "viewer", "administrator"]
+
+
+class Person(BaseModel):
+    """An account in the administrator's list."""
+
+    id: int
+    name: str
+    role: Role
+
+
+class PersonNew(BaseModel):
+    """A new account."""
+
+    name: str = Field(min_length=1, max_length=80, pattern=r"\S")
+    password: str = Field(min_length=8, max_length=200)
+    role: Role
+
+
+class PersonPatch(BaseModel):
+    """A role or a password to change."""
+
+    role: Role | None = None
+    password: str | None = Field(default=None, min_length=8, max_length=200)
+
+
+class SetIn(BaseModel):
+    """What the jobs of a drawing set share; general tolerances as an ISO 2768 class or a block by decimals."""
+
+    name: str = Field(min_length=1, max_length=120, pattern=r"\S")
+    owner: str = Field(default="", max_length=120)
+    general_mm: str = Field(default="ISO 2768-m", max_length=160)
+    general_inch: str = Field(default=".XX ±.02  .XXX ±.010", max_length=160)
+    notes: str = Field(default="", max_length=1000)
+
+
+class SetCard(SetIn):
+    """A stored drawing set."""
+
+    id: int
 
 
 class TaskState(BaseModel):
@@ -66,6 +109,7 @@ class JobNew(BaseModel):
     unit: Literal["mm", "in"] = "mm"
     style: Literal["iso", "asme"] = "iso"
     material: str = Field(default="", max_length=80)
+    set_id: int | None = None
 
 
 class JobPatch(BaseModel):

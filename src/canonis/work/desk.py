@@ -3,7 +3,9 @@
 from collections.abc import Callable
 from typing import Any
 
+from canonis.core.drafting.carry import carry_over, kept_choices
 from canonis.core.drafting.draft import Draft, draft_model, scene_for
+from canonis.core.drafting.notes import link_title
 from canonis.core.drafting.revise import apply_command
 from canonis.core.faults import BadInput
 from canonis.core.features.report import measure_model
@@ -12,7 +14,6 @@ from canonis.core.output.screen import screen_pages
 from canonis.core.output.sheet_json import sheet_files, write_csv
 from canonis.core.output.svg import write_svg
 from canonis.core.proof.check import check_sheet
-from canonis.core.quantity.written import write_mass
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.solid.mesh import mesh_of
@@ -39,14 +40,18 @@ def study(progress: Progress, *, model: dict[str, Any], spec: str | None = None)
     return {"report": report, "meshes": [mesh_of(s) for s in loaded.model.solids]}
 
 
-def first_sheet(progress: Progress, *, model: dict[str, Any], spec: str, options: dict[str, Any]) -> dict[str, Any]:
-    """Draft a first sheet; the document as plain data."""
+def first_sheet(progress: Progress, *, model: dict[str, Any], spec: str, options: dict[str, Any],
+                before: dict[str, Any] | None = None) -> dict[str, Any]:  # fmt: skip
+    """Draft a sheet, keeping the choices and the added dimensions of the one `before`; the document as plain data."""
     loaded = _open(model, progress)
     read = _spec(spec)
     density = density_from(None, None, read)
-    made = draft_model(loaded.model, wish_from(options, read, density), progress, loaded.features)
+    old = None if before is None else SheetDocument.model_validate(before)
+    wanted = {**(kept_choices(old) if old else {}), **options}
+    made = draft_model(loaded.model, wish_from(wanted, read, density), progress, loaded.features)
     loaded.projections.update(made.scene.projections)
-    return made.document.model_dump(mode="json")
+    document = made.document if old is None else carry_over(old, made)
+    return document.model_dump(mode="json")
 
 
 def _fits(document: SheetDocument, loaded: Loaded) -> SheetDocument:
@@ -56,13 +61,10 @@ def _fits(document: SheetDocument, loaded: Loaded) -> SheetDocument:
 
 
 def relink(document: SheetDocument, loaded: Loaded, spec: Specification | None) -> SheetDocument:
-    """Title block values that are linked, not typed: the mass follows the model."""
+    """Title block and notes as the source and the model have them now."""
     density = density_from(None, None, spec)
     volume = loaded.model.solids[document.pages[0].solid].mass.volume
-    mass = write_mass(None if density is None else volume * density / 1000, document.unit)
-    header = spec.header if spec else {}
-    update = {"mass": mass, "material": str(header.get("material", "") or document.title.material)}
-    return document.model_copy(update={"title": document.title.model_copy(update=update)})
+    return link_title(document, spec.header if spec else {}, None if density is None else volume * density / 1000)
 
 
 def show(

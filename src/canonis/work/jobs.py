@@ -98,7 +98,8 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
     """Draft options as a wish; the specification's header fills the title block."""
     header = spec.header if spec else {}
     title = TitleBlock(
-        number=str(header.get("number", "")), title=str(options.get("title") or header.get("title", "")),
+        owner=str(header.get("owner", "")), number=str(header.get("number", "")),
+        title=str(options.get("title") or header.get("title", "")),
         material=str(options.get("material") or header.get("material", "")), general=str(header.get("general", "")),
     )  # fmt: skip
     notes = tuple(t.strip() for t in str(header.get("default", "")).split(";") if t.strip())
@@ -107,7 +108,7 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         style=options.get("style") or str(header.get("style", "") or "iso"), projection=options.get("projection"),
         unit=Unit(unit) if unit else None, size=options.get("size") or "auto", scale=options.get("scale") or "auto",
         views=options.get("views") or "all", front=options.get("front"),
-        datum=options.get("datum") or "left-front-bottom", density=density, title=title, notes=notes,
+        datum=options.get("datum") or "auto", density=density, title=title, notes=notes,
     )  # fmt: skip
 
 

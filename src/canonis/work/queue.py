@@ -129,8 +129,9 @@ def _arrive(task_id: int, child: KernelChild) -> None:
             session.commit()
     with open_session() as session:
         head = session.get_one(Job, job.id).sheet_head
+        before = None if head is None else session.get_one(SheetVersion, head).document
     if head is None or redraft:
-        document = run("first_sheet", options=options)
+        document = run("first_sheet", options=options, before=before)
         with open_session() as session:
             again = session.get_one(Job, job.id, with_for_update=True)
             command = {"op": "redraft", **task.arguments.get("options", {})} if head else {"op": "first draft"}

@@ -15,7 +15,7 @@ from canonis.core.sheet.document import Annotation, CentreLine, CentreMark, Lead
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.statements import blend_lines, hole_lines, shaft_lines, slot_lines
 from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.solid.references import extreme_reference, face_reference
+from canonis.core.solid.references import edge_reference, extreme_reference, face_reference
 from canonis.core.view.projection import Projection
 
 __all__ = ["Planner"]
@@ -36,10 +36,12 @@ class Planner:
     project: Callable[[View], Projection]
     sheet: int = 1
     datum_refs: dict[str, str] = field(default_factory=dict)
+    turned: Vec | None = None
     marks: list[Annotation] = field(default_factory=list)
     stated: set[tuple[int, float]] = field(default_factory=set)
     unseen: list[str] = field(default_factory=list)
     _n: int = 0
+    _located: dict[tuple[str, str, float], list[tuple[float, str, str]]] = field(default_factory=dict)
 
     def _id(self, prefix: str) -> str:
         self._n += 1
@@ -93,13 +95,23 @@ class Planner:
             d = np.eye(3)[k]
             lo, hi = float(self.solid.box[0][k]), float(self.solid.box[1][k])
             refs = (extreme_reference(-d, -lo), extreme_reference(d, hi))
+            # A diameter that spans the part states this size already: the overall size repeats it.
+            spanned = self._spanned(k, lo, hi)
             self.marks.append(
                 Linear(id=self._id("D"), sheet=self.sheet, view=view.id, direction=direction, side=side_name,  # type: ignore[arg-type]
-                       refs=refs, text=write_length(hi - lo, self.unit), feature="overall")
+                       refs=refs, text=write_length(hi - lo, self.unit), feature="overall", reference=spanned)
             )  # fmt: skip
             at_edge = min(abs(float(self.datum[k]) - lo), abs(float(self.datum[k]) - hi)) < _SAME
-            # A datum inside the part is tied to the outer faces by one level of its own.
-            self.stated |= {(k, round(lo, 3)), (k, round(hi, 3))} if at_edge else {(k, round(hi, 3))}
+            on_axis = self.turned is not None and abs(float(self.turned[k])) < _SAME
+            # A datum inside the part is tied to the outer faces by one level of its own, but for a turned part's axis.
+            self.stated |= {(k, round(lo, 3)), (k, round(hi, 3))} if at_edge or on_axis else {(k, round(hi, 3))}
+
+    def _spanned(self, k: int, lo: float, hi: float) -> bool:
+        return any(
+            abs(float(s.axis[k])) < 1e-6 and abs(s.diameter - (hi - lo)) < _SAME
+            and abs(2 * float(s.top[k]) - lo - hi) < 2 * _SAME
+            for s in self.found.shafts
+        )  # fmt: skip
 
     def _ordinate(self, view: View, direction: str, level: float, ref: str, feature: str | None) -> None:
         k, _ = self._axis_of(view, direction)
@@ -107,6 +119,8 @@ class Planner:
         if key in self.stated:
             return
         self.stated.add(key)
+        if abs(level - float(self.datum[k])) < _SAME:
+            return
         datum = self._datum_ref(view, direction)
         family = [m for m in self.marks if isinstance(m, Ordinate) and m.view == view.id and m.direction == direction]
         if not family:
@@ -114,8 +128,6 @@ class Planner:
                 Ordinate(id=self._id("D"), sheet=self.sheet, view=view.id, direction=direction, side=_SIDES[direction],  # type: ignore[arg-type]
                          row=13.0, refs=(datum, datum), text=write_length(0.0, self.unit), feature="datum")
             )  # fmt: skip
-        if abs(level - float(self.datum[k])) < _SAME:
-            return
         text = write_length(abs(level - float(self.datum[k])), self.unit)
         self.marks.append(
             Ordinate(id=self._id("D"), sheet=self.sheet, view=view.id, direction=direction, side=_SIDES[direction],  # type: ignore[arg-type]
@@ -133,12 +145,28 @@ class Planner:
             return extreme_reference(d, float(self.solid.box[1][k]))
         return "fixed;" + ",".join(f"{c:.6f}".rstrip("0").rstrip(".") for c in self.datum)
 
-    def _locate(self, view: View, point: Vec, ref: str, feature: str) -> None:
+    def _locate(self, view: View, point: Vec, ref: str, feature: str, seen: bool = True) -> None:
         for direction in ("x", "y"):
             k, _ = self._axis_of(view, direction)
             v = np.array(view.right if direction == "x" else view.up)
             if abs(abs(v[k]) - 1) < 1e-9:
+                other = view.up if direction == "x" else view.right
+                spots = self._located.setdefault((view.id, direction, round(float(point[k]), 3)), [])
+                if seen:
+                    spots.append((float(point @ np.array(other)), ref, feature))
                 self._ordinate(view, direction, float(point[k]), ref, feature)
+
+    def settle(self) -> None:
+        """Let each ordinate start at the nearest of the features that share its level."""
+        for n, mark in enumerate(self.marks):
+            if not isinstance(mark, Ordinate) or mark.refs[0] == mark.refs[1]:
+                continue
+            view = next(v for v in self.views if v.id == mark.view)
+            for spots in (v for (vid, d, _), v in self._located.items() if vid == view.id and d == mark.direction
+                          and any(s[1] == mark.refs[1] for s in v)):  # fmt: skip
+                _, ref, feature = min(spots, key=lambda s: (round(s[0], 3), s[1] != mark.refs[1]))
+                self.marks[n] = mark.model_copy(update={"refs": (mark.refs[0], ref), "feature": feature})
+                break
 
     def holes(self) -> None:
         """Hole notes with counts, centre marks, pitch circles and locations."""
@@ -164,7 +192,7 @@ class Planner:
                 continue
             for h in group.holes:
                 if float(np.abs(h.axis).max()) > 1 - 1e-6:
-                    self._locate(view, h.start, self._bore(h.main_faces), group.id)
+                    self._locate(view, h.start, self._bore(h.main_faces), group.id, h in seen)
 
     def _oblique_view(self, hole: Hole) -> View:
         flat = [v for v in self.views if v.kind != "pictorial"]
@@ -364,6 +392,32 @@ class Planner:
             spot = self._edge_on(face, k, level)
             if spot:
                 self._ordinate(spot[0], spot[1], level, face_reference(face), "level")
+        self._slopes([f for f in faces if float(np.abs(f.axis).max()) <= 1 - 1e-9])
+
+    def _slopes(self, faces: list[Face]) -> None:
+        """Both ends of every sloped face seen edge-on, where they are corners and not given yet."""
+        for face in sorted(faces, key=lambda f: (-f.area, f.index)):
+            for view in self.views:
+                frame = frame_of_view(view)
+                if view.kind == "pictorial" or abs(float(face.axis @ frame.toward)) > 1e-9:
+                    continue
+                ends = []
+                for e, _ in self.solid.neighbours[face.index]:
+                    edge = self.solid.edges[e]
+                    along = edge.kind == "line" and abs(float(edge.axis @ frame.toward)) > 1 - 1e-9
+                    if along and edge.dihedral != "smooth" and self._corner_seen(view, edge.middle):
+                        ends.append(edge)
+                for edge in ends:
+                    self._locate(view, edge.middle, edge_reference(edge), "level")
+                if ends:
+                    break
+
+    def _corner_seen(self, view: View, point: Vec) -> bool:
+        p = frame_of_view(view).flat(point)
+        return any(
+            float(np.abs(line.points[[0, -1]] - p).max(axis=1).min()) < 0.02
+            for line in self.project(view).visible if line.kind == "line"
+        )  # fmt: skip
 
     def _edge_on(self, face: Face, k: int, level: float) -> tuple[View, str] | None:
         """The view and direction with the longest visible straight line at a level."""

@@ -1,12 +1,14 @@
 """The first complete draft of a solid: views, statements and their places, unasked."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from canonis.core.drafting.dimensions import Planner
-from canonis.core.drafting.front import choose_front
+from canonis.core.drafting.front import choose_front, turned_axis
+from canonis.core.drafting.notes import write_notes
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.recognise import recognise
@@ -15,17 +17,15 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.sheet.document import Annotation, Note, SheetDocument, SheetPage, TitleBlock, View
 from canonis.core.sheet.scene import Scene, build_scene, frame_of_view, projection_key
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.reader import Model
 from canonis.core.solid.references import face_reference
 from canonis.core.view.frames import ViewFrame, frame_of
 from canonis.core.view.parallel import project_all
 from canonis.core.view.projection import Projection
 
-__all__ = ["CAUTION", "Draft", "DraftWish", "draft_model", "scene_for"]
+__all__ = ["Draft", "DraftWish", "draft_model", "scene_for"]
 
-#: The caution every sheet carries: the program never certifies.
-CAUTION = "TO BE CHECKED AND APPROVED BY A QUALIFIED PERSON UNDER THE CODES THAT APPLY LOCALLY."
 Projections = dict[tuple[int, tuple[float, ...]], Projection]
 Progress = Callable[[str], None]
 
@@ -41,7 +41,7 @@ class DraftWish:
     scale: str = "auto"
     views: str = "all"
     front: str | None = None
-    datum: str = "left-front-bottom"
+    datum: str = "auto"
     density: float | None = None
     title: TitleBlock = field(default_factory=TitleBlock)
     notes: tuple[str, ...] = ()
@@ -73,8 +73,34 @@ def _corner(solid: Solid, front: ViewFrame, name: str) -> Vec:
     return point
 
 
+def _turned_face(solid: Solid) -> Face | None:
+    """The widest full cylinder on the axis of a turned part; None for other parts and for cones alone."""
+    axis = turned_axis(solid)
+    if axis is None:
+        return None
+    middle = (solid.box[0] + solid.box[1]) / 2
+    round_ = [
+        f for f in solid.faces
+        if f.kind == "cylinder" and f.sweep > 1.9 * math.pi and abs(float(f.axis @ axis)) > 1 - 1e-7
+        and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < 0.05 * solid.diagonal
+    ]  # fmt: skip
+    return max(round_, key=lambda f: (f.radius, f.area), default=None)
+
+
 def _datum(solid: Solid, found: Feature, front: ViewFrame, name: str) -> tuple[Vec, dict[str, str]]:
-    """The datum point and, for a bore's axis, the references to measure from."""
+    """The datum point and, for an axis, the references to measure from.
+
+    `axis` is the axis of a turned part at the left end of its front view.
+    """
+    if name == "axis":
+        holder = _turned_face(solid)
+        if holder is None:
+            raise BadInput("This part is not turned; name a hole as axis:H1, a corner or a point X,Y,Z.")
+        k = int(np.argmax(np.abs(holder.axis)))
+        point = _corner(solid, front, "left-front-bottom")
+        across = [j for j in range(3) if j != k]
+        point[across] = holder.origin[across]
+        return point, {str(j): face_reference(holder) for j in across}
     if name.startswith("axis:"):
         group = next((g for g in found.holes if g.id == name[5:]), None)
         if group is None:
@@ -184,12 +210,14 @@ def draft_model(
     views: list[View] = []
     marks: list[Annotation] = []
     unseen: list[str] = []
-    datum, reason = np.zeros(3), ""
+    datum_name, chosen = "", None
     default_size = "A3" if wish.style == "iso" else "B"
     for number, (index, copies) in enumerate(sheets, start=1):
         solid = model.solids[index]
         front = choose_front(solid, found[index], wish.front)
-        corner, datum_refs = _datum(solid, found[index], front.frame, wish.datum)
+        axis = turned_axis(solid) if _turned_face(solid) is not None else None
+        wanted = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
+        corner, datum_refs = _datum(solid, found[index], front.frame, wanted)
         mine = _views(front.frame, projection, solid, found[index], number, len(views))
 
         pictorial = _view(front.frame, "pictorial", solid, number, 0)
@@ -201,7 +229,8 @@ def draft_model(
                 _project_missing([view], solid, index, cache, progress)
             return cache[key]
 
-        planner = Planner(solid, found[index], mine, unit, corner, shown, number, datum_refs)
+        planner = Planner(solid, found[index], mine, unit, corner, shown, number, datum_refs,
+                          axis if wanted == "axis" else None)  # fmt: skip
         extra = _missing_views(planner, front.frame, len(views) + len(mine) + 1)
         _project_missing(extra, solid, index, cache, progress)
         planner.views += extra
@@ -215,13 +244,15 @@ def draft_model(
         default = planner.rounds()
         planner.chamfers()
         planner.levels()
+        planner.settle()
         if wish.views == "auto":
             planner.views = _needed(planner)
         planner.centres()
-        planner.marks = _notes(planner, default, wish, unit, copies)
+        planner.marks = _notes(planner, default)
         if number == 1:
-            datum, reason = corner, front.reason
-        pages.append(SheetPage(number=number, size=default_size, scale=1.0, solid=index, copies=copies))
+            datum_name, chosen = wanted, front
+        at = (float(corner[0]), float(corner[1]), float(corner[2]))
+        pages.append(SheetPage(number=number, size=default_size, scale=1.0, solid=index, copies=copies, datum=at))
         views += planner.views
         marks += planner.marks
         unseen += planner.unseen
@@ -230,12 +261,13 @@ def draft_model(
         mass = model.solids[sheets[0][0]].mass.volume * wish.density / 1000
         title = title.model_copy(update={"mass": write_mass(mass, unit)})
     title = title.model_copy(update={"title": title.title or model.solids[0].name})
-    at = (float(datum[0]), float(datum[1]), float(datum[2]))
     document = SheetDocument(
         style=wish.style, projection=projection, unit=unit, pages=tuple(pages), views=tuple(views),  # type: ignore[arg-type]
-        annotations=tuple(marks), title=title, notes=wish.notes, datum=at,
-        datum_name=wish.datum, front_reason=reason, model_sha256=model.sha256,
+        annotations=tuple(marks), title=title, notes=wish.notes, datum_name=datum_name,
+        front=chosen.name if chosen else "",
+        front_reason=chosen.reason if chosen else "", model_sha256=model.sha256,
     )  # fmt: skip
+    document = write_notes(document)
     progress("Placing dimensions and notes")
     scene = build_scene(document, model.solids, found, cache)
     for page in document.pages:
@@ -263,24 +295,9 @@ def _needed(planner: Planner) -> list[View]:
     return [v for v in planner.views if v.id in used or v.kind in ("front", "pictorial")]
 
 
-def _notes(planner: Planner, default: Note | None, wish: DraftWish, unit: Unit, copies: int) -> list[Annotation]:
-    """General notes above the title block; the default round keeps its statement."""
+def _notes(planner: Planner, default: Note | None) -> list[Annotation]:
+    """Statements, then the block of notes above the title block: the general note and those that state rounds."""
     marks = [m for m in planner.marks if not isinstance(m, Note)]
-    radius_notes = [m for m in planner.marks if isinstance(m, Note)]
-    lines = [f"DIMENSIONS IN {'MILLIMETRES' if unit is Unit.MM else 'INCHES'} UNLESS OTHERWISE NOTED (UON)."]
-    if wish.title.general:
-        lines.append(f"GENERAL TOLERANCES {wish.title.general} UON; CONFIRM WITH THE CONTRACT.")
-    if copies > 1:
-        lines.append(f"{copies} IDENTICAL PARTS IN THE MODEL.")
-    lines += [n.upper() for n in wish.notes]
-    lines.append(CAUTION)
-    own = ([default] if default else []) + radius_notes
-    # One block of text on the paper: each stated note keeps its own line and id, spaced by empty lines.
-    total = len(lines) + len(own)
-    general = Note(id=f"N{planner.sheet}", sheet=planner.sheet, lines=tuple(lines), text=" ".join(lines), at=(0, 0))
-    stacked = []
-    for k, note in enumerate(own):
-        pad = ("",) * (len(lines) + k)
-        stacked.append(note.model_copy(update={"lines": (*pad, *note.lines)}))
-    assert total >= 1
-    return [*marks, general, *stacked]
+    own = ([default] if default else []) + [m for m in planner.marks if isinstance(m, Note)]
+    general = Note(id=f"N{planner.sheet}", sheet=planner.sheet, at=(0, 0))
+    return [*marks, general, *own]

@@ -83,8 +83,13 @@ def _frame(name: str, solid: Solid, turned: Vec | None) -> ViewFrame:
 def choose_front(solid: Solid, found: Feature, wanted: str | None = None) -> Front:
     """Choose the front view, or build the one a person asked for (`+x`, `-y`, …)."""
     turned = turned_axis(solid)
-    if wanted in _AXES:
+    own = _best_front(solid, found, turned)
+    if wanted in _AXES and wanted != own.name:
         return Front(wanted, _frame(wanted, solid, turned), f"front view from {wanted.upper()}, as chosen")
+    return own
+
+
+def _best_front(solid: Solid, found: Feature, turned: Vec | None) -> Front:
     size = solid.size
     areas = {n: float(np.prod(size[np.abs(np.array(d)) < 0.5])) for n, d in _AXES.items()}
     best, best_score, facts = "-y", -1.0, (0.0, 0.0)

@@ -125,7 +125,7 @@ def _set(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Fea
             v.model_copy(update={"hidden": bool(value)}) if v.id == command["view"] else v for v in document.views
         )
         return document.model_copy(update={"views": views})
-    if what in ("number", "title", "revision", "material", "general", "created_by", "approved_by", "date"):
+    if what in ("revision", "created_by", "approved_by", "date"):
         title = document.title.model_copy(update={str(what): str(value or "")[:120]})
         return document.model_copy(update={"title": title})
     if what not in ("size", "scale", "projection"):

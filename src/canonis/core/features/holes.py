@@ -46,6 +46,16 @@ def _closure(solid: Solid, run: Run, seg: Segment, level: float, radius: float) 
     return None
 
 
+def _opening(solid: Solid, run: Run, seg: Segment, level: float) -> float:
+    """Where the axis meets the face an end opens to: `level` itself unless that face is one sloped plane."""
+    planes = [solid.faces[f] for f, _ in _end_faces(solid, run, seg, level) if solid.faces[f].kind == "plane"]
+    sloped = [(p, float(p.axis @ run.axis)) for p in planes]
+    if len({round(p.offset, 4) for p in planes}) != 1 or not 0.05 < abs(sloped[0][1]) < 1 - 1e-6:
+        return level
+    plane, lean = sloped[0]
+    return (plane.offset - float(plane.axis @ run.base)) / lean
+
+
 def _seats(stack: list[Segment], mouth: float, main_r: float, inward: float) -> tuple[list[Seat], list[Segment]]:
     """Seats met from the mouth inwards until the main bore, and their segments."""
     seats: list[Seat] = []
@@ -89,8 +99,9 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
         for s in segments[first_main:last_main]
         if s.kind == "cylinder" and s.radius > main_r + TOL
     )
-    high = _seats(segments[::-1], hi, main_r, -1)
-    low = _seats(segments, lo, main_r, +1)
+    top, bottom = _opening(solid, run, segments[-1], hi), _opening(solid, run, segments[0], lo)
+    high = _seats(segments[::-1], top, main_r, -1)
+    low = _seats(segments, bottom, main_r, +1)
 
     def weight(seats: list[Seat]) -> tuple[int, float]:
         real = [s.diameter for s in seats if s.kind != "rim"]
@@ -104,7 +115,7 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
     rank_high = (weight(high[0])[0], outside(segments[-1], hi), weight(high[0]))
     rank_low = (weight(low[0])[0], outside(segments[0], lo), weight(low[0]))
     start_high = rank_high >= rank_low if through else high_end is None
-    mouth = hi if start_high else lo
+    mouth = top if start_high else bottom
     axis = run.axis if start_high else -run.axis
     near, far = (high[0], low[0]) if start_high else (low[0], high[0])
     closed = low_end or high_end

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 
+from canonis.core.faults import BadInput
 from canonis.core.layout.collisions import page_collisions
 from canonis.core.layout.leaders import place_leaders
 from canonis.core.layout.rows import margins, place_rows
@@ -14,7 +15,7 @@ from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import INCH_SIZES, METRIC_SIZES, SCALES, Look, look_of, parse_scale, size_mm
 from canonis.core.sheet.strokes import Page
 
-__all__ = ["arrange", "refresh"]
+__all__ = ["arrange", "place_notes", "refresh"]
 
 Rect = tuple[float, float, float, float]
 #: Free border inside the frame, mm.
@@ -145,7 +146,8 @@ def _place_pictorial(
     return None
 
 
-def _with_notes(document: SheetDocument, sheet: SheetPage) -> SheetDocument:
+def place_notes(document: SheetDocument, sheet: SheetPage) -> SheetDocument:
+    """The document with the notes of a sheet above its title block, at a height that fits its width."""
     rect = _notes_rect(document, sheet)
     height = _notes_height(document, sheet) if rect else 2.5
     marks = tuple(
@@ -168,7 +170,7 @@ def _scene(scene: Scene, document: SheetDocument) -> Scene:
 
 def _dress(scene: Scene, sheet: SheetPage, look: Look) -> tuple[SheetDocument, int, int]:
     """Rows and notes of one sheet; also how many notes found no place and how many collisions stand."""
-    document = _with_notes(scene.document, sheet)
+    document = place_notes(scene.document, sheet)
     scene = _scene(scene, document)
     document = _apply(document, place_rows(scene, look))
     scene = _scene(scene, document)
@@ -255,7 +257,9 @@ def _legible(scene: Scene, sheet: SheetPage, factor: float) -> bool:
     if holes and holes[len(holes) // 2] * factor < 1.5:
         return False
     biggest = max(float(c) for c in scene.solids[sheet.solid].size)
-    return biggest * factor >= 55.0
+    # The smallest part there is cannot be drawn larger than the largest scale.
+    largest = max(n / d for n, d in SCALES[scene.document.style])
+    return biggest * factor >= min(55.0, biggest * largest)
 
 
 def arrange(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "auto") -> SheetDocument:
@@ -263,6 +267,8 @@ def arrange(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "au
 
     Tries sheets from small to large and scales from large to small; the first arrangement without a
     collision, with every note placed and legible rows is taken, else the best one seen.
+
+    Raises BadInput when the views fit nowhere at the wanted size and scale.
     """
     style = scene.document.style
     sizes = list(METRIC_SIZES if style == "iso" else INCH_SIZES) if size == "auto" else [size]
@@ -293,10 +299,9 @@ def arrange(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "au
                     if failed + collisions == 0 or tries >= 8:
                         return best[1]
     if best is None:
-        # Nothing fits: take the largest sheet and the smallest scale rather than no sheet at all.
-        one = sheet.model_copy(update={"size": sizes[-1], "scale": factors[-1]})
-        document = _with_views(scene.document, one, {})
-        return _dress(_scene(scene, document), one, look_of(style, one.size))[0]
+        where = "any sheet" if size == "auto" else size
+        how = "at any scale" if scale == "auto" else f"at {scale}"
+        raise BadInput(f"The views do not fit on {where} {how}; choose a larger sheet or a smaller scale.")
     return best[1]
 
 

@@ -94,6 +94,11 @@ def _level_seen(scene: Scene, view: Any, direction: str, level: float, anchor: A
         points = line.polyline(0.01) if line.kind == "arc" else line.points
         if float(np.abs(points[:, k] - level).min()) < 0.02:
             return True
+    if anchor is not None and anchor.radius:
+        # An axis seen from the side counts where both outlines of its cylinder are visible.
+        sides = [level - anchor.radius, level + anchor.radius]
+        lines = [x.points[:, k] for x in scene.projection(view).visible if x.kind == "line"]
+        return all(any(float(np.abs(p - s).max()) < 0.02 for p in lines) for s in sides)
     return False
 
 

@@ -1,6 +1,7 @@
 """Places for notes with leaders: candidate spots scored by overlap, crossings, length and angle."""
 
 import math
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -9,7 +10,7 @@ from shapely.geometry import LineString, Polygon
 
 from canonis.core.sheet.border import block_rect, frame_rect
 from canonis.core.sheet.compile import compile_annotation
-from canonis.core.sheet.document import Annotation, Leader, SheetPage, View
+from canonis.core.sheet.document import Annotation, Leader, Linear, SheetPage, View
 from canonis.core.sheet.leader_marks import (
     SHOULDER,
     SHOULDER_GAP,
@@ -28,12 +29,16 @@ _ANGLES = np.radians(np.arange(0, 360, 15) + 7.5)
 _REACH = np.concatenate([np.arange(7, 40, 3.0), np.arange(40, 130, 6.0)])
 #: Clear distance around a placed note, mm.
 _CLEAR = 1.4
+#: What it costs a leader to come through the material to an arc, mm of leader.
+_THROUGH = 18.0
 
 
 class _Obstacles:
     """What a note must not touch (`solid`) and what a leader should not cross (`thin`)."""
 
-    def __init__(self, page: Page, sheet: SheetPage) -> None:
+    def __init__(self, page: Page, sheet: SheetPage, rows: Mapping[str, str]) -> None:
+        #: Direction of the dimension line of each linear dimension, by id.
+        self.rows = rows
         self.shapes: list[Any] = []
         self.weights: list[float] = []
         self._tree: STRtree | None = None
@@ -50,8 +55,12 @@ class _Obstacles:
     def take(self, page: Page, strokes: int, regions: int, texts: int) -> None:
         """Add what a page holds beyond the given counts."""
         for s in page.strokes[strokes:]:
-            weight = {"visible": 3.0, "hidden": 1.0, "smooth": 1.0, "centre": 1.5, "frame": 1e6}.get(s.style, 12.0)
+            weight = {"visible": 4.0, "hidden": 1.0, "smooth": 1.0, "centre": 1.5, "frame": 1e6}.get(s.style, 12.0)
             points = s.polyline(0.05)
+            along = 0 if self.rows.get(s.owner) == "x" else 1
+            if s.owner in self.rows and float(np.ptp(points[:, 1 - along])) < 1e-6:
+                # ISO 129-1: dimension lines are not crossed by other lines where it can be avoided.
+                weight = 50.0
             if len(points) > 1 and s.owner not in ("title",):
                 self.add(LineString(points), weight)
         for r in page.regions[regions:]:
@@ -82,18 +91,21 @@ def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[str, Target]]
 def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obstacles) -> tuple[Leader, float] | None:
     width, height = block_box(mark.lines, look.text)
     outline = scene.box(view)
-    rows: list[tuple[str, Any, Any]] = []
+    rows: list[tuple[str, Any, Any, Any]] = []
     for ref, target in _targets(scene, view, mark):
         dirs = np.c_[np.cos(_ANGLES), np.sin(_ANGLES)]
         start = target.centre
         reach = target.radius + _REACH
+        through = np.zeros(len(dirs))
         if target.outward is not None:
             start = target.tip(start)
-            dirs = dirs[np.abs(dirs @ target.outward) > 0.5]
+            lean = dirs @ target.outward
+            dirs, lean = dirs[np.abs(lean) > 0.5], lean[np.abs(lean) > 0.5]
+            through = np.where((lean < 0) == target.hollow, 0.0, _THROUGH)
             reach = _REACH
         elbows = (start + dirs[:, None, :] * reach[None, :, None]).reshape(-1, 2)
         tips = target.tips(elbows)
-        rows.append((ref, elbows, tips))
+        rows.append((ref, elbows, tips, np.repeat(through, len(reach))))
     if not rows:
         return None
     refs = np.repeat(np.arange(len(rows)), [len(r[1]) for r in rows])
@@ -113,7 +125,8 @@ def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obsta
     steep = np.abs(np.arctan2(np.abs(span[:, 1]), np.abs(span[:, 0])) - math.radians(50))
     ox0, oy0, ox1, oy1 = outline
     over_view = (x1 > ox0) & (x0 < ox1) & (top > oy0) & (bottom < oy1)
-    cost = length + 14 * steep + np.where(over_view, 45.0, 0.0) + np.where(inside, 0.0, 1e9)
+    through_all = np.concatenate([r[3] for r in rows])
+    cost = length + through_all + 14 * steep + np.where(over_view, 24.0, 0.0) + np.where(inside, 0.0, 1e9)
     order = np.argsort(cost, kind="stable")
     order = order[cost[order] < 1e8]
     best: tuple[float, int] | None = None
@@ -154,12 +167,18 @@ def place_leaders(scene: Scene, sheet: SheetPage, page: Page, look: Look) -> tup
 
     `page` holds everything else that is drawn there; the notes are drawn into it as they are placed.
     """
-    obstacles = _Obstacles(page, sheet)
+    rows = {a.id: a.direction for a in scene.document.annotations if isinstance(a, Linear)}
+    obstacles = _Obstacles(page, sheet, rows)
     out: dict[str, Annotation] = {}
     failed = 0
     marks = [a for a in scene.document.annotations if a.sheet == sheet.number and isinstance(a, Leader)]
-    # Long notes first: they are the hardest to place.
-    marks.sort(key=lambda m: (not m.by_hand, -len(m.lines) * max((len(t) for t in m.lines), default=0), m.id))
+    # Arcs and bevels first, since they can be pointed at from one side only; then long notes.
+    narrow = ("radius", "chamfer")
+    marks.sort(
+        key=lambda m: (
+            not m.by_hand, m.kind not in narrow, -len(m.lines) * max((len(t) for t in m.lines), default=0), m.id,
+        )
+    )  # fmt: skip
     for mark in marks:
         view = scene.document.view(mark.view or "")
         placed = mark

@@ -185,7 +185,7 @@ def check_sheet(
     for p in proofs:
         mark = by_id[p.id]
         if isinstance(mark, Leader) and mark.kind == "hole" and p.parts:
-            missing = unlocated(document, proofs, mark, measurer.solid(mark.sheet))
+            missing = unlocated(document, proofs, mark)
             part = PartProof("location", not missing, not missing, not missing)
             state = "unproven" if missing and p.state == "proven" else p.state
             note = f"{len(missing)} of {len(mark.refs)} positions are stated nowhere" if missing else p.note

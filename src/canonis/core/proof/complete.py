@@ -19,13 +19,33 @@ _AXES = "xyz"
 _SAME = 2e-3
 
 
-def _stated_levels(proofs: list[StatementProof], solid: Solid) -> dict[int, list[float]]:
+def _stated_levels(proofs: list[StatementProof]) -> dict[int, list[float]]:
     levels: dict[int, list[float]] = defaultdict(list)
     for p in proofs:
         if p.state in ("proven", "reference", "contradicted"):
             for axis, level in p.levels:
                 levels[axis].append(level)
     return levels
+
+
+def _page_levels(document: SheetDocument, proofs: list[StatementProof], sheet: int) -> dict[int, list[float]]:
+    """Stated levels of one sheet by axis; the datum itself needs no statement."""
+    page = next(p for p in document.pages if p.number == sheet)
+    marks = {a.id for a in document.annotations if a.sheet == sheet}
+    levels = _stated_levels([p for p in proofs if p.id in marks])
+    for axis, level in enumerate(page.datum):
+        levels[axis].append(level)
+    return levels
+
+
+def _sloped_between(solid: Solid, face: int, levels: dict[int, list[float]]) -> bool:
+    """Whether both ends of a face that is square to one axis only are given by stated levels."""
+    normal = solid.faces[face].axis
+    corners = np.array([p for e in solid.faces[face].edges for p in (solid.edges[e].start, solid.edges[e].end)])
+    across = [k for k in range(3) if abs(float(normal[k])) > 1e-9]
+    return len(across) == 2 and all(
+        _has(levels, k, float(level)) for k in across for level in (corners[:, k].min(), corners[:, k].max())
+    )
 
 
 def _has(levels: dict[int, list[float]], axis: int, value: float) -> bool:
@@ -36,9 +56,9 @@ def _ring_members(document: SheetDocument) -> set[str]:
     return {r for a in document.annotations if a.kind == "bolt-circle" for r in a.refs}
 
 
-def unlocated(document: SheetDocument, proofs: list[StatementProof], mark: Leader, solid: Solid) -> list[str]:
+def unlocated(document: SheetDocument, proofs: list[StatementProof], mark: Leader) -> list[str]:
     """Which members of a hole note no drawn statement locates: their references."""
-    levels = _stated_levels(proofs, solid)
+    levels = _page_levels(document, proofs, mark.sheet)
     ring = _ring_members(document)
     out = []
     for ref in mark.refs:
@@ -63,14 +83,17 @@ def completeness(
         solid, found = solids[page.solid], features[page.solid]
         marks = {a.id for a in document.annotations if a.sheet == page.number}
         mine = [p for p in proofs if p.id in marks]
-        levels = _stated_levels(mine, solid)
+        levels = _page_levels(document, proofs, page.number)
         noted = {a.feature for a in document.annotations if a.sheet == page.number and isinstance(a, Leader | Note)}
         noted_refs = {r for a in document.annotations if a.sheet == page.number for r in a.refs}
         for f in found.flat:
             face = solid.faces[f]
             k = int(np.argmax(np.abs(face.axis)))
             if abs(face.axis[k]) < 1 - 1e-9:
-                free.append(f"sloped face at {_where(face.centre, unit)}: no angle is stated")
+                if not _sloped_between(solid, f, levels):
+                    free.append(
+                        f"sloped face at {_where(face.centre, unit)}: neither its ends nor its angle are stated"
+                    )
             elif not _has(levels, k, float(face.origin[k])):
                 free.append(f"level {_AXES[k]} = {write_length(float(face.origin[k]), unit)}")
         free += [f"hole {g.id}: no note" for g in found.holes if g.id not in noted]

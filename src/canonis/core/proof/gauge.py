@@ -43,7 +43,8 @@ class _Bore:
         u = np.cross(self.axis, np.eye(3)[int(np.argmin(np.abs(self.axis)))])
         self.u = u / np.linalg.norm(u)
         self.w = np.cross(self.axis, self.u)
-        self.azimuths = [0.35, 0.35 + 2.2, 0.35 + 4.3]
+        # Opposite pairs: their mean is the level at the axis where a mouth opens to a sloped face.
+        self.azimuths = [0.35 + k * np.pi / 2 for k in range(4)]
 
     def spoke(self, angle: float) -> Vec:
         return np.asarray(self.u * np.cos(angle) + self.w * np.sin(angle))
@@ -84,6 +85,12 @@ def _floor(bore: _Bore, sense: float) -> float | None:
     return float(np.median(ends))
 
 
+def _level_at_axis(exits: list[float]) -> float:
+    """The exit level at the axis from those of two opposite pairs; the median where they disagree."""
+    a, b = (exits[0] + exits[2]) / 2, (exits[1] + exits[3]) / 2
+    return a if abs(a - b) < 1e-3 else float(np.median(exits))
+
+
 def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
     """The opening's distance from the middle, and the seats from the bore outwards."""
     seats: list[GaugedSeat] = []
@@ -99,7 +106,7 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
                 exits.append(level + hits[0])
         if len(exits) < len(bore.azimuths):
             return level, tuple(seats)
-        level = float(np.median(exits))
+        level = _level_at_axis(exits)
         lift = max(2e-3, 4e-3 * radius)
         first, second = bore.wall(sense * (level + lift)), bore.wall(sense * (level + 2 * lift))
         if first is None or first > 6 * bore.radius:
@@ -130,7 +137,7 @@ def _walk_out(bore: _Bore, sense: float, radius: float, level: float, step: floa
         if not hits:
             return None
         exits.append(level + hits[0])
-    return float(np.median(exits))
+    return _level_at_axis(exits)
 
 
 def _cone_end(bore: _Bore, sense: float, foot: float, radius: float, slope: float) -> float:

@@ -91,7 +91,7 @@ def _title_block(pen: Pen, document: SheetDocument, page: SheetPage) -> None:
     total = len(document.pages)
     scale = scale_text(page.scale)
     unit = "mm" if document.unit == "mm" else "inch"
-    mass = t.mass if page.copies == 1 else f"{t.mass} each"
+    mass = t.mass if page.copies == 1 or t.mass == "–" else f"{t.mass} each"
     cells: list[tuple[float, float, float, float, str, str, float]] = [
         (0, 34, 70, 10, "Owner", t.owner, 3.5),
         (70, 34, 110, 10, "General tolerances", t.general or "none stated: ask", 2.5),

@@ -25,13 +25,14 @@ class Frozen(BaseModel):
 
 
 class SheetPage(Frozen):
-    """One sheet: number, size name, main scale, and the solid it shows."""
+    """One sheet: number, size name, main scale, the solid it shows and the point its levels count from (mm)."""
 
     number: int
     size: str
     scale: float
     solid: int = 0
     copies: int = 1
+    datum: Triple = (0.0, 0.0, 0.0)
 
 
 class View(Frozen):
@@ -127,9 +128,9 @@ Annotation = Annotated[Linear | Ordinate | Leader | CentreMark | CentreLine | No
 
 
 class TitleBlock(Frozen):
-    """Fields of the title block (ISO 7200). Mass, scale, size and material are linked, not typed."""
+    """Fields of the title block (ISO 7200); those the source or the model gives are linked, not typed."""
 
-    owner: str = "Wharf Bell Clockworks"
+    owner: str = ""
     number: str = ""
     title: str = ""
     revision: str = "A"
@@ -153,8 +154,8 @@ class SheetDocument(Frozen):
     annotations: tuple[Annotation, ...] = ()
     title: TitleBlock = TitleBlock()
     notes: tuple[str, ...] = ()
-    datum: Triple = (0.0, 0.0, 0.0)
     datum_name: str = "left-front-bottom"
+    front: str = ""
     front_reason: str = ""
     model_sha256: str = ""
 

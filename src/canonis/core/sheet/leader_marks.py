@@ -20,11 +20,12 @@ SHOULDER, SHOULDER_GAP = 4.0, 1.2
 class Target:
     """What a leader points at on paper: a rim (centre and radius) or a point (radius 0).
 
-    `outward` limits the side of a rim that exists, as the paper direction of an arc's middle.
+    `outward` limits the side of a rim that exists, as the paper direction of an arc's middle; `hollow` says
+    that the air is on the centre's side of that arc.
     """
 
-    def __init__(self, centre: Vec, radius: float, outward: Vec | None = None) -> None:
-        self.centre, self.radius, self.outward = centre, radius, outward
+    def __init__(self, centre: Vec, radius: float, outward: Vec | None = None, hollow: bool = False) -> None:
+        self.centre, self.radius, self.outward, self.hollow = centre, radius, outward, hollow
 
     def tip(self, elbow: Vec) -> Vec:
         """Where the arrow lands when the leader comes from `elbow`."""
@@ -63,12 +64,12 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
             radius = _outer_rim(
                 scene, view, frame.flat(middle), hole.diameter / 2, [s.diameter / 2 for s in hole.seats]
             )
-        if face.sweep < 1.5 * math.pi:
+        if hole is None and face.sweep < 1.5 * math.pi:
             radial = face.centre - middle
             radial = radial - face.axis * float(radial @ face.axis)
             if float(np.linalg.norm(radial)) > 1e-9:
                 outward = frame.flat(unit_vector(radial))
-                return Target(centre, face.radius * view.scale, outward)
+                return Target(centre, face.radius * view.scale, outward, face.inner)
         return Target(centre, radius * view.scale)
     radial = face.centre - middle
     radial = radial - face.axis * float(radial @ face.axis)

@@ -24,6 +24,8 @@ _WORDS = (
     "UON", "REF", "WIDE", "LONG", "HIGH", "THICK", "ROUNDS", "EQ SP", "OVERALL",
 )  # fmt: skip
 _LONGEST = 400
+#: No size of a part is larger, mm or degrees.
+_LARGEST = 10_000_000
 
 
 @dataclass(frozen=True)
@@ -349,6 +351,8 @@ def read_line(text: str, rules: HouseRules, number: str = "", where: str = "") -
         for part in parts:
             if part.nominal is not None and part.nominal == 0 and part.name != "length":
                 raise _Misread(f"a {part.name.replace('-', ' ')} cannot be zero")
+            if part.nominal is not None and abs(part.nominal) > _LARGEST:
+                raise _Misread(f"“{part.typed[:24]}” is larger than any part; check the number")
     except UnexpectedInput as fault:
         return failed(_explain(text, fault))
     except VisitError as fault:

@@ -16,7 +16,19 @@ from canonis.core.source.shorthand import read_line
 
 __all__ = ["Checkpoint", "Specification", "read_checkpoint", "read_specification"]
 
-_HEADER = ("number", "title", "unit", "style", "material", "density", "limits", "general", "default", "projection")
+_HEADER = (
+    "number",
+    "title",
+    "owner",
+    "unit",
+    "style",
+    "material",
+    "density",
+    "limits",
+    "general",
+    "default",
+    "projection",
+)
 _SECTIONS = ("characteristics", "chains", "checkpoints")
 
 

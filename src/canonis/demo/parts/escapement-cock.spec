@@ -1,4 +1,5 @@
 number: WB-1202
+owner: Wharf Bell Clockworks
 title: Escapement cock
 unit: mm
 style: iso

@@ -1,4 +1,5 @@
 number: WB-1204
+owner: Wharf Bell Clockworks
 title: Valve block
 unit: in
 style: asme
