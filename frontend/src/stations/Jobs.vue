@@ -154,6 +154,7 @@ form {
   padding: 9px 6px;
   border-top: 1px solid var(--rule);
   color: var(--ink);
+  text-decoration: none;
 }
 .job:hover {
   background: var(--paper);

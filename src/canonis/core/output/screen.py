@@ -1,15 +1,19 @@
 """Compiled sheets and solids as plain data for the browser."""
 
 from typing import Any
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
 from canonis.core.output.svg import stroke_path
 from canonis.core.sheet.compile import compile_sheet
+from canonis.core.sheet.document import View
 from canonis.core.sheet.glyphs import type_size
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.strokes import dash_pattern
+from canonis.core.solid.model import Vec
 from canonis.core.solid.references import edge_reference
+from canonis.core.view.projection import Projection
 
 __all__ = ["screen_pages"]
 
@@ -18,53 +22,58 @@ def _n(x: float) -> float:
     return round(float(x), 3)
 
 
+#: Pickable geometry in the plane of each projection met so far (kind, reference, points at 1:1).
+_flat: WeakKeyDictionary[Projection, list[tuple[str, str, Vec]]] = WeakKeyDictionary()
+
+
+def _flat_picks(scene: Scene, view: View) -> list[tuple[str, str, Vec]]:
+    """Edges, points and centres of the visible lines of a view, nearest first, each place once."""
+    seen = scene.projection(view)
+    if seen in _flat:
+        return _flat[seen]
+    solid, frame = scene.solids[scene.solid_of(view.sheet)], frame_of_view(view)
+    points = seen.outline_points
+    out: list[tuple[str, str, Vec]] = []
+    taken: set[tuple[Any, ...]] = set()
+
+    def visible(p: Vec) -> bool:
+        return bool(len(points)) and float(np.abs(points - p).max(axis=1).min()) < 0.02
+
+    def fresh(*place: Any) -> bool:
+        known = place in taken
+        taken.add(place)
+        return not known
+
+    for edge in sorted(solid.edges, key=lambda e: (-float(e.middle @ frame.toward), e.index)):
+        if edge.kind == "line" and edge.dihedral != "seam":
+            ends = frame.flat(np.array([edge.start, edge.end]))
+            key = tuple(np.round(np.sort(ends, axis=0).ravel(), 2))
+            if float(np.linalg.norm(ends[1] - ends[0])) < 1e-6 or not (visible(ends[0]) and visible(ends[1])):
+                continue
+            if not fresh(*key):
+                continue
+            out.append(("edge", edge_reference(edge), ends))
+            for part, p in (("start", ends[0]), ("end", ends[1])):
+                if fresh(round(float(p[0]), 2), round(float(p[1]), 2)):
+                    out.append(("point", edge_reference(edge, part), p[None]))
+        elif edge.kind == "circle" and abs(float(edge.axis @ frame.toward)) > 1 - 1e-6:
+            centre = frame.flat(edge.centre)
+            if seen.circle_at(centre, [edge.radius]) and fresh("centre", *np.round(centre, 2)):
+                out.append(("centre", edge_reference(edge, "centre"), centre[None]))
+    _flat[seen] = out
+    return out
+
+
 def _picks(scene: Scene, sheet: int) -> list[dict[str, Any]]:
-    """Edges, points and centres of visible lines that a dimension may be picked from; paper mm, y down later."""
+    """What a dimension may be picked from, in paper mm; edges under 1 mm on paper are left out."""
     out: list[dict[str, Any]] = []
     for view in scene.document.views:
         if view.sheet != sheet or view.kind == "pictorial":
             continue
-        solid, frame = scene.solids[scene.solid_of(sheet)], frame_of_view(view)
-        points = scene.projection(view).outline_points
-        seen_at: set[tuple[Any, ...]] = set()
-
-        def visible(p: Any, points: Any = points) -> bool:
-            return bool(len(points)) and float(np.abs(points - p).max(axis=1).min()) < 0.02
-
-        depth_order = sorted(solid.edges, key=lambda e: (-float(e.middle @ frame.toward), e.index))
-        for edge in depth_order:
-            if edge.kind == "line" and edge.dihedral != "seam":
-                a, b = frame.flat(np.array([edge.start, edge.end]))
-                key = tuple(np.round(np.sort(np.array([a, b]), axis=0).ravel(), 2))
-                if float(np.linalg.norm(b - a)) * view.scale < 1.0 or key in seen_at or not (visible(a) and visible(b)):
-                    continue
-                seen_at.add(key)
-                pa, pb = scene.paper(view, np.array([a, b]))
-                out.append(
-                    {"view": view.id, "kind": "edge", "ref": edge_reference(edge), "p": [_n(c) for c in (*pa, *pb)]}
-                )
-                for part, p in (("start", pa), ("end", pb)):
-                    spot: tuple[float, ...] = (round(float(p[0]), 2), round(float(p[1]), 2))
-                    if spot not in seen_at:
-                        seen_at.add(spot)
-                        out.append(
-                            {
-                                "view": view.id,
-                                "kind": "point",
-                                "ref": edge_reference(edge, part),
-                                "p": [_n(c) for c in p],
-                            }
-                        )
-            elif edge.kind == "circle" and abs(float(edge.axis @ frame.toward)) > 1 - 1e-6:
-                centre = frame.flat(edge.centre)
-                spot = (round(float(centre[0]), 2), round(float(centre[1]), 2), 0.5)
-                if spot in seen_at or not scene.projection(view).circle_at(centre, [edge.radius]):
-                    continue
-                seen_at.add(spot)
-                p = scene.paper(view, centre[None])[0]
-                out.append(
-                    {"view": view.id, "kind": "centre", "ref": edge_reference(edge, "centre"), "p": [_n(c) for c in p]}
-                )
+        for kind, ref, points in _flat_picks(scene, view):
+            placed = scene.paper(view, points)
+            if kind != "edge" or float(np.linalg.norm(placed[1] - placed[0])) >= 1.0:
+                out.append({"view": view.id, "kind": kind, "ref": ref, "p": [_n(c) for c in placed.ravel()]})
     return out
 
 

@@ -16,6 +16,7 @@ Lengths are mm in the file's axes, angles radians.
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -195,6 +196,19 @@ def _edge_costs(ref: Reference, solid: Solid) -> list[tuple[float, float, float,
     return sorted(out, key=lambda c: (round(c[0], 6), c[3]))
 
 
+#: Candidates of the references met so far, by solid: every edit of a sheet resolves the same ones again.
+_met: WeakKeyDictionary[Solid, dict[str, list[tuple[float, float, float, int]]]] = WeakKeyDictionary()
+
+
+def _costs(text: str, ref: Reference, table: str, solid: Solid) -> list[tuple[float, float, float, int]]:
+    """The candidates within reach, the likeliest first."""
+    known = _met.setdefault(solid, {})
+    if text not in known:
+        found = _edge_costs(ref, solid) if table == "edge" else _face_costs(ref, solid)
+        known[text] = [c for c in found if c[0] < _REACH * solid.diagonal]
+    return known[text]
+
+
 def _extreme(ref: Reference, solid: Solid) -> Resolution:
     d = np.array(ref.vectors[0])
     k = int(np.argmax(np.abs(d)))
@@ -219,14 +233,14 @@ def resolve_all(texts: Iterable[str], solid: Solid) -> dict[str, Resolution]:
             found[text] = _extreme(ref, solid) if ref.kind == "extreme" else Resolution("same")
             continue
         table = "edge" if ref.kind in ("line", "circle", "point") else "face"
-        costs = _edge_costs(ref, solid) if table == "edge" else _face_costs(ref, solid)
+        costs = _costs(text, ref, table, solid)
         if costs and costs[0][1] < _SAME and abs(costs[0][2]) < _SAME and costs[0][0] < max(_SAME, _REACH * 1e-3):
             found[text] = _as(table, "same", costs[0])
             claimed.add((table, costs[0][3]))
         else:
             waiting.append((costs[0][0] if costs else np.inf, text, table, costs))
     for _, text, table, costs in sorted(waiting, key=lambda w: (round(w[0], 6), w[1])):
-        free = [c for c in costs if (table, c[3]) not in claimed and c[0] < _REACH * solid.diagonal]
+        free = [c for c in costs if (table, c[3]) not in claimed]
         if not free:
             found[text] = Resolution("lost")
             continue

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -20,7 +21,7 @@ class ViewFrame:
     right: Vec
     up: Vec
 
-    @property
+    @cached_property
     def toward(self) -> Vec:
         """Unit vector from the part to the viewer."""
         return np.cross(self.right, self.up)
