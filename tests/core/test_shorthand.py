@@ -1,85 +1,112 @@
+"""The shorthand: examples with their meanings, exact round trips, limits, fits, errors at the character."""
+
+import re
 from fractions import Fraction
+from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from canonis.core.quantity.units import Unit
+from canonis.core.faults import BadInput
+from canonis.core.quantity.units import MM_PER_INCH, Unit
+from canonis.core.source.completion import complete
+from canonis.core.source.fits import fit_limits
 from canonis.core.source.rules import GeneralTolerance, HouseRules
 from canonis.core.source.shorthand import read_line
+from canonis.core.source.words import exact_text
+from canonis.core.source.writing import same_meaning, write_line
 
 MM = HouseRules(unit=Unit.MM)
 INCH = HouseRules(unit=Unit.INCH)
 F = Fraction
 
-#: Shorthand, kind, count, and the parts with their exact nominal (mm or degrees; None for yes).
-TABLE = [
-    ("96", "length", 1, {"length": F(96)}),
-    ("2 11/16", "length", 1, {"length": F(43, 16)}),
-    ("3/8", "length", 1, {"length": F(3, 8)}),
-    ("12,5", "length", 1, {"length": F(25, 2)}),
-    (".265", "length", 1, {"length": F("0.265")}),
-    ("(80)", "length", 1, {"length": F(80)}),
-    ("80 REF", "length", 1, {"length": F(80)}),
-    ("⌀12", "diameter", 1, {"diameter": F(12)}),
-    ("dia 12", "diameter", 1, {"diameter": F(12)}),
-    ("12 DIA", "diameter", 1, {"diameter": F(12)}),
-    ("4x ⌀8", "diameter", 4, {"diameter": F(8)}),
-    ("⌀8 4 PLACES", "diameter", 4, {"diameter": F(8)}),
-    ("⌀8 X4", "diameter", 4, {"diameter": F(8)}),
-    ("R6", "radius", 1, {"radius": F(6)}),
-    ("r 3.5", "radius", 1, {"radius": F("3.5")}),
-    ("4× R.5", "radius", 4, {"radius": F("0.5")}),
-    ("45°", "angle", 1, {"angle": F(45)}),
-    ("37.5 deg", "angle", 1, {"angle": F("37.5")}),
-    ("2 x 45°", "chamfer", 1, {"leg": F(2), "angle": F(45)}),
-    ("2x45°", "chamfer", 1, {"leg": F(2), "angle": F(45)}),
-    ("4x 2 x 45°", "chamfer", 4, {"leg": F(2), "angle": F(45)}),
-    ("3 x 2 chamfer", "chamfer", 1, {"leg": F(3), "leg-b": F(2)}),
-    ("4× 3 × 2 CHAMFER", "chamfer", 4, {"leg": F(3), "leg-b": F(2)}),
-    ("⌀6.6 THRU", "hole", 1, {"diameter": F("6.6"), "through": None}),
-    ("6.6 dia through all", "hole", 1, {"diameter": F("6.6"), "through": None}),
-    ("⌀5 ↧8", "hole", 1, {"diameter": F(5), "depth": F(8)}),
-    ("2X DIA 5 DEPTH 8", "hole", 2, {"diameter": F(5), "depth": F(8)}),
-    ("⌀5 8 deep", "hole", 1, {"diameter": F(5), "depth": F(8)}),
-    ("4x ⌀6.6 THRU ⌴⌀11 ↧6.5", "hole", 4,
-     {"diameter": F("6.6"), "through": None, "counterbore-diameter": F(11), "counterbore-depth": F("6.5")}),
-    ("4x dia 6.6 thru cbore 11 6.5 deep", "hole", 4,
-     {"diameter": F("6.6"), "through": None, "counterbore-diameter": F(11), "counterbore-depth": F("6.5")}),
-    ("⌀12 THRU ⌵⌀16 × 90°", "hole", 1,
-     {"diameter": F(12), "through": None, "countersink-diameter": F(16), "countersink-angle": F(90)}),
-    ("⌀12 thru csk 16 x 90 deg", "hole", 1,
-     {"diameter": F(12), "through": None, "countersink-diameter": F(16), "countersink-angle": F(90)}),
-    ("⌀9 THRU SF ⌀20 ↧1", "hole", 1,
-     {"diameter": F(9), "through": None, "counterbore-diameter": F(20), "counterbore-depth": F(1)}),
-    ("⌀9 THRU ⌴⌀15 ↧5 FAR SIDE", "hole", 1,
-     {"diameter": F(9), "through": None, "counterbore-far-diameter": F(15), "counterbore-far-depth": F(5)}),
-    ("4x ⌀3.3 THRU EQ SP ON ⌀20 PCD", "hole", 4,
-     {"diameter": F("3.3"), "through": None, "pitch-circle": F(20), "equally-spaced": None}),
-    ("⌀20 PCD", "pattern", 1, {"pitch-circle": F(20)}),
-    ("slot 8 x 14 centres thru", "slot", 1, {"width": F(8), "centres": F(14), "through": None}),
-    ("2× SLOT 8 WIDE ↧5 14 CENTRES", "slot", 2, {"width": F(8), "depth": F(5), "centres": F(14)}),
-    ("ROUNDS AND FILLETS R5 UON", "round", 1, {"radius": F(5)}),
-]  # fmt: skip
+
+def examples():
+    rules = MM
+    for row in (Path(__file__).parent / "shorthand_examples.txt").read_text().splitlines():
+        if row == "[in]":
+            rules = INCH
+        elif row and not row.startswith("#"):
+            yield rules, *[c.strip() for c in row.split(" ; ")]
 
 
-@pytest.mark.parametrize(("text", "kind", "count", "parts"), TABLE, ids=[t[0] for t in TABLE])
-def test_reading(text, kind, count, parts):
-    read = read_line(text, MM)
+EXAMPLES = list(examples())
+
+
+def expected(parts):
+    """name → exact value (or the designation, or None) of the parts column."""
+    out = {}
+    for found in re.finditer(r"([a-z-]+)(?:=(\S+)|:(.+?)(?= [a-z-]+(?:=| |$)|$))?(?:\s|$)", parts):
+        name, number, text = found.groups()
+        out[name] = F(number) if number else text
+    return out
+
+
+def test_there_are_at_least_three_hundred_examples():
+    assert len(EXAMPLES) >= 300 and len({(e[0].unit, e[1]) for e in EXAMPLES}) == len(EXAMPLES)
+
+
+@pytest.mark.parametrize("example", EXAMPLES, ids=[f"{e[0].unit}: {e[1]}" for e in EXAMPLES])
+def test_reading(example):
+    rules, text, kind, *rest = example
+    read = read_line(text, rules)
+    if kind == "error":
+        assert read.error is not None and 1 <= read.error.column <= len(text) + 1 and not read.parts
+        return
     assert read.error is None, read.error
-    assert (read.kind, read.count) == (kind, count)
-    assert {p.name: p.nominal for p in read.parts} == parts
+    count, parts = rest[0], expected(rest[1]) if len(rest) > 1 else {}
+    assert (read.kind, read.count) == (kind, int(count))
+    scale = MM_PER_INCH if rules.unit is Unit.INCH else F(1)
+    found = {
+        p.name: p.designation or (p.nominal if p.nominal is None or p.angle or p.plain else p.nominal / scale)
+        for p in read.parts
+    }
+    assert found == parts
     assert read.words
+    # Written plainly and read again, the line says the same.
+    again = read_line(write_line(read, rules), rules)
+    assert same_meaning(read, again), (write_line(read, rules), again.error)
 
 
 @pytest.mark.parametrize(
-    ("text", "lower", "upper"),
-    [("12 ±.1", "11.9", "12.1"), ("12 +0.2 -0.1", "11.9", "12.2"), ("12 +.2/-.1", "11.9", "12.2"), ("12.2/11.9", "11.9", "12.2"),
-     ("11.9/12.2", "11.9", "12.2"), ("⌀12 +/-.05", "11.95", "12.05")],
+    ("text", "lower", "upper", "origin"),
+    [("12 ±.1", "11.9", "12.1", "own"), ("12 +0.2 -0.1", "11.9", "12.2", "own"), ("12 +.2/-.1", "11.9", "12.2", "own"),
+     ("12 -.1 +.2", "11.9", "12.2", "own"), ("12.2/11.9", "11.9", "12.2", "own"), ("11.9/12.2", "11.9", "12.2", "own"),
+     ("⌀12 +/-.05", "11.95", "12.05", "own"), ("20 H7", "20", "20.021", "fit"), ("⌀25 g6", "24.980", "24.993", "fit"),
+     ("⌀50 js6", "49.992", "50.008", "fit"), ("⌀20 P7", "19.965", "19.986", "fit"), ("30° ±30'", "29.5", "30.5", "own"),
+     ("1 ±.005 in", "25.273", "25.527", "own")],
 )  # fmt: skip
-def test_own_tolerances(text, lower, upper):
+def test_own_tolerances(text, lower, upper, origin):
     part = read_line(text, MM).parts[0]
-    assert (part.lower, part.upper, part.tolerance) == (F(lower), F(upper), "own")
+    assert (part.lower, part.upper, part.tolerance) == (F(lower), F(upper), origin)
+
+
+def test_one_sided_limits():
+    most, least = read_line("12 MAX", MM).parts[0], read_line("R1 MIN", MM).parts[0]
+    assert (most.lower, most.upper, least.lower, least.upper) == (None, F(12), F(1), None)
+
+
+#: Limits in µm from the tables of ISO 286-2.
+@pytest.mark.parametrize(
+    ("code", "size", "low", "high"),
+    [("H7", 10, 0, 15), ("H8", 60, 0, 46), ("H11", 120, 0, 220), ("h6", 18, -11, 0), ("f7", 30, -41, -20), ("k6", 40, 2, 18),
+     ("m6", 30, 8, 21), ("n6", 100, 23, 45), ("p6", 20, 22, 35), ("r6", 70, 43, 62), ("s6", 70, 59, 78), ("K7", 20, -15, 6),
+     ("N7", 50, -33, -8), ("P7", 20, -35, -14), ("M7", 20, -21, 0), ("JS7", 20, -10.5, 10.5), ("D10", 30, 65, 149), ("N9", 20, -52, 0),
+     ("e8", 50, -89, -50), ("c11", 40, -280, -120), ("F8", 25, 20, 53), ("G6", 25, 7, 20)],
+)  # fmt: skip
+def test_fits_are_those_of_the_standard(code, size, low, high):
+    lower, upper = fit_limits(code, F(size))
+    assert ((lower - size) * 1000, (upper - size) * 1000) == (F(low), F(high))
+
+
+@given(st.sampled_from("defghkmnp"), st.integers(5, 11), st.fractions(1, 500))
+def test_holes_mirror_shafts_and_the_grade_is_their_width(letter, grade, size):
+    low, high = fit_limits(f"{letter}{grade}", size)
+    low_hole, high_hole = fit_limits(f"{letter.upper()}{grade}", size)
+    assert high - low == high_hole - low_hole > 0
+    if letter <= "h":
+        assert (low_hole - size, high_hole - size) == (size - high, size - low)
 
 
 def test_targets_follow_the_house_rule():
@@ -87,10 +114,23 @@ def test_targets_follow_the_house_rule():
         assert read_line("12 +0.2 -0.1", HouseRules(limits=rule)).parts[0].target == F(target)
 
 
-def test_units_are_exact_and_may_be_overridden():
-    assert read_line("2 11/16", INCH).parts[0].nominal == F(43, 16) * F(254, 10)
-    assert read_line("1.5 in", MM).parts[0].nominal == F("38.1")
-    assert read_line("10 mm", INCH).parts[0].nominal == 10
+def test_squares_of_the_print():
+    rules = HouseRules(square_mm=F(5))
+    assert read_line("7 squares", rules).parts[0].nominal == 35
+    assert read_line("R2 1/2 squares", rules).parts[0].nominal == F(25, 2)
+    assert "square" in read_line("7 squares", MM).error.message
+
+
+def test_a_unit_on_the_line_holds_for_all_its_sizes():
+    read = read_line("4x ⌀.25 in THRU ⌴⌀.5 ↧.2", MM)
+    assert [p.nominal for p in read.parts if p.nominal] == [F("6.35"), F("12.7"), F("5.08")]
+
+
+def test_basic_and_reference_sizes_have_no_general_tolerance():
+    rules = HouseRules(general=GeneralTolerance.read("ISO 2768-m", Unit.MM))
+    assert read_line("25", rules).parts[0].upper == F("25.2")
+    for text in ("[25]", "25 BASIC", "(25)", "25 REF"):
+        assert read_line(text, rules).parts[0].upper is None
 
 
 def test_general_tolerances():
@@ -98,33 +138,76 @@ def test_general_tolerances():
     assert read_line("45", iso).parts[0].upper == F("45.3")
     assert read_line("R6.5", iso).parts[0].upper == F("7.5")
     block = HouseRules(unit=Unit.INCH, general=GeneralTolerance.read(".XX ±.01  .XXX ±.005", Unit.INCH))
-    assert read_line("1.500", block).parts[0].lower == F("1.495") * F(254, 10)
-    assert read_line("1.5", block).parts[0].lower is None
+    assert read_line(".500", block).parts[0].upper == F("0.505") * MM_PER_INCH
+    assert read_line("1.25", block).parts[0].lower == F("1.24") * MM_PER_INCH
+    with pytest.raises(BadInput, match="neither"):
+        GeneralTolerance.read("tight", Unit.MM)
 
 
 @pytest.mark.parametrize(
-    ("text", "column", "word"),
-    [("4x ⌀6.6 thr", 9, "THRU"), ("⌀6.6 THRU ⌴⌀11", 15, "early"), ("abc", 1, "abc"), ("", 1, "empty"), ("⌀", 2, "early"),
-     ("R0", 1, "zero"), ("1.5x ⌀6", 1, "count")],
+    ("text", "column", "hint"),
+    [("4x ⌀6.6 thr", 9, "THRU"), ("4x ⌀6.6 THRU cboer 11 6.5 deep", 14, "CBORE"), ("⌀20 PCF", 5, "PCD"), ("12 ±", 5, "too early"),
+     ("bore: ⌀6.6 thr", 12, "THRU"), ("slto 8 x 20", 1, "SLOT"), ("⌀6.6 THRU ⌴⌀11", 15, "too early")],
 )  # fmt: skip
-def test_errors_stand_at_the_character(text, column, word):
+def test_errors_stand_at_the_character_with_a_suggestion(text, column, hint):
     error = read_line(text, MM).error
-    assert error is not None and error.column == column and word in error.message
+    assert error is not None and error.column == column and hint in error.message
+
+
+@settings(max_examples=400, deadline=None)
+@given(st.text(max_size=60) | st.text("0123456789 .,/-+±⌀⌴⌵↧x×°'\"RMxTHRUCBOREdeep()[]#:", max_size=40))
+def test_any_text_is_read_or_explained(text):
+    read = read_line(text, MM)
+    assert (read.error is None) == bool(read.words)
+    if read.error is not None:
+        assert 1 <= read.error.column <= max(len(text), 1) + 1 and read.error.message
+
+
+sizes = st.integers(1, 40000).map(lambda n: F(n, 1000)) | st.builds(
+    F, st.integers(1, 4000), st.sampled_from([2, 4, 8, 16, 32, 64])
+)
+FORMS = ("{}", "⌀{}", "R{}", "4x ⌀{} THRU", "⌀{} ↧{}", "SLOT {} WIDE {} CENTRES", "{} ±{}", "HEX {} AF", "GROOVE {} x ⌀{}", "{} × 45°",
+         "KEYWAY {} x {}", "WALL {}", "5x PITCH {}", "⌀{} THRU EQ SP ON ⌀{} PCD", "{} REF", "ledge: {} from top")  # fmt: skip
+
+
+def written(size):
+    whole, left = divmod(size, 1)
+    if left and left.denominator in (2, 4, 8, 16, 32, 64):
+        return f"{whole} {left.numerator}/{left.denominator}" if whole else f"{left.numerator}/{left.denominator}"
+    return exact_text(size)
 
 
 @settings(max_examples=300, deadline=None)
-@given(st.text(alphabet="0123456789 .,/xX×⌀R°±()+-↧⌴⌵THRUdeepcboresk#'\"\\\n\x00é", max_size=60) | st.text(max_size=40))
-def test_any_text_is_read_or_explained(text):
-    read = read_line(text, MM)
-    assert (read.error is None) != (not read.parts) or read.kind == "radius"
-    if read.error:
-        assert 1 <= read.error.column <= len(text) + 1 and read.error.message
+@given(st.sampled_from(FORMS), sizes, sizes, st.sampled_from([MM, INCH]))
+def test_what_is_written_reads_the_same(form, a, b, rules):
+    read = read_line(form.format(*[written(x) for x in (a, b)][: form.count("{}")]), rules)
+    assert read.error is None
+    assert same_meaning(read, read_line(write_line(read, rules), rules))
 
 
-@settings(deadline=None)
-@given(st.integers(1, 20), st.integers(100, 5000), st.integers(50, 5000))
-def test_our_own_hole_notes_read_back(count, d, depth):
-    text = f"{count}× ⌀{d / 100:g} ↧{depth / 100:g}" if count > 1 else f"⌀{d / 100:g} ↧{depth / 100:g}"
-    read = read_line(text, MM)
-    assert read.count == count and float(read.part("diameter").nominal) == pytest.approx(d / 100)
-    assert float(read.part("depth").nominal) == pytest.approx(depth / 100)
+@given(sizes)
+def test_units_and_fractions_are_exact_both_ways(size):
+    inch = read_line(f"{written(size)} in", MM).parts[0].nominal
+    assert inch == size * MM_PER_INCH and inch / MM_PER_INCH == size
+    # The same length written in mm reads back as the same inches.
+    assert (
+        read_line(f"{exact_text(inch)} mm", INCH).parts[0].nominal == inch
+        or "/" in exact_text(inch)
+        or len(exact_text(inch)) > 12
+    )
+
+
+@pytest.mark.parametrize(
+    ("text", "offer"),
+    [("4x ⌀6.6 T", "THRU"), ("4x ⌀6.6 THRU c", "⌴⌀"), ("⌀20 P", "PCD"), ("4x ⌀3 THRU EQ S", "EQ SP"), ("SLOT 8 W", "WIDE"),
+     ("KEYW", "KEYWAY"), ("⌀20 H", "H7"), ("clea", "CLEARANCE"), ("wall: 3 wa", "WALL")],
+)  # fmt: skip
+def test_completion_offers_what_the_grammar_takes_next(text, offer):
+    offers = complete(text)
+    assert offer in [o["put"] for o in offers]
+    made = next(o for o in offers if o["put"] == offer)
+    assert made["says"] and text.endswith(made["typed"])
+
+
+def test_completion_offers_nothing_where_the_line_is_wrong():
+    assert complete("4x ⌀6.6 blurb t") == []

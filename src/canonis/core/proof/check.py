@@ -204,7 +204,7 @@ def check_sheet(
     first = solids[document.pages[0].solid]
     if spec is not None:
         matches = match_all(list(spec.characteristics), final, document.unit, links or {})
-        findings += [dict(f) for f in spec.findings]
+        findings += [dict(f) for f in spec.findings if f["severity"] != "advice"]
         findings += _match_findings(spec, matches, document.unit)
         last = spec.checkpoints[-1] if spec.checkpoints else None
         mass_rows, mass_findings = check_mass(first, features[document.pages[0].solid], density, last, document.unit)

@@ -1,5 +1,6 @@
 """Matching the source with the sheet: each characteristic is derived from what the drawn statements imply."""
 
+import math
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -55,8 +56,9 @@ def _room(part: Part) -> tuple[float, float]:
     """Limits a value must lie in to count as this part: its own, or half a unit of what was typed."""
     assert part.nominal is not None
     nominal = float(part.nominal)
-    if part.lower is not None and part.upper is not None:
-        return float(part.lower) - 1e-6, float(part.upper) + 1e-6
+    if part.lower is not None or part.upper is not None:
+        low = -math.inf if part.lower is None else float(part.lower) - 1e-6
+        return low, math.inf if part.upper is None else float(part.upper) + 1e-6
     slack = max(0.01, 0.5 * 10.0 ** -(part.decimals if part.decimals is not None else 4))
     return nominal - slack, nominal + slack
 
@@ -130,7 +132,8 @@ def _match_length(c: Characteristic, part: Part, implied: list[_Implied], link: 
     return Match(c.number, "proven" if ok else "differs", best.ids, best.how, (match,))
 
 
-_SAME_SIZE = {"diameter": ("diameter", 1.0), "radius": ("radius", 1.0)}
+#: Parts that say how something is meant; nothing on a sheet is measured for them yet.
+_NOT_DRAWN = ("equally-spaced", "sphere", "flat-bottom", "point-angle", "start-angle", "pitch-angle", "full-radius")
 
 
 def _stated(p: StatementProof, name: str) -> tuple[float | None, float | None, bool]:
@@ -204,7 +207,7 @@ def _match_feature(c: Characteristic, proofs: list[StatementProof], link: str | 
         ok = drawn_n == model_n == c.count or (c.count == 1 and c.kind in ("radius", "diameter") and model_n >= 1)
         parts.append(PartMatch("count", float(c.count), drawn_n, model_n, ok))
     for part in c.parts:
-        if part.name == "equally-spaced":
+        if part.name in _NOT_DRAWN or part.plain or (part.table and part.name in ("major", "pitch", "tap-drill")):
             continue
         owner = next((p for p in same if _stated(p, part.name)[2]), None)
         if part.name == "pitch-circle" and owner is None:
@@ -224,6 +227,9 @@ def _match_feature(c: Characteristic, proofs: list[StatementProof], link: str | 
     return Match(c.number, state, tuple(p.id for p in same), how, tuple(parts))
 
 
+_NOT_COMPARED = ("note", "thread", "arc-slot", "keyway", "groove", "draft", "wall", "polygon", "spline")
+
+
 def match_all(
     characteristics: list[Characteristic], proofs: list[StatementProof], unit: Unit, links: dict[str, str | None]
 ) -> dict[str, Match]:
@@ -240,7 +246,7 @@ def match_all(
         length = c.part("length")
         if c.kind == "length" and length is not None and length.nominal is not None:
             match = _match_length(c, length, implied, link)
-        elif c.kind in ("note", "thread"):
+        elif c.kind in _NOT_COMPARED:
             match = Match(c.number, "unproven", (), "this kind is not compared with the model yet", ())
         else:
             match = _match_feature(c, proofs, link)

@@ -9,7 +9,7 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
 from canonis.core.solid.materials import DENSITIES
 from canonis.core.solid.model import Solid
-from canonis.core.source.specification import Checkpoint
+from canonis.core.source.checkpoints import Checkpoint
 
 __all__ = ["check_mass"]
 

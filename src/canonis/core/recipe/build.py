@@ -302,7 +302,7 @@ def build_recipe(recipe: Any, characteristics: Mapping[str, float] | None = None
     if not isinstance(steps, list) or not steps:
         raise BadInput("The recipe has no steps.")
     scale = 25.4 if unit is Unit.INCH else 1.0
-    bench = _Bench(lambda v: evaluate(v, characteristics), scale)
+    bench = _Bench(lambda v: evaluate(v, characteristics, unit), scale)
     built = Built(None, unit, str(recipe.get("name", "part")), density, [])
     before: set[str] = set()
     for k, step in enumerate(steps):

@@ -76,6 +76,8 @@ class HouseRules(BaseModel):
     unit: Unit = Unit.MM
     limits: Literal["middle", "nominal", "upper", "lower"] = "middle"
     general: GeneralTolerance = GeneralTolerance()
+    square_mm: Fraction | None = None
+    house: dict[str, str] = {}
 
     def target(self, nominal: Fraction, lower: Fraction | None, upper: Fraction | None) -> Fraction:
         """The value to model (house rule `limits`)."""

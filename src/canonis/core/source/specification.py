@@ -1,4 +1,4 @@
-"""The source specification as a file: header, characteristics, chains, checkpoints; text or JSON."""
+"""The source specification as a file: header, characteristics, chains, checkpoints, workings; text or JSON."""
 
 import json
 import re
@@ -9,48 +9,23 @@ from pydantic import BaseModel, ConfigDict
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit, to_mm
 from canonis.core.quantity.written import fraction_of
+from canonis.core.source.amounts import Amount
 from canonis.core.source.chains import Chain, solve_chain
-from canonis.core.source.characteristic import Characteristic
+from canonis.core.source.characteristic import PROVENANCES, Characteristic
+from canonis.core.source.checkpoints import Checkpoint, read_checkpoint
+from canonis.core.source.doctor import Finding, examine, finding
+from canonis.core.source.house import CHOICES, house_rules
 from canonis.core.source.rules import GeneralTolerance, HouseRules
 from canonis.core.source.shorthand import read_line
+from canonis.core.source.workings import Known, Working, work_out
 
-__all__ = ["Checkpoint", "Specification", "read_checkpoint", "read_specification"]
+__all__ = ["Specification", "known_values", "read_specification", "rules_of"]
 
 _HEADER = (
-    "number",
-    "title",
-    "owner",
-    "unit",
-    "style",
-    "material",
-    "density",
-    "limits",
-    "general",
-    "default",
-    "projection",
-)
-_SECTIONS = ("characteristics", "chains", "checkpoints")
-
-
-class Checkpoint(BaseModel):
-    """A mass checkpoint: grams, centre in mm in its own frame, and how many decimals were given."""
-
-    model_config = ConfigDict(frozen=True)
-
-    step: str
-    mass_g: float | None = None
-    mass_half: float = 0.05
-    centre_mm: tuple[float, float, float] | None = None
-    centre_half: float = 0.05
-    frame_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
-    text: str = ""
-
-    def as_json(self) -> dict[str, Any]:
-        """The checkpoint as plain data."""
-        return {
-            "step": self.step, "mass_g": self.mass_g, "centre_mm": self.centre_mm, "frame_mm": list(self.frame_mm),
-            "mass_half_g": self.mass_half, "centre_half_mm": self.centre_half,
-        }  # fmt: skip
+    "number", "title", "owner", "unit", "style", "material", "density", "general", "default", "square", "frame",
+    *(c.key for c in CHOICES),
+)  # fmt: skip
+_SECTIONS = ("characteristics", "chains", "checkpoints", "workings")
 
 
 class Specification(BaseModel):
@@ -64,7 +39,28 @@ class Specification(BaseModel):
     characteristics: tuple[Characteristic, ...] = ()
     chains: tuple[Chain, ...] = ()
     checkpoints: tuple[Checkpoint, ...] = ()
+    workings: tuple[Working, ...] = ()
     findings: tuple[dict[str, Any], ...] = ()
+
+    @property
+    def readiness(self) -> list[str]:
+        """What stops a draft from being trustworthy, the gravest first."""
+        out = []
+        unread = [c.number or "?" for c in self.characteristics if c.error]
+        if unread:
+            out.append(f"{len(unread)} line{'s' * (len(unread) > 1)} not read: {', '.join(unread[:8])}")
+        wrong = [f for f in self.findings if f["severity"] == "error"]
+        if wrong:
+            subjects = list(dict.fromkeys(str(f["subject"]) for f in wrong))
+            out.append(f"{len(wrong)} contradiction{'s' * (len(wrong) > 1)}: {', '.join(subjects[:8])}")
+        out += [f["message"] for f in self.findings if f["rule"].startswith("missing.")]
+        loose = [c.number for c in self.characteristics if c.provenance in ("estimated", "assumed")]
+        if loose:
+            out.append(f"estimated or assumed: {', '.join(loose[:8])}")
+        free = [name for c in self.chains for name in c.unsolved]
+        if free:
+            out.append(f"chains that leave open: {', '.join(free[:8])}")
+        return out
 
     def as_json(self) -> dict[str, Any]:
         """The specification as `canonis source` prints it."""
@@ -72,7 +68,8 @@ class Specification(BaseModel):
             "schema": "canonis.source/1", "header": self.header,
             "characteristics": [c.as_json() for c in self.characteristics],
             "chains": [c.as_json() for c in self.chains], "checkpoints": [c.as_json() for c in self.checkpoints],
-            "findings": list(self.findings),
+            "workings": [w.as_json(self.rules.unit) for w in self.workings], "readiness": self.readiness,
+            "rules": dict(self.rules.house), "findings": list(self.findings),
         }  # fmt: skip
 
     def values(self, unit: Unit) -> dict[str, float]:
@@ -86,47 +83,8 @@ class Specification(BaseModel):
         return out
 
 
-_MASS_UNITS = {"g": 1.0, "kg": 1000.0, "lb": 453.59237, "": 1.0}
-
-
-def _half(text: str) -> float:
-    digits = re.sub(r"[^\d.]", "", text)
-    return 0.5 * 10.0 ** -(len(digits.split(".")[1]) if "." in digits else 0)
-
-
-def _triple(text: str, unit: Unit) -> tuple[float, float, float]:
-    values = [float(to_mm(fraction_of(t), unit)) for t in text.split(",")]
-    if len(values) != 3:
-        raise ValueError
-    return (values[0], values[1], values[2])
-
-
-def read_checkpoint(line: str, unit: Unit) -> Checkpoint:
-    """Read ``step | mass | centre | frame origin``; mass in g, kg or lb, lengths in the job's unit.
-
-    Raises BadInput when a cell cannot be read.
-    """
-    cells = [c.strip() for c in line.split("|")] + ["", "", ""]
-    mass, half = None, 0.05
-    if cells[1]:
-        found = re.fullmatch(r"([\d.,]+)\s*(g|kg|lb|)", cells[1], re.I)
-        if not found:
-            raise BadInput(f"“{cells[1]}” is not a mass such as 412.7 g")
-        factor = _MASS_UNITS[found.group(2).lower()]
-        mass, half = float(fraction_of(found.group(1))) * factor, _half(found.group(1)) * factor
-    try:
-        centre = _triple(cells[2], unit) if cells[2] else None
-        frame = _triple(cells[3], unit) if cells[3] else (0.0, 0.0, 0.0)
-    except (ValueError, ZeroDivisionError):
-        raise BadInput(f"“{cells[2] or cells[3]}” is not a point of three numbers") from None
-    scale = 25.4 if unit is Unit.INCH else 1.0
-    centre_half = max((_half(t) for t in cells[2].split(",")), default=0.05) * scale if cells[2] else 0.05
-    return Checkpoint(step=cells[0], mass_g=mass, mass_half=half, centre_mm=centre, centre_half=centre_half,
-                      frame_mm=frame, text=line.strip())  # fmt: skip
-
-
 def _from_text(text: str, findings: list[dict[str, Any]]) -> dict[str, Any]:
-    data: dict[str, Any] = {"header": {}, "characteristics": [], "chains": [], "checkpoints": []}
+    data: dict[str, Any] = {"header": {}, "characteristics": [], "chains": [], "checkpoints": [], "workings": []}
     section = "header"
     for number, raw in enumerate(text.splitlines(), start=1):
         # A comment starts a line, or follows two spaces after a header value.
@@ -149,11 +107,12 @@ def _from_text(text: str, findings: list[dict[str, Any]]) -> dict[str, Any]:
                 if key.strip().lower() not in _HEADER:
                     findings.append(_unread(number, f"key “{key.strip()}” is not known; it is kept", line))
         elif section == "characteristics":
-            cells = [c.strip() for c in line.split("|", 2)]
-            if len(cells) == 3:
-                data["characteristics"].append(
-                    {"number": cells[0], "where": cells[1], "text": cells[2], "line": number}
-                )
+            cells = [c.strip() for c in line.split("|")]
+            if len(cells) >= 3:
+                data["characteristics"].append({
+                    "number": cells[0], "where": cells[1], "text": cells[2], "line": number,
+                    "provenance": cells[3] if len(cells) > 3 else "", "working": cells[4] if len(cells) > 4 else "",
+                })  # fmt: skip
             else:
                 findings.append(_unread(number, "the line is no “number | where | shorthand”", line))
         elif section == "chains":
@@ -162,8 +121,8 @@ def _from_text(text: str, findings: list[dict[str, Any]]) -> dict[str, Any]:
                 findings.append(_unread(number, "the line is no “direction: chain”", line))
             else:
                 data["chains"].append({"direction": direction.strip(), "text": rest, "line": number})
-        elif section == "checkpoints":
-            data["checkpoints"].append({"text": line, "line": number})
+        elif section in ("checkpoints", "workings"):
+            data[section].append({"text": line, "line": number})
         else:
             findings.append(_unread(number, "the line stands in an unknown section", line))
     return data
@@ -185,7 +144,7 @@ def _from_json(text: str, findings: list[dict[str, Any]]) -> dict[str, Any]:
     header = dict(raw.get("header") or {})
     header |= {k: v for k, v in raw.items() if k in _HEADER}
     for key in raw:
-        if key not in (*_HEADER, *_SECTIONS, "schema", "header", "findings"):
+        if key not in (*_HEADER, *_SECTIONS, "schema", "header", "findings", "readiness", "rules"):
             findings.append(_unread(1, f"key “{key}” is not known; it is kept", key))
             header[key] = raw[key]
 
@@ -210,54 +169,119 @@ def _from_json(text: str, findings: list[dict[str, Any]]) -> dict[str, Any]:
             row = {"number": str(k), "text": row}
         if isinstance(row, dict):
             lines.append({"number": str(row.get("number", k)), "where": str(row.get("where", "") or ""),
-                          "text": str(row.get("text", ""))})  # fmt: skip
+                          "text": str(row.get("text", "")), "provenance": str(row.get("provenance", "") or ""),
+                          "working": str(row.get("working", "") or "")})  # fmt: skip
     return {
         "header": header, "characteristics": lines, "chains": [chain(r) for r in rows("chains")],
         "checkpoints": [checkpoint(r) for r in rows("checkpoints")],
+        "workings": [checkpoint(r) for r in rows("workings")],
     }  # fmt: skip
 
 
-def _rules(header: dict[str, Any]) -> HouseRules:
-    unit_text = str(header.get("unit", "mm")).lower().strip()
+def rules_of(header: dict[str, Any]) -> HouseRules:
+    """The house rules that a header states.
+
+    Raises BadInput for a value out of its range.
+    """
+    unit_text = str(header.get("unit") or "mm").lower().strip()
     if unit_text not in ("mm", "in", "inch"):
         raise BadInput(f"Unit “{header.get('unit')}” is not mm or in.")
     unit = Unit.MM if unit_text == "mm" else Unit.INCH
-    limits = str(header.get("limits", "middle") or "middle").lower()
-    if limits not in ("middle", "nominal", "upper", "lower"):
-        raise BadInput(f"Limits “{limits}” is not middle, nominal, upper or lower.")
+    house = house_rules(header)
     general = GeneralTolerance.read(str(header.get("general", "") or ""), unit)
-    return HouseRules.model_validate({"unit": unit, "limits": limits, "general": general})
+    square = None
+    if header.get("square"):
+        try:
+            square = to_mm(fraction_of(str(header["square"])), unit)
+        except (ValueError, ZeroDivisionError):
+            square = None
+        if square is None or not 0 < square < 10000:
+            raise BadInput(f"Square “{header['square']}” is not the size of a square of the print, such as 5.")
+    return HouseRules.model_validate(
+        {"unit": unit, "limits": house["limits"], "general": general, "square_mm": square, "house": house}
+    )
 
 
-def _doctor(characteristics: list[Characteristic], chains: list[Chain]) -> list[dict[str, Any]]:
-    """Contradictions that the lines themselves show."""
-    out: list[dict[str, Any]] = []
+def known_values(lines: list[Characteristic], unit: Unit, workings: dict[str, Amount] | None = None) -> Known:
+    """What an expression may refer to: every size of every read line, and earlier workings."""
+    values: dict[str, dict[str, Amount]] = {}
+    for c in lines:
+        if c.error is not None or not c.number:
+            continue
+        parts: dict[str, Amount] = {}
+        for p in c.parts:
+            size = p.target if p.target is not None else p.nominal
+            if size is not None:
+                amount = Amount(size, angle=p.angle) if p.angle or p.plain else Amount(size, 1)
+                parts[p.name] = amount
+                if not p.plain:
+                    parts.setdefault("", amount)
+        if parts:
+            values[c.number] = parts
+    return Known(unit, values, workings or {})
 
-    def say(rule: str, subject: str, message: str, severity: str = "error") -> None:
-        out.append({"rule": rule, "severity": severity, "subject": subject, "message": message})
 
-    numbers: dict[str, int] = {}
-    for c in characteristics:
-        numbers[c.number] = numbers.get(c.number, 0) + 1
-        if c.error:
-            reason = f"{c.error.message} (column {c.error.column})"
-            say("source.unread", c.number, f"Line {c.number or '?'} is not read: {reason}.", "warning")
-        bore, hole = c.part("counterbore-diameter"), c.part("diameter")
-        if bore and hole and bore.nominal is not None and hole.nominal is not None and bore.nominal <= hole.nominal:
-            say("seat.size", c.number, f"Line {c.number}: the counterbore is not larger than its hole.")
-        depth, seat = c.part("depth"), c.part("counterbore-depth")
-        if depth and seat and depth.nominal is not None and seat.nominal is not None and seat.nominal >= depth.nominal:
-            say("seat.depth", c.number, f"Line {c.number}: the counterbore is as deep as the hole or deeper.")
-        if c.typical:
-            message = f"Line {c.number}: TYP has no count to check; write the number of places."
-            say("count.typ", c.number, message, "warning")
-    for number, times in numbers.items():
-        if number and times > 1:
-            say("number.twice", number, f"Number {number} stands on {times} lines; give each line its own.")
-    for chain in chains:
-        for gap in chain.gaps:
-            loop = ", ".join(gap["loop"])
-            say("chain.gap", chain.direction, f"Chain {chain.direction}: {loop} do not close by {gap['gap_mm']:g} mm.")
+def _worked(
+    rows: list[dict[str, Any]], lines: list[Characteristic], unit: Unit, findings: list[Finding]
+) -> list[Working]:
+    made: list[Working] = []
+    named: dict[str, Amount] = {}
+    for k, row in enumerate(rows, start=1):
+        try:
+            working = work_out(row["text"], known_values(lines, unit, named))
+        except BadInput as fault:
+            findings.append(
+                finding("working.unread", f"W{k}", f"Working {k}, “{row['text'][:60]}”: {fault}.", "warning")
+            )
+            continue
+        made.append(working)
+        named[working.name or f"W{k}"] = working.amount
+        named[f"W{k}"] = working.amount
+    for c in lines:
+        if not c.working or c.main is None or c.main.nominal is None:
+            continue
+        if c.working not in named:
+            message = f"Line {c.number} is worked out by {c.working}, which is no longer on the pad."
+            findings.append(finding("working.lost", c.number, message, "warning"))
+            continue
+        got = named[c.working]
+        value = (
+            got.value
+            if got.power or got.angle
+            else to_mm(got.value, unit)
+            if not isinstance(got.value, float)
+            else got.value
+        )
+        if abs(float(value) - float(c.main.nominal)) > 5e-4 * max(1.0, 10.0 ** -(c.main.decimals or 3) * 1000):
+            message = f"Line {c.number} says {c.main.typed}, and its working {c.working} now gives another value."
+            findings.append(finding("working.stale", c.number, message))
+    return made
+
+
+def _missing(header: dict[str, Any], lines: list[Characteristic], checkpoints: list[Checkpoint]) -> list[Finding]:
+    """What a source should say once, and this one does not."""
+    out: list[Finding] = []
+    if not lines:
+        return out
+    if not header.get("unit"):
+        out.append(finding("missing.unit", "header", "The source does not say its unit; mm is taken.", "advice"))
+    if not header.get("material") and not header.get("density"):
+        message = "No material or density is given; without it the mass means nothing."
+        out.append(finding("missing.material", "header", message, "advice"))
+    if not header.get("general") and not all(
+        p.tolerance for c in lines for p in c.parts if p.nominal is not None and not p.plain
+    ):
+        out.append(
+            finding("missing.general", "header", "No general tolerance is given for sizes without their own.", "advice")
+        )
+    if not header.get("default") and not any(c.general or c.kind == "note" for c in lines):
+        message = "No default notes are given (rounds, edges, treatment); are there none on the print?"
+        out.append(finding("missing.notes", "header", message, "advice"))
+    holes = [c for c in lines if c.kind in ("hole", "thread")]
+    places = [c for c in lines if c.kind in ("length", "pattern") or c.part("pitch-circle") or c.part("pitch")]
+    if holes and not places:
+        message = f"Hole notes without any location: lines {', '.join(c.number for c in holes[:6])}."
+        out.append(finding("missing.location", holes[0].number, message, "warning"))
     return out
 
 
@@ -268,11 +292,11 @@ def read_specification(text: str) -> Specification:
     """
     if "\x00" in text:
         raise BadInput("The specification is not text; save it as UTF-8.")
-    findings: list[dict[str, Any]] = []
+    findings: list[Finding] = []
     text = text.lstrip("\ufeff")
     data = _from_json(text, findings) if text.lstrip().startswith("{") else _from_text(text, findings)
     header = data["header"]
-    rules = _rules(header)
+    rules = rules_of(header)
     density = None
     if header.get("density"):
         try:
@@ -281,11 +305,19 @@ def read_specification(text: str) -> Specification:
             raise BadInput(f"Density “{header['density']}” is not a number of g/cm³.") from None
         if not 0 < density < 100:
             raise BadInput(f"Density “{header['density']}” is out of reach; give g/cm³.")
-    lines = [read_line(r["text"], rules, r["number"], r["where"]) for r in data["characteristics"]]
-    chains, checkpoints = [], []
+    lines = [
+        read_line(r["text"], rules, r["number"], r["where"], r["provenance"] if r["provenance"] in PROVENANCES else "read", r["working"])
+        for r in data["characteristics"]
+    ]  # fmt: skip
+    lookup = {
+        c.number: (p.nominal, None if p.upper is None or p.lower is None else (p.upper - p.lower) / 2)
+        for c in lines if (p := c.main) is not None and p.nominal is not None and not p.angle and c.number
+    }  # fmt: skip
+    chains: list[Chain] = []
+    checkpoints: list[Checkpoint] = []
     for row in data["chains"]:
         try:
-            chains.append(solve_chain(row["direction"], row["text"], rules.unit))
+            chains.append(solve_chain(row["direction"], row["text"], rules.unit, lookup))
         except BadInput as fault:
             findings.append(_unread(row.get("line", 0), str(fault), row["text"]))
     for row in data["checkpoints"]:
@@ -293,8 +325,10 @@ def read_specification(text: str) -> Specification:
             checkpoints.append(read_checkpoint(row["text"], rules.unit))
         except BadInput as fault:
             findings.append(_unread(row.get("line", 0), str(fault), row["text"]))
-    findings += _doctor(lines, chains)
+    workings = _worked(data["workings"], lines, rules.unit, findings)
+    findings += examine(lines, chains, rules)
+    findings += _missing(header, lines, checkpoints)
     return Specification(
         header=header, rules=rules, density=density, characteristics=tuple(lines), chains=tuple(chains),
-        checkpoints=tuple(checkpoints), findings=tuple(findings),
+        checkpoints=tuple(checkpoints), workings=tuple(workings), findings=tuple(findings),
     )  # fmt: skip

@@ -1,0 +1,524 @@
+"""From the parse tree of a line of shorthand to its parts as typed."""
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from typing import Any
+
+from lark import Token, Transformer
+
+from canonis.core.faults import BadInput
+from canonis.core.quantity.units import Unit
+from canonis.core.quantity.written import fraction_of
+from canonis.core.source.screws import cap_seat, clearance, flat_seat
+from canonis.core.source.threads import read_thread
+
+__all__ = ["Angle", "Item", "Misread", "Reader", "Value", "degrees_of"]
+
+
+@dataclass(frozen=True)
+class Value:
+    """A number as typed: exact, with its tolerance; `unit` None takes the job's.
+
+    `plain` numbers have no unit at all; `squares` are counts of the print's grid; `table` values came from one.
+    """
+
+    nominal: Fraction
+    typed: str
+    decimals: int | None
+    unit: Unit | None = None
+    plus: Fraction | None = None
+    minus: Fraction | None = None
+    limits: tuple[Fraction, Fraction] | None = None
+    fit: str | None = None
+    bound: str | None = None
+    counts: bool = False
+    squares: bool = False
+    plain: bool = False
+    table: bool = False
+
+
+@dataclass(frozen=True)
+class Angle(Value):
+    """A value in degrees, told apart from a length where both may stand."""
+
+
+@dataclass(frozen=True)
+class Item:
+    """The heart of a line: its kind and its parts in order; `note` says what the kind alone does not."""
+
+    kind: str
+    parts: tuple[tuple[str, Any], ...]
+    angle_first: bool = False
+    note: str = ""
+
+
+class Misread(Exception):
+    """A line that parses but makes no sense; carries the message."""
+
+
+def _decimals(text: str) -> int | None:
+    if "/" in text:
+        return None
+    return len(re.split(r"[.,]", text)[1]) if re.search(r"[.,]", text) else 0
+
+
+def degrees_of(text: str) -> tuple[Fraction, int | None]:
+    """Exact degrees of ``37.5°``, ``30 deg`` or ``30°15'20"``, and the decimals they were typed with."""
+    found = re.match(
+        r"\s*(\d*[.,]?\d+)\s*(?:°|deg\w*)?\s*(?:(\d+(?:[.,]\d+)?)\s*['′])?\s*(?:(\d+(?:[.,]\d+)?)\s*[\"″])?", text, re.I
+    )
+    assert found is not None
+    whole, minutes, seconds = found.groups()
+    total = fraction_of(whole)
+    if minutes:
+        total += fraction_of(minutes) / 60
+    if seconds:
+        total += fraction_of(seconds) / 3600
+    return total, None if minutes else _decimals(whole)
+
+
+def _unit(token: str) -> Unit:
+    return Unit.MM if token.lower() == "mm" else Unit.INCH
+
+
+def _table(mm: Fraction, typed: str) -> Value:
+    return Value(mm, typed, None, unit=Unit.MM, table=True)
+
+
+def _asked(table: Callable[..., Any], *arguments: Any) -> Any:
+    """A look-up whose refusal becomes the line's error."""
+    try:
+        return table(*arguments)
+    except BadInput as fault:
+        raise Misread(str(fault)) from None
+
+
+_SIDES = {"hex": 6, "oct": 8, "pen": 5, "tri": 3, "squ": 4, "sq": 4, "□": 4}
+
+
+class Reader(Transformer):  # type: ignore[type-arg, misc]
+    """Turns each rule of the grammar into values, parts and items; raises Misread for nonsense."""
+
+    # -- numbers ---------------------------------------------------------------------------------
+
+    def number(self, items: list[Token]) -> Value:
+        token = items[0]
+        text = str(token)
+        if token.type == "FEET":
+            feet, inches = re.match(r"(\d+)\s*(?:'|′|\w+)\s*-?\s*(.*)", text, re.I | re.S).groups()  # type: ignore[union-attr]
+            rest = re.sub(r"\s*(?:\"|″|inches|inch|in)\s*$", "", inches, flags=re.I)
+            return Value(
+                12 * int(feet) + (fraction_of(rest) if rest else Fraction(0)), text, _decimals(rest or "0"), Unit.INCH
+            )
+        if token.type == "SQUARES":
+            count = re.match(r"[\d\s/.,]+", text).group(0).strip()  # type: ignore[union-attr]
+            return Value(fraction_of(count), text, _decimals(count), squares=True)
+        if token.type == "THOUSANDTHS":
+            count = re.match(r"[\d.,]+", text).group(0)  # type: ignore[union-attr]
+            return Value(fraction_of(count) / 1000, text, 3, Unit.INCH)
+        return Value(fraction_of(text), text, _decimals(text))
+
+    def value(self, items: list[Any]) -> Value:
+        out: Value = items[0]
+        for item in items[1:]:
+            if isinstance(item, Token) and item.type == "UNIT":
+                out = replace(out, unit=_unit(item))
+            elif isinstance(item, Token) and item.type == "FIT":
+                out = replace(out, fit=str(item))
+            elif isinstance(item, Token):
+                out = replace(out, bound=item.type.lower())
+            else:
+                out = replace(out, plus=item[0], minus=item[1])
+        return out
+
+    def limits(self, items: list[Any]) -> Value:
+        a, b = fraction_of(str(items[0])), fraction_of(str(items[2]))
+        if a == b:
+            raise Misread("the two limits are equal")
+        places = max((d for d in (_decimals(str(items[0])), _decimals(str(items[2]))) if d is not None), default=None)
+        unit = _unit(items[3]) if len(items) > 3 else None
+        return Value((a + b) / 2, f"{items[0]}/{items[2]}", places, unit, limits=(min(a, b), max(a, b)))
+
+    def tolerance(self, items: list[Any]) -> tuple[Fraction, Fraction]:
+        size = fraction_of(str(items[1]))
+        return size, size
+
+    def unequal(self, items: list[Any]) -> tuple[Fraction, Fraction]:
+        plus, minus = [fraction_of(str(t)) for t in items if t.type == "NUMBER"]
+        return plus, minus
+
+    def unequal_reversed(self, items: list[Any]) -> tuple[Fraction, Fraction]:
+        minus, plus = [fraction_of(str(t)) for t in items if t.type == "NUMBER"]
+        return plus, minus
+
+    def angle_tolerance(self, items: list[Any]) -> Fraction:
+        token = items[-1]
+        if token.type == "MINUTES":
+            return fraction_of(re.sub(r"\D", "", str(token))) / 60
+        return degrees_of(str(token))[0]
+
+    def angle_value(self, items: list[Any]) -> Angle:
+        size, places = degrees_of(str(items[0]))
+        tolerance = items[1] if len(items) > 1 else None
+        return Angle(size, str(items[0]), places, plus=tolerance, minus=tolerance)
+
+    def _values(self, items: list[Any]) -> list[Value]:
+        return [i for i in items if isinstance(i, Value)]
+
+    def _first(self, items: list[Any]) -> Value:
+        return self._values(items)[0]
+
+    def _has(self, items: list[Any], *types: str) -> bool:
+        return any(isinstance(i, Token) and i.type in types for i in items)
+
+    def diam(self, items: list[Any]) -> Value:
+        return self._first(items)
+
+    # -- plain sizes -----------------------------------------------------------------------------
+
+    def length(self, items: list[Any]) -> Item:
+        return Item("length", (("length", self._first(items)),))
+
+    def diameter(self, items: list[Any]) -> Item:
+        return Item("diameter", (("diameter", items[0]),))
+
+    def pitch_circle(self, items: list[Any]) -> Item:
+        return Item("pattern", (("pitch-circle", self._first(items)),))
+
+    def sphere_diameter(self, items: list[Any]) -> Item:
+        return Item("diameter", (("diameter", self._first(items)), ("sphere", None)))
+
+    def sphere_radius(self, items: list[Any]) -> Item:
+        return Item("radius", (("radius", self._first(items)), ("sphere", None)))
+
+    def radius(self, items: list[Any]) -> Item:
+        values = self._values(items)
+        return Item("radius", (("radius", values[0]),) if values else (("full-radius", None),))
+
+    def default_round(self, items: list[Any]) -> Item:
+        return Item("round", (("radius", self._first(items)),))
+
+    def default_edge(self, items: list[Any]) -> Item:
+        values = self._values(items)
+        angle = values[1] if len(values) > 1 else Angle(Fraction(45), "45°", 0)
+        return Item("chamfer", (("leg", values[0]), ("angle", angle), ("unless-noted", None)))
+
+    def angle(self, items: list[Any]) -> Item:
+        return Item("angle", (("angle", items[0]),))
+
+    def chamfer(self, items: list[Any]) -> Item:
+        values = self._values(items)
+        if len(values) == 1:
+            return Item("chamfer", (("leg", values[0]), ("angle", Angle(Fraction(45), "45°", 0))))
+        second = "angle" if isinstance(values[1], Angle) else "leg-b"
+        return Item("chamfer", (("leg", values[0]), (second, values[1])))
+
+    def chamfer_after_angle(self, items: list[Any]) -> Item:
+        return Item("chamfer", (("angle", items[0]),), angle_first=True)
+
+    def rim(self, items: list[Any]) -> Item:
+        leg, angle = self._values(items)
+        return Item("chamfer", (("leg", leg), ("angle", angle)))
+
+    def wall(self, items: list[Any]) -> Item:
+        return Item("wall", (("thickness", self._first(items)),))
+
+    def draft(self, items: list[Any]) -> Item:
+        return Item("draft", (("angle", self._first(items)),), note="taper" if self._has(items, "TAPER") else "")
+
+    def taper_ratio(self, items: list[Any]) -> Item:
+        rise, run = (fraction_of(str(t)) for t in items if isinstance(t, Token) and t.type == "NUMBER")
+        if not run:
+            raise Misread("a taper of 1:0 cannot be made")
+        ratio = Value(rise / run, f"{rise}:{run}", None, plain=True)
+        return Item("draft", (("ratio", ratio),), note="taper")
+
+    def polygon(self, items: list[Any]) -> Item:
+        word = next((str(i).lower() for i in items if isinstance(i, Token) and i.type in ("POLYGON", "SQUARE")), "")
+        sides = next((n for k, n in _SIDES.items() if word.startswith(k)), None)
+        name = "across-corners" if self._has(items, "AC") else "across-flats"
+        parts: list[tuple[str, Any]] = [(name, self._first(items))]
+        if sides:
+            parts.append(("sides", Value(Fraction(sides), str(sides), 0, plain=True)))
+        return Item("polygon", tuple(parts))
+
+    def spline(self, items: list[Any]) -> Item:
+        teeth, minor, major = self._values(items)
+        if teeth.nominal.denominator != 1:
+            raise Misread(f"“{teeth.typed}” is no number of teeth")
+        return Item("spline", (("teeth", replace(teeth, plain=True)), ("minor", minor), ("major", major)))
+
+    def pattern(self, items: list[Any]) -> Item:
+        return Item("pattern", (("pitch", self._first(items)),))
+
+    def grid(self, items: list[Any]) -> Item:
+        counts = [fraction_of(str(t)) for t in items if isinstance(t, Token) and t.type == "NUMBER"]
+        if any(c.denominator != 1 or c < 1 for c in counts):
+            raise Misread("a grid needs two whole numbers, such as GRID 3 x 4")
+        parts: list[tuple[str, Any]] = [
+            (n, Value(c, str(c), 0, plain=True)) for n, c in zip(("columns", "rows"), counts, strict=True)
+        ]
+        parts += zip(("pitch", "pitch-b"), self._values(items), strict=False)
+        return Item("pattern", tuple(parts))
+
+    # -- holes and threads -----------------------------------------------------------------------
+
+    def through(self, _: list[Any]) -> tuple[str, None]:
+        return ("through", None)
+
+    def depth(self, items: list[Any]) -> tuple[str, Value]:
+        return ("depth", self._first(items))
+
+    def seat_depth(self, items: list[Any]) -> tuple[str, Value]:
+        return ("seat-depth", self._first(items))
+
+    def side(self, items: list[Any]) -> str:
+        return {"FAR": "far", "BOTH": "both"}.get(items[0].type, "near")
+
+    def _seat(self, items: list[Any], kind: str, sizes: list[tuple[str, Any]]) -> list[tuple[str, Any]]:
+        side = next((i for i in items if isinstance(i, str) and i in ("far", "both", "near")), "near")
+        ends = {"near": ("",), "far": ("-far",), "both": ("", "-far")}[side]
+        return [(f"{kind}{end}-{name}", value) for end in ends for name, value in sizes]
+
+    def counterbore(self, items: list[Any]) -> list[tuple[str, Any]]:
+        depth = next(i[1] for i in items if isinstance(i, tuple))
+        return self._seat(items, "counterbore", [("diameter", self._first(items)), ("depth", depth)])
+
+    def spotface(self, items: list[Any]) -> list[tuple[str, Any]]:
+        depth = [("depth", i[1]) for i in items if isinstance(i, tuple)]
+        return self._seat(items, "counterbore", [("diameter", self._first(items)), *depth])
+
+    def countersink(self, items: list[Any]) -> list[tuple[str, Any]]:
+        values = self._values(items)
+        size, angle = sorted(values, key=lambda v: isinstance(v, Angle))
+        return self._seat(items, "countersink", [("diameter", size), ("angle", angle)])
+
+    def seat_rim(self, items: list[Any]) -> list[tuple[str, Any]]:
+        size, angle = self._values(items)
+        return self._seat(items, "rim", [("size", size), ("angle", angle)])
+
+    def drilled(self, items: list[Any]) -> Value:
+        return self._first(items)
+
+    def point(self, items: list[Any]) -> tuple[str, Value]:
+        return ("point-angle", self._first(items))
+
+    def flat_bottom(self, _: list[Any]) -> tuple[str, None]:
+        return ("flat-bottom", None)
+
+    def _gathered(self, items: list[Any]) -> list[tuple[str, Any]]:
+        parts: list[tuple[str, Any]] = []
+        for item in items:
+            if isinstance(item, list):
+                parts += item
+            elif isinstance(item, tuple):
+                parts.append(item)
+        return parts
+
+    def hole(self, items: list[Any]) -> Item:
+        return Item("hole", (("diameter", self._first(items)), *self._gathered(items)))
+
+    def screw(self, items: list[Any]) -> str:
+        item = items[0]
+        return item.typed if isinstance(item, Value) else str(item)
+
+    def thread_name(self, items: list[Any]) -> str:
+        return " ".join(str(items[0]).split())
+
+    def _fit(self, items: list[Any]) -> str:
+        word = next((str(i).lower() for i in items if isinstance(i, Token) and i.type == "FIT_WORD"), "normal")
+        return {"medium": "normal", "free": "loose"}.get(word, word)
+
+    def _screw_hole(self, items: list[Any], seats: list[tuple[str, Any]], what: str) -> Item:
+        size, fit = str(items[1]), self._fit(items)
+        bore = _table(_asked(clearance, size, fit), f"{size} {fit}")
+        ends = [i for i in items if isinstance(i, tuple)] or [("through", None)]
+        return Item("hole", (("diameter", bore), *ends, *seats), note=f"{what} {size}, {fit} fit")
+
+    def clearance_hole(self, items: list[Any]) -> Item:
+        return self._screw_hole(items, [], "clearance for")
+
+    def cap_hole(self, items: list[Any]) -> Item:
+        diameter, depth = _asked(cap_seat, str(items[1]))
+        seats = [
+            ("counterbore-diameter", _table(diameter, str(items[1]))),
+            ("counterbore-depth", _table(depth, str(items[1]))),
+        ]
+        return self._screw_hole(items, seats, "for a cap screw")
+
+    def flat_hole(self, items: list[Any]) -> Item:
+        diameter = _asked(flat_seat, str(items[1]))
+        seats = [("countersink-diameter", _table(diameter, str(items[1]))),
+                 ("countersink-angle", Angle(Fraction(90), "90°", 0, table=True))]  # fmt: skip
+        return self._screw_hole(items, seats, "for a flat head screw")
+
+    def tap_drill(self, items: list[Any]) -> Item:
+        thread = _asked(read_thread, str(items[1]))
+        if thread.drill is None:
+            raise Misread(f"no tap drill is tabled for {thread.designation}; write its diameter")
+        ends = self._gathered(items[2:])
+        return Item("hole", (("diameter", _table(thread.drill, thread.designation)), *ends),
+                    note=f"tap drill for {thread.designation}")  # fmt: skip
+
+    def drill(self, items: list[Any]) -> list[tuple[str, Any]]:
+        end = next(i for i in items if isinstance(i, tuple))
+        name = "drill-depth" if end[0] == "depth" else "drill-through"
+        return [("drill-diameter", self._first(items)), (name, end[1])]
+
+    def _thread(self, text: str) -> list[tuple[str, Any]]:
+        thread = _asked(read_thread, text)
+        parts: list[tuple[str, Any]] = [
+            ("thread", text), ("major", _table(thread.major, text)), ("pitch", _table(thread.pitch, text)),
+        ]  # fmt: skip
+        return parts + ([("tap-drill", _table(thread.drill, text))] if thread.drill is not None else [])
+
+    def thread(self, items: list[Any]) -> Item:
+        name = next(i for i in items if isinstance(i, str) and not isinstance(i, Token))
+        parts = self._gathered(items)
+        known = self._thread(name)
+        if any(n == "drill-diameter" for n, _ in parts):
+            known = [p for p in known if p[0] != "tap-drill"]
+        return Item("thread", (known[0], *parts, *known[1:]))
+
+    def outside_thread(self, items: list[Any]) -> Item:
+        known = [p for p in self._thread(str(items[0])) if p[0] != "tap-drill"]
+        return Item("thread", (known[0], ("length", self._first(items)), *known[1:]), note="outside")
+
+    # -- slots, keyways, grooves -------------------------------------------------------------------
+
+    def centres(self, items: list[Any]) -> tuple[str, Value]:
+        return ("centres", self._first(items))
+
+    def overall(self, items: list[Any]) -> tuple[str, Value]:
+        return ("length", self._first(items))
+
+    def slot_rest(self, items: list[Any]) -> Any:
+        return items[0]
+
+    def slot(self, items: list[Any]) -> Item:
+        return Item("slot", (("width", self._first(items)), *self._gathered(items)))
+
+    def slot_after(self, items: list[Any]) -> Item:
+        # 8 x 28 SLOT: the width stands before, as a count would.
+        return Item("slot", (("length", self._first(items)), *self._gathered(items)), note="width before")
+
+    def arc_rest(self, items: list[Any]) -> Any:
+        return items[0]
+
+    def arc_radius(self, items: list[Any]) -> tuple[str, Value]:
+        return ("radius", self._first(items))
+
+    def sweep(self, items: list[Any]) -> tuple[str, Value]:
+        return ("angle", self._first(items))
+
+    def arc_slot(self, items: list[Any]) -> Item:
+        return Item("arc-slot", (("width", self._first(items)), *self._gathered(items)))
+
+    def key_size(self, items: list[Any]) -> tuple[str, Value]:
+        return ("size", self._first(items))
+
+    def key_depth(self, items: list[Any]) -> tuple[str, Value]:
+        return ("depth", self._first(items))
+
+    def key_length(self, items: list[Any]) -> tuple[str, Value]:
+        return ("length", self._first(items))
+
+    def key_from_axis(self, items: list[Any]) -> tuple[str, Value]:
+        return ("from-axis", self._first(items))
+
+    def key_diameter(self, items: list[Any]) -> tuple[str, Value]:
+        wide = self._first(items)
+        return ("radius", replace(wide, nominal=wide.nominal / 2, decimals=None))
+
+    def key_radius(self, items: list[Any]) -> tuple[str, Value]:
+        return ("radius", self._first(items))
+
+    def keyway(self, items: list[Any]) -> Item:
+        parts: list[tuple[str, Any]] = [("width", self._first(items))]
+        order = ["depth", "length"]
+        for name, value in self._gathered(items):
+            if name == "size":
+                if not order:
+                    raise Misread("a keyway has a width, a depth and a length")
+                name = order.pop(0)
+            elif name in order:
+                order.remove(name)
+            parts.append((name, value))
+        return Item("keyway", tuple(parts), note="segment" if self._has(items, "SEGMENT") else "")
+
+    def groove_depth(self, items: list[Any]) -> tuple[str, Value]:
+        return ("depth", self._first(items))
+
+    def groove_diameter(self, items: list[Any]) -> tuple[str, Value]:
+        return ("diameter", self._first(items))
+
+    def groove(self, items: list[Any]) -> Item:
+        word = " ".join(str(items[0]).lower().split())
+        return Item(
+            "groove", (("width", self._first(items)), *self._gathered(items)), note="" if word == "groove" else word
+        )
+
+    # -- counts, suffixes ----------------------------------------------------------------------------
+
+    def _counted(self, text: str) -> Value:
+        digits = re.sub(r"\D", "", text)
+        return Value(Fraction(int(digits)), digits, 0, counts=True)
+
+    def prefix(self, items: list[Any]) -> Value:
+        return self._counted(str(items[0])) if isinstance(items[0], Token) else self._first(items)
+
+    def body(self, items: list[Any]) -> tuple[list[Value], Item]:
+        return list(items[:-1]), items[-1]
+
+    def count_after(self, items: list[Any]) -> tuple[str, Any]:
+        return ("count", self._counted(str(items[0])))
+
+    def typical(self, _: list[Any]) -> tuple[str, Any]:
+        return ("typical", None)
+
+    def equally_spaced(self, _: list[Any]) -> tuple[str, Any]:
+        return ("equally-spaced", None)
+
+    def on_circle(self, items: list[Any]) -> tuple[str, Any]:
+        return ("pitch-circle", self._first(items))
+
+    def start_angle(self, items: list[Any]) -> tuple[str, Any]:
+        return ("start-angle", self._first(items))
+
+    def at_pitch(self, items: list[Any]) -> tuple[str, Any]:
+        return ("pitch", self._first(items))
+
+    def at_angle(self, items: list[Any]) -> tuple[str, Any]:
+        return ("pitch-angle", self._first(items))
+
+    def both_sides(self, _: list[Any]) -> tuple[str, Any]:
+        return ("both-sides", None)
+
+    def for_length(self, items: list[Any]) -> tuple[str, Any]:
+        return ("length", self._first(items))
+
+    def from_face(self, items: list[Any]) -> tuple[str, Any]:
+        return ("from", " ".join(str(items[0]).split()[1:]))
+
+    def where_shown(self, _: list[Any]) -> tuple[str, Any]:
+        return ("where", None)
+
+    def unless_noted(self, _: list[Any]) -> tuple[str, Any]:
+        return ("unless-noted", None)
+
+    def ref_word(self, _: list[Any]) -> tuple[str, Any]:
+        return ("reference", None)
+
+    def basic_word(self, _: list[Any]) -> tuple[str, Any]:
+        return ("basic", None)
+
+    def reference(self, items: list[Any]) -> tuple[Any, ...]:
+        return (*items[0], [("reference", None), *items[1:]])
+
+    def basic(self, items: list[Any]) -> tuple[Any, ...]:
+        return (*items[0], [("basic", None), *items[1:]])
+
+    def plain(self, items: list[Any]) -> tuple[Any, ...]:
+        return (*items[0], items[1:])
