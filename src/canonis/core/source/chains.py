@@ -195,6 +195,8 @@ def solve_chain(
     system = _System()
     redundant: list[str] = []
     gaps: list[tuple[_Sum, Fraction, str]] = []
+    #: Members of loops that do close: the others are suspect before them.
+    sound: set[int] = set()
 
     def offset(name: str, times: Fraction) -> tuple[dict[int, Fraction], Fraction, _Sum]:
         g = group_of[name]
@@ -215,6 +217,7 @@ def solve_chain(
         if rest[0]:
             gaps.append((rest[1], rest[0], strip.member(own)))
         else:
+            sound.update(rest[1])
             redundant.append(strip.member(own))
 
     for k, e in enumerate(strip.equations):
@@ -227,6 +230,7 @@ def solve_chain(
         if value:
             gaps.append((sums, value, strip.member(k)))
         else:
+            sound.update(sums)
             redundant.append(strip.member(k))
 
     levels: dict[str, Fraction] = {}
@@ -247,19 +251,21 @@ def solve_chain(
             spans.append(_span(strip, d.name, levels[d.b] - levels[d.a], total))
     return Chain(
         direction=direction, text=text.strip(), levels=levels, solved=tuple(solved), unsolved=tuple(unsolved), spans=tuple(spans),
-        gaps=tuple(_gap(strip, sums, value, unit, [g[0] for g in gaps]) for sums, value, _ in gaps),
+        gaps=tuple(_gap(strip, sums, value, unit, [g[0] for g in gaps], sound) for sums, value, _ in gaps),
         redundant=tuple(redundant), free=tuple(n for n in strip.names if n not in levels),
         used=tuple(d.number for d in strip.distances if d.number),
     )  # fmt: skip
 
 
-def _gap(strip: Strip, sums: _Sum, value: Fraction, unit: Unit, loops: list[_Sum]) -> dict[str, Any]:
+def _gap(strip: Strip, sums: _Sum, value: Fraction, unit: Unit, loops: list[_Sum], sound: set[int]) -> dict[str, Any]:
     """A loop that does not close, with the member that explains it best."""
     members = [(strip.distances[k], v) for k, v in sorted(sums.items()) if k < len(strip.distances)]
     # A member of every open loop is suspect before any other.
     shared = set(sums) if len(loops) < 2 else set.intersection(*[set(x) for x in loops])
     out: dict[str, Any] = {"loop": [strip.member(k) for k in sorted(sums)], "gap_mm": abs(float(value))}
-    found = likely_slip(members, value, unit, {strip.distances[k].name for k in shared if k < len(strip.distances)})
+    doubtful = {id(strip.distances[k]) for k in shared if k < len(strip.distances)}
+    borne_out = {id(strip.distances[k]) for k in sound if k < len(strip.distances)}
+    found = likely_slip(members, value, unit, doubtful, borne_out)
     if found is not None:
         out["likely"] = found
     return out

@@ -8,7 +8,7 @@ from typing import Any
 from canonis.core.quantity.units import Unit
 from canonis.core.source.chains import Chain
 from canonis.core.source.characteristic import Characteristic, Part
-from canonis.core.source.pairs import compare_pair, half_of, plain_name
+from canonis.core.source.pairs import compare_pair, half_of, last_place, plain_name
 from canonis.core.source.rules import HouseRules
 from canonis.core.source.seats import check_hole, check_thread
 from canonis.core.source.words import exact_text
@@ -82,7 +82,7 @@ def _named(lines: Sequence[Characteristic], rules: HouseRules) -> Iterable[Findi
                     or half.angle != full.angle
                 ):
                     continue
-                if half.nominal * 2 == full.nominal:
+                if abs(half.nominal * 2 - full.nominal) <= 2 * last_place(half, rules) + last_place(full, rules):
                     continue
                 reason = "twice the half is not the whole"
                 if half.nominal == full.nominal:

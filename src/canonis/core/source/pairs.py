@@ -10,7 +10,7 @@ from canonis.core.source.rules import HouseRules
 from canonis.core.source.slips import swapped_digits
 from canonis.core.source.words import exact_text
 
-__all__ = ["compare_pair", "half_of", "plain_name"]
+__all__ = ["compare_pair", "half_of", "last_place", "plain_name"]
 
 
 def plain_name(name: str) -> str:
@@ -22,6 +22,19 @@ def half_of(name: str) -> str | None:
     """The name of the whole that a half belongs to: “half foot width” → “foot width”; None when it is no half."""
     found = re.match(r"(?:half(?:\s+of)?|1/2)\s+(.+)$|(.+?)\s+half$", name)
     return (found.group(1) or found.group(2)) if found else None
+
+
+def last_place(part: Part, rules: HouseRules) -> Fraction:
+    """Half a unit of the last place a part was written to where that may hide a rounding (4 places in), mm; else 0."""
+    inch = (part.unit or rules.unit) is Unit.INCH
+    if part.decimals is None or part.decimals < (4 if inch else 3):
+        return Fraction(0)
+    return Fraction(1, 2 * 10**part.decimals) * (MM_PER_INCH if inch else 1)
+
+
+def _times(high: Fraction, low: Fraction, factor: int) -> bool:
+    """Whether one size is a multiple of the other, to the rounding of what was written."""
+    return abs(float(high / low) / factor - 1) < 1e-3
 
 
 def _said(a: Characteristic, b: Characteristic, reason: str) -> str:
@@ -66,9 +79,9 @@ def _slip(a: Part, b: Part) -> tuple[str, str]:
             return "same.differs", "their limits differ"
     if abs(float(high / low) - 25.4) < 0.2:
         return "unit.factor", "the factor is 25.4: inches and millimetres are mixed"
-    if high == low * 10:
+    if _times(high, low, 10):
         return "size.factor", "the factor is ten"
-    if high == low * 2:
+    if _times(high, low, 2):
         return "half.differs", "one is half of the other: a half or a radius written for the whole, or the reverse"
     for p, q in ((a, b), (b, a)):
         scale = MM_PER_INCH if p.unit is Unit.INCH else Fraction(1)

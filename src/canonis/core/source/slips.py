@@ -63,12 +63,12 @@ def _same_number(text: str, other: str) -> bool:
 
 
 def likely_slip(
-    members: Sequence[tuple[Distance, Fraction]], gap: Fraction, unit: Unit, shared: set[str]
+    members: Sequence[tuple[Distance, Fraction]], gap: Fraction, unit: Unit, shared: set[int], sound: set[int]
 ) -> dict[str, Any] | None:
     """The member of an open loop whose slip explains the gap best; None when none stands out.
 
     `members` with the times they count in the loop, `gap` the sum of the loop in mm, `shared` the members of every
-    open loop.
+    open loop, `sound` those of loops that close (both by identity).
     """
     best: tuple[float, str, Fraction, str] | None = None
     for member, times in members:
@@ -76,15 +76,12 @@ def likely_slip(
             continue
         right = member.size - gap / times
         for weight, reason in _reasons(member, right, unit):
-            score = weight + (2.0 if member.name in shared else 0.0)
+            score = weight + (2.0 if id(member) in shared else 0.0) - (2.5 if id(member) in sound else 0.0)
             if best is None or score > best[0] + 1e-9:
                 best = (score, member.name, right, reason)
     if best is None:
-        if len(shared) == 1:
-            return {
-                "member": next(iter(shared)),
-                "reason": "it is part of every loop that does not close",
-                "wanted_mm": None,
-            }
+        alone = [m for m, _ in members if id(m) not in sound]
+        if len(alone) == 1:
+            return {"member": alone[0].name, "reason": "all others are borne out by other sums", "wanted_mm": None}
         return None
     return {"member": best[1], "reason": best[3], "wanted_mm": float(best[2])}

@@ -274,7 +274,7 @@ def _missing(header: dict[str, Any], lines: list[Characteristic], checkpoints: l
         out.append(
             finding("missing.general", "header", "No general tolerance is given for sizes without their own.", "advice")
         )
-    if not header.get("default") and not any(c.general or c.kind == "note" for c in lines):
+    if not header.get("default") and not any(c.general or (c.kind == "note" and c.error is None) for c in lines):
         message = "No default notes are given (rounds, edges, treatment); are there none on the print?"
         out.append(finding("missing.notes", "header", message, "advice"))
     holes = [c for c in lines if c.kind in ("hole", "thread")]
