@@ -29,6 +29,10 @@ export const useJob = defineStore("job", {
     notice: "",
     busy: 0,
     proving: false,
+    /** Whether the ledger is folded, by station. */
+    folded: {} as Record<string, boolean>,
+    /** The newest version of the source that the server has told of. */
+    sourceVersion: 0,
     stream: null as EventSource | null,
   }),
   getters: {
@@ -117,6 +121,7 @@ export const useJob = defineStore("job", {
         };
         const before = this.running;
         this.tasks = now.tasks;
+        this.sourceVersion = now.source;
         const key = `${now.sheet}.${now.model}.${now.source}`;
         const ended = before && !this.running;
         const finished = ended ? now.tasks.find((t) => t.id === before?.id) : undefined;

@@ -65,11 +65,27 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/checkpoint-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
         /**
-         * Patch Job
-         * @description Change header fields.
+         * Paste Table
+         * @description Checkpoint lines from a pasted table, without storing them.
          */
-        patch: operations["patchJob"];
+        post: operations["readTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/jobs/{job_id}/events": {
@@ -152,6 +168,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upload Print
+         * @description Take a print; it is opened under limits first, and stored only when it can be shown.
+         */
+        post: operations["uploadPrint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/prints/{print_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Print
+         * @description Remove a print; its lines stay, without their flags on it.
+         */
+        delete: operations["removePrint"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Print
+         * @description Turn a page or calibrate it.
+         */
+        patch: operations["changePrint"];
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/prints/{print_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Print File
+         * @description The print as it came.
+         */
+        get: operations["getPrintFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/prints/{print_id}/flagged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Flagged
+         * @description The print with its numbered flags, and the list of them, as PDF.
+         */
+        get: operations["exportFlagged"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/proof": {
         parameters: {
             query?: never;
@@ -166,6 +266,26 @@ export interface paths {
         get: operations["getProof"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/read-line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Line
+         * @description What a line of shorthand means in a job, and what may come next in it, without storing it.
+         */
+        post: operations["readLine"];
         delete?: never;
         options?: never;
         head?: never;
@@ -299,13 +419,93 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
         /**
-         * Put Source
-         * @description Store the list of characteristics; 409 when someone else stored another meanwhile.
+         * Get Source
+         * @description The source of a job as stored and as read.
          */
-        put: operations["putSource"];
+        get: operations["getSource"];
+        put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/source/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edit Source
+         * @description Apply edits; those made on an older state of their line come back as conflicts, the others are stored.
+         */
+        post: operations["editSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/source/export/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Source
+         * @description The list as csv or pdf, or the whole source as json.
+         */
+        get: operations["exportSource"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/source/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Source
+         * @description Take over a list: CSV lines are added at the end, a specification (JSON or text) replaces the whole source.
+         */
+        post: operations["importSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/work-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work Out Text
+         * @description The value of an expression in a job, with its steps; any field that asks for a number takes one.
+         */
+        post: operations["workOut"];
         delete?: never;
         options?: never;
         head?: never;
@@ -358,26 +558,6 @@ export interface paths {
          * @description Another role or password; the list after it.
          */
         patch: operations["changePerson"];
-        trace?: never;
-    };
-    "/api/read-line": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Preview Line
-         * @description What a line of shorthand means, without storing it.
-         */
-        post: operations["readLine"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
         trace?: never;
     };
     "/api/session": {
@@ -488,8 +668,18 @@ export interface components {
             /** Role */
             role: string;
         };
+        /** Body_importSource */
+        Body_importSource: {
+            /** File */
+            file: string;
+        };
         /** Body_uploadModel */
         Body_uploadModel: {
+            /** File */
+            file: string;
+        };
+        /** Body_uploadPrint */
+        Body_uploadPrint: {
             /** File */
             file: string;
         };
@@ -549,14 +739,8 @@ export interface components {
          * @description A job with its source and what has become of its models.
          */
         JobFull: {
-            /** Density */
-            density: number | null;
             /** Id */
             id: number;
-            /** Limits */
-            limits: string;
-            /** Material */
-            material: string;
             /** Model Id */
             model_id: number | null;
             /** Models */
@@ -614,35 +798,6 @@ export interface components {
             unit: "mm" | "in";
         };
         /**
-         * JobPatch
-         * @description Header fields of a job to change.
-         */
-        JobPatch: {
-            /** Density */
-            density?: number | null;
-            /** Limits */
-            limits?: ("middle" | "nominal" | "upper" | "lower") | null;
-            /** Material */
-            material?: string | null;
-            /** Title */
-            title?: string | null;
-        };
-        /**
-         * LineIn
-         * @description A characteristic as typed.
-         */
-        LineIn: {
-            /** Number */
-            number: string;
-            /** Text */
-            text: string;
-            /**
-             * Where
-             * @default
-             */
-            where: string;
-        };
-        /**
          * LinkRequest
          * @description Link a characteristic to a statement by hand, to nothing (`none`), or back to the program (`auto`).
          */
@@ -682,6 +837,14 @@ export interface components {
             sha256: string;
             /** State */
             state: string;
+        };
+        /**
+         * PastedTable
+         * @description A table of checkpoints pasted as text.
+         */
+        PastedTable: {
+            /** Text */
+            text: string;
         };
         /**
          * Person
@@ -724,18 +887,43 @@ export interface components {
             role?: ("drafter" | "checker" | "viewer" | "administrator") | null;
         };
         /**
+         * PrintCard
+         * @description A print of the source: its pages' width and height, turn (degrees clockwise) and calibration.
+         */
+        PrintCard: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pdf" | "png" | "jpeg";
+            /** Name */
+            name: string;
+            /** Pages */
+            pages: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * PrintPatch
+         * @description A page turned or calibrated: `mm_per_width` is the real width of the page's picture in mm.
+         */
+        PrintPatch: {
+            /** Mm Per Width */
+            mm_per_width?: number | null;
+            /** Page */
+            page: number;
+            /** Turn */
+            turn?: (0 | 90 | 180 | 270) | null;
+        };
+        /**
          * ReadRequest
          * @description A line to preview.
          */
         ReadRequest: {
             /** Text */
             text: string;
-            /**
-             * Unit
-             * @default mm
-             * @enum {string}
-             */
-            unit: "mm" | "in";
         };
         /**
          * RedraftRequest
@@ -858,34 +1046,78 @@ export interface components {
             password: string;
         };
         /**
-         * SourceIn
-         * @description The whole list as the browser has it, and the version it was made on.
+         * SourceEdited
+         * @description The source after edits, and the edits that were made on something older, with both sides.
          */
-        SourceIn: {
-            /** Checkpoints */
-            checkpoints?: string[];
-            /** Lines */
-            lines: components["schemas"]["LineIn"][];
-            /** Version */
-            version: number;
+        SourceEdited: {
+            /** Conflicts */
+            conflicts: {
+                [key: string]: unknown;
+            }[];
+            source: components["schemas"]["SourceRead"];
+        };
+        /**
+         * SourceEdits
+         * @description Edits of a source, applied in order; each states the rev it was made on (see core.source.editing).
+         */
+        SourceEdits: {
+            /** Ops */
+            ops: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * SourceRead
-         * @description The source as read: meanings in words, errors at the character, findings.
+         * @description The stored source and what it means.
          */
         SourceRead: {
-            /** Characteristics */
-            characteristics: {
+            /** Chains */
+            chains: {
                 [key: string]: unknown;
             }[];
             /** Checkpoints */
-            checkpoints: string[];
+            checkpoints: {
+                [key: string]: unknown;
+            }[];
+            /** Choices */
+            choices: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Fault
+             * @default
+             */
+            fault: string;
             /** Findings */
             findings: {
                 [key: string]: unknown;
             }[];
+            /** Head */
+            head: {
+                [key: string]: string;
+            };
+            /** Lines */
+            lines: {
+                [key: string]: unknown;
+            }[];
+            /** Prints */
+            prints: components["schemas"]["PrintCard"][];
+            /** Readiness */
+            readiness: string[];
+            /** Revs */
+            revs: {
+                [key: string]: number;
+            };
+            /** Rules */
+            rules: {
+                [key: string]: string;
+            };
             /** Version */
             version: number;
+            /** Workings */
+            workings: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * TaskState
@@ -918,6 +1150,14 @@ export interface components {
             msg: string;
             /** Error Type */
             type: string;
+        };
+        /**
+         * WorkRequest
+         * @description An expression to work out.
+         */
+        WorkRequest: {
+            /** Text */
+            text: string;
         };
     };
     responses: never;
@@ -1049,7 +1289,7 @@ export interface operations {
             };
         };
     };
-    patchJob: {
+    readTable: {
         parameters: {
             query?: never;
             header?: never;
@@ -1062,7 +1302,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["JobPatch"];
+                "application/json": components["schemas"]["PastedTable"];
             };
         };
         responses: {
@@ -1072,7 +1312,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobFull"];
+                    "application/json": string[];
                 };
             };
             /** @description Validation Error */
@@ -1226,6 +1466,177 @@ export interface operations {
             };
         };
     };
+    uploadPrint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_uploadPrint"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintCard"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    removePrint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                print_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    changePrint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                print_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintPatch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintCard"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    getPrintFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                print_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exportFlagged: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                print_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     getProof: {
         parameters: {
             query?: never;
@@ -1238,6 +1649,45 @@ export interface operations {
             };
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    readLine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadRequest"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -1469,7 +1919,40 @@ export interface operations {
             };
         };
     };
-    putSource: {
+    getSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceRead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    editSource: {
         parameters: {
             query?: never;
             header?: never;
@@ -1482,7 +1965,76 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SourceIn"];
+                "application/json": components["schemas"]["SourceEdits"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceEdited"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    exportSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                kind: string;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    importSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_importSource"];
             };
         };
         responses: {
@@ -1493,6 +2045,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceRead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    workOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             /** @description Validation Error */
@@ -1629,43 +2220,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"][];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    readLine: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ReadRequest"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
                 };
             };
             /** @description Validation Error */

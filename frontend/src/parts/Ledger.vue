@@ -3,8 +3,13 @@ import { computed, nextTick, ref, watch } from "vue";
 import { STATES, type LedgerRow } from "../board/types";
 import { useJob } from "../state";
 
+const props = defineProps<{ station: string }>();
 const store = useJob();
-const folded = ref(false);
+// In the source station the list itself stands where the ledger would; it starts folded there.
+const folded = computed({
+  get: () => store.folded[props.station] ?? props.station === "source",
+  set: (value) => (store.folded = { ...store.folded, [props.station]: value }),
+});
 const show = ref<"all" | "open">("all");
 const body = ref<HTMLElement>();
 const rows = computed<LedgerRow[]>(() => {

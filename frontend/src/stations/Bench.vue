@@ -28,8 +28,8 @@ const sheetStation = ref<InstanceType<typeof Sheet>>();
 
 /** Hollow, half with the number of open points, or full. */
 const pips = computed<Record<string, { shape: string; open: number; word: string }>>(() => {
-  const lines = store.job?.source.characteristics ?? [];
-  const bad = lines.filter((l) => l.error).length + (store.job?.source.findings.length ?? 0);
+  const lines = store.job?.source.lines ?? [];
+  const bad = store.job?.source.readiness.length ?? 0;
   const findings = store.proof?.findings.length ?? 0;
   const pip = (has: boolean, open: number) =>
     !has
@@ -171,7 +171,7 @@ onBeforeUnmount(() => {
         <Release v-else />
       </main>
       <main v-else class="surface wait"><span class="quiet">Opening the job …</span></main>
-      <Ledger />
+      <Ledger :station="at" />
     </div>
     <Palette v-if="palette" :actions="actions" @close="palette = false" />
     <div v-if="help" class="help" role="dialog" aria-label="Keys">

@@ -9,6 +9,7 @@ from typing import Any
 
 from sqlalchemy import select
 
+from canonis.core.source.editing import from_specification
 from canonis.core.source.specification import read_specification
 from canonis.store.database import open_session
 from canonis.store.people import add_user
@@ -78,16 +79,15 @@ def load_demo() -> None:
             session.commit()
         for stem in ("escapement-cock", "valve-block"):
             text = (_PARTS / f"{stem}.spec").read_text()
-            spec = read_specification(text)
-            number = str(spec.header["number"])
+            number = str(read_specification(text).header["number"])
             if session.scalar(select(Job.id).where(Job.number == number)) is not None:
                 continue
-            job = Job(
-                set_id=shared.id, number=number, title=str(spec.header["title"]), unit=str(spec.rules.unit),
-                style=str(spec.header["style"]), material=str(spec.header["material"]), limits=spec.rules.limits,
-                lines=[{"number": c.number, "where": c.where, "text": c.text} for c in spec.characteristics],
-                chains=[], checkpoints=[c.text for c in spec.checkpoints], links={}, source_version=1,
-            )  # fmt: skip
+            source = from_specification(text)
+            # What the set gives is not said again by the job.
+            source["head"].pop("general", None)
+            head = source["head"]
+            job = Job(set_id=shared.id, number=number, title=head["title"], unit=head["unit"], style=head["style"],
+                      source=source, links={}, source_version=1)  # fmt: skip
             data = files[stem].read_bytes()
             sha = hashlib.sha256(data).hexdigest()
             if session.get(Blob, sha) is None:

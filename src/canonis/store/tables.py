@@ -8,7 +8,7 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import DateTime
 
-__all__ = ["Base", "Blob", "DrawingSet", "Job", "Model", "Proof", "Session", "SheetVersion", "Task", "User"]
+__all__ = ["Base", "Blob", "DrawingSet", "Job", "Model", "Print", "Proof", "Session", "SheetVersion", "Task", "User"]
 
 
 def _now() -> datetime:
@@ -50,7 +50,7 @@ class DrawingSet(Base):
 
 
 class Job(Base):
-    """One part to draw: its source, its model and its sheet. `lines` holds the characteristics as typed."""
+    """One part to draw: its source (see core.source.editing), its model and its sheet."""
 
     __tablename__ = "jobs"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -59,16 +59,25 @@ class Job(Base):
     title: Mapped[str]
     unit: Mapped[str]
     style: Mapped[str]
-    material: Mapped[str] = mapped_column(default="")
-    density: Mapped[float | None]
-    limits: Mapped[str] = mapped_column(default="middle")
-    lines: Mapped[list[Any]] = mapped_column(default=list)
-    chains: Mapped[list[Any]] = mapped_column(default=list)
-    checkpoints: Mapped[list[Any]] = mapped_column(default=list)
+    source: Mapped[dict[str, Any]]
     links: Mapped[dict[str, Any]] = mapped_column(default=dict)
     source_version: Mapped[int] = mapped_column(default=1)
     model_id: Mapped[int | None]
     sheet_head: Mapped[int | None]
+    created: Mapped[datetime] = mapped_column(default=_now)
+
+
+class Print(Base):
+    """A sheet of the source as it came: PDF, PNG or JPEG. `pages` holds each page's width and height, its turn in
+    degrees clockwise and its calibration."""
+
+    __tablename__ = "prints"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), index=True)
+    sha256: Mapped[str] = mapped_column(ForeignKey("blobs.sha256"))
+    name: Mapped[str]
+    kind: Mapped[str]
+    pages: Mapped[list[Any]]
     created: Mapped[datetime] = mapped_column(default=_now)
 
 

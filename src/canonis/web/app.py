@@ -18,8 +18,10 @@ from canonis.store.database import engine
 from canonis.web import bench
 from canonis.web.jobs import router as jobs_router
 from canonis.web.people import router as people_router
+from canonis.web.prints import router as prints_router
 from canonis.web.sets import router as sets_router
 from canonis.web.sheets import router as sheets_router
+from canonis.web.source import router as source_router
 from canonis.work.kernel import KernelFault
 
 __all__ = ["app"]
@@ -75,7 +77,7 @@ def _kernel_fault(_: Request, fault: KernelFault) -> JSONResponse:
     )
 
 
-for router in (people_router, sets_router, jobs_router, sheets_router):
+for router in (people_router, sets_router, jobs_router, source_router, prints_router, sheets_router):
     app.include_router(router, prefix="/api")
 
 _DIST = Path(__file__).resolve().parents[3] / "frontend" / "dist"

@@ -24,5 +24,5 @@ def stop() -> None:
 
 def run(job: str, **arguments: Any) -> Any:
     """Run a kernel job; proofs and files have a child of their own, so that they never hold up an edit."""
-    child = _proving if job in ("prove", "export") else _child
+    child = _child if job in ("show", "edit") else _proving
     return child.run(job, arguments, stage_limit=60.0)

@@ -6,9 +6,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 __all__ = [
-    "Account", "Command", "EditRequest", "JobCard", "JobFull", "JobNew", "JobPatch", "LineIn", "LinkRequest", "Me",
-    "Person", "PersonNew", "PersonPatch", "ReadRequest", "RedraftRequest",
-    "SetCard", "SetIn", "SheetState", "SignIn", "SourceIn", "SourceRead", "TaskState",
+    "Account", "Command", "EditRequest", "JobCard", "JobFull", "JobNew", "LinkRequest", "Me", "ModelCard", "PastedTable", "Person", "PersonNew", "PersonPatch", "PrintCard", "PrintPatch", "ReadRequest", "RedraftRequest", "SetCard", "SetIn", "SheetState", "SignIn", "SourceEdited", "SourceEdits", "SourceRead", "TaskState", "WorkRequest",
 ]  # fmt: skip
 
 
@@ -112,45 +110,70 @@ class JobNew(BaseModel):
     set_id: int | None = None
 
 
-class JobPatch(BaseModel):
-    """Header fields of a job to change."""
+class SourceEdits(BaseModel):
+    """Edits of a source, applied in order; each states the rev it was made on (see core.source.editing)."""
 
-    title: str | None = Field(default=None, max_length=120)
-    material: str | None = Field(default=None, max_length=80)
-    density: float | None = Field(default=None, gt=0, lt=100)
-    limits: Literal["middle", "nominal", "upper", "lower"] | None = None
+    ops: list[dict[str, Any]] = Field(max_length=6000)
 
 
-class LineIn(BaseModel):
-    """A characteristic as typed."""
+class PrintCard(BaseModel):
+    """A print of the source: its pages' width and height, turn (degrees clockwise) and calibration."""
 
-    number: str = Field(max_length=20)
-    where: str = Field(default="", max_length=120)
-    text: str = Field(max_length=1000)
+    id: int
+    name: str
+    kind: Literal["pdf", "png", "jpeg"]
+    pages: list[dict[str, Any]]
 
 
-class SourceIn(BaseModel):
-    """The whole list as the browser has it, and the version it was made on."""
+class PrintPatch(BaseModel):
+    """A page turned or calibrated: `mm_per_width` is the real width of the page's picture in mm."""
 
-    version: int
-    lines: list[LineIn] = Field(max_length=5000)
-    checkpoints: list[str] = Field(default_factory=list, max_length=200)
+    page: int = Field(ge=1, le=60)
+    turn: Literal[0, 90, 180, 270] | None = None
+    mm_per_width: float | None = Field(default=None, gt=0, lt=1e6)
 
 
 class SourceRead(BaseModel):
-    """The source as read: meanings in words, errors at the character, findings."""
+    """The stored source and what it means."""
 
     version: int
-    characteristics: list[dict[str, Any]]
-    checkpoints: list[str]
+    lines: list[dict[str, Any]]
+    chains: list[dict[str, Any]]
+    workings: list[dict[str, Any]]
+    checkpoints: list[dict[str, Any]]
+    rules: dict[str, str]
+    choices: list[dict[str, Any]]
+    head: dict[str, str]
+    revs: dict[str, int]
     findings: list[dict[str, Any]]
+    readiness: list[str]
+    prints: list[PrintCard]
+    fault: str = ""
+
+
+class SourceEdited(BaseModel):
+    """The source after edits, and the edits that were made on something older, with both sides."""
+
+    source: SourceRead
+    conflicts: list[dict[str, Any]]
 
 
 class ReadRequest(BaseModel):
     """A line to preview."""
 
     text: str = Field(max_length=1000)
-    unit: Literal["mm", "in"] = "mm"
+
+
+class WorkRequest(BaseModel):
+    """An expression to work out."""
+
+    text: str = Field(max_length=400)
+
+
+class PastedTable(BaseModel):
+    """A table of checkpoints pasted as text."""
+
+    text: str = Field(max_length=200_000)
 
 
 class ModelCard(BaseModel):
@@ -172,9 +195,6 @@ class JobFull(BaseModel):
     title: str
     unit: str
     style: str
-    material: str
-    density: float | None
-    limits: str
     set_name: str
     shared: dict[str, Any]
     source: SourceRead

@@ -17,8 +17,9 @@ from canonis.store.database import open_session
 from canonis.store.specs import spec_text
 from canonis.store.tables import Blob, DrawingSet, Job, Model, Proof, SheetVersion, Task
 from canonis.web import bench
+from canonis.web.access import job_or_404
 from canonis.web.guard import Anyone, Drafter
-from canonis.web.jobs import job_or_404, tasks_of
+from canonis.web.jobs import tasks_of
 from canonis.web.models import EditRequest, LinkRequest, RedraftRequest, SheetState, TaskState
 from canonis.work.queue import enqueue, model_arguments
 

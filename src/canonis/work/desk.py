@@ -12,11 +12,13 @@ from canonis.core.features.report import measure_model
 from canonis.core.output.pdf import write_pdf
 from canonis.core.output.screen import screen_pages
 from canonis.core.output.sheet_json import sheet_files, write_csv
+from canonis.core.output.source_pdf import flag_print, write_list
 from canonis.core.output.svg import write_svg
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.solid.mesh import mesh_of
+from canonis.core.source.prints import inspect_print
 from canonis.core.source.specification import Specification, read_specification
 from canonis.work.jobs import Loaded, Progress, density_from, load, wish_from
 
@@ -119,6 +121,23 @@ def export(progress: Progress, *, model: dict[str, Any], document: dict[str, Any
     return sheet_files(Draft(scene, ()), check)["sheet.json"]
 
 
+def list_pdf(progress: Progress, *, spec: str) -> bytes:
+    """The list of characteristics as PDF."""
+    return write_list(read_specification(spec))
+
+
+def inspect_source_print(progress: Progress, *, data: bytes, name: str, limit: int) -> dict[str, Any]:
+    """Kind and pages of a print."""
+    return inspect_print(data, name, limit)
+
+
+def flag_source_print(progress: Progress, *, data: bytes, kind: str, pages: list[dict[str, Any]],
+                      flags: list[dict[str, Any]]) -> bytes:  # fmt: skip
+    """A print with its flags, as PDF."""
+    return flag_print(data, kind, pages, flags)
+
+
 DESK: dict[str, Callable[..., Any]] = {
     "study": study, "first_sheet": first_sheet, "show": show, "edit": edit, "prove": prove, "export": export,
+    "list_pdf": list_pdf, "inspect_print": inspect_source_print, "flag_print": flag_source_print,
 }  # fmt: skip

@@ -103,12 +103,14 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         material=str(options.get("material") or header.get("material", "")), general=str(header.get("general", "")),
     )  # fmt: skip
     notes = tuple(t.strip() for t in str(header.get("default", "")).split(";") if t.strip())
+    house = spec.rules.house if spec else {}
+    projection = options.get("projection") or house.get("projection")
     unit = options.get("unit") or (str(spec.rules.unit) if spec and "unit" in header else None)
     return DraftWish(
-        style=options.get("style") or str(header.get("style", "") or "iso"), projection=options.get("projection"),
+        style=options.get("style") or str(header.get("style", "") or "iso"), projection=projection if projection in ("first", "third") else None,
         unit=Unit(unit) if unit else None, size=options.get("size") or "auto", scale=options.get("scale") or "auto",
         views=options.get("views") or "all", front=options.get("front"),
-        datum=options.get("datum") or "auto", density=density, title=title, notes=notes,
+        datum=options.get("datum") or house.get("datum") or "auto", hidden=house.get("hidden") or "auto", density=density, title=title, notes=notes,
     )  # fmt: skip
 
 

@@ -42,6 +42,7 @@ class DraftWish:
     views: str = "all"
     front: str | None = None
     datum: str = "auto"
+    hidden: str = "auto"
     density: float | None = None
     title: TitleBlock = field(default_factory=TitleBlock)
     notes: tuple[str, ...] = ()
@@ -235,7 +236,7 @@ def draft_model(
         _project_missing(extra, solid, index, cache, progress)
         planner.views += extra
         planner.views.append(_view(front.frame, "pictorial", solid, number, len(views) + len(planner.views) + 1))
-        planner.views = [v.model_copy(update={"hidden": _hidden_wanted(shown(v))}) for v in planner.views]
+        planner.views = [v.model_copy(update={"hidden": _hidden_wanted(shown(v), wish.hidden)}) for v in planner.views]
         planner._n = len(marks)
         planner.overall()
         planner.holes()
@@ -285,8 +286,10 @@ def _project_missing(views: list[View], solid: Solid, index: int, cache: Project
         cache.update({projection_key(index, v): p for v, p in zip(todo, done, strict=True)})
 
 
-def _hidden_wanted(seen: Projection) -> bool:
-    """Hidden lines are kept where they are few enough to read."""
+def _hidden_wanted(seen: Projection, rule: str) -> bool:
+    """Hidden lines by the house rule: all, none, or (auto) kept where they are few enough to read."""
+    if rule in ("all", "none"):
+        return rule == "all"
     return len(seen.hidden) <= 40 or seen.length("hidden") <= seen.length("visible")
 
 

@@ -4,11 +4,12 @@ from typing import Any
 
 import numpy as np
 
+from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
 from canonis.core.solid.materials import DENSITIES
-from canonis.core.solid.model import Solid
+from canonis.core.solid.model import Solid, Vec
 from canonis.core.source.checkpoints import Checkpoint
 
 __all__ = ["check_mass"]
@@ -75,10 +76,30 @@ def check_mass(
         rows.append({"key": "mass", "kind": "mass", "number": "M1", "text": f"mass after “{checkpoint.step}”",
                      "source": f"{wanted:.6g} g", "drawn": None, "model": None if mass is None else f"{mass:.6g} g",
                      "difference": None if mass is None else f"{mass - wanted:+.4g} g", "state": state})  # fmt: skip
+    for key, number, name, wanted_size, half, got, mark in (
+        ("volume", "M3", "volume", checkpoint.volume_mm3, checkpoint.volume_half, solid.mass.volume, "mm³"),
+        ("area", "M4", "area", checkpoint.area_mm2, checkpoint.area_half, solid.mass.area, "mm²"),
+    ):
+        if wanted_size is None:
+            continue
+        ok = abs(got - wanted_size) <= half * (1 + 1e-9)
+        if not ok:
+            findings.append({"rule": f"{key}.source", "severity": "error", "subject": key, "expected": wanted_size, "found": got,
+                             "message": f"The {name} is {got:.7g} {mark} and the source says {wanted_size:.7g} {mark}."})  # fmt: skip
+        rows.append({"key": key, "kind": "mass", "number": number, "text": f"{name} after “{checkpoint.step}”",
+                     "source": f"{wanted_size:.7g} {mark}", "drawn": None, "model": f"{got:.7g} {mark}",
+                     "difference": f"{got - wanted_size:+.4g} {mark}", "state": "proven" if ok else "differs"})  # fmt: skip
     if checkpoint.centre_mm is not None:
-        centre = solid.mass.centre - np.array(checkpoint.frame_mm)
+        try:
+            origin = np.array(checkpoint.origin(*_corners(solid), _axes(found)))
+        except BadInput as fault:
+            findings.append({"rule": "centre.frame", "severity": "warning", "subject": "centre", "expected": None, "found": None,
+                             "message": str(fault)})  # fmt: skip
+            return rows, findings
+        centre = _in_axes(solid.mass.centre - origin, checkpoint)
         gap = centre - np.array(checkpoint.centre_mm)
         ok = bool(np.all(np.abs(gap) <= checkpoint.centre_half * (1 + 1e-9) + 1e-9))
+        frame = checkpoint.frame_name or "the given origin"
 
         def w(v: Any) -> str:
             return ", ".join(write_length(float(c), unit) for c in v)
@@ -90,9 +111,30 @@ def check_mass(
                 hint = " In the file's own frame they agree: the figure was read in the default frame."
             findings.append({"rule": "centre.source", "severity": "error", "subject": "centre",
                              "expected": list(checkpoint.centre_mm), "found": [float(c) for c in centre],
-                             "message": f"The centre of mass is {w(centre)} and the source says "
+                             "message": f"The centre of mass, from {frame}, is {w(centre)} and the source says "
                              f"{w(checkpoint.centre_mm)}.{hint}"})  # fmt: skip
         rows.append({"key": "centre", "kind": "mass", "number": "M2", "text": f"centre of mass after “{checkpoint.step}”",
                      "source": w(checkpoint.centre_mm), "drawn": None, "model": w(centre), "difference": w(gap),
                      "state": "proven" if ok else "differs"})  # fmt: skip
     return rows, findings
+
+
+def _corners(solid: Solid) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+    low, high = ([float(c) for c in corner] for corner in solid.box)
+    return (low[0], low[1], low[2]), (high[0], high[1], high[2])
+
+
+def _axes(found: Feature) -> dict[str, tuple[float, float, float]]:
+    """Where the axis of each hole feature's first member meets its start face, mm."""
+    return {g.id: (float(g.first.start[0]), float(g.first.start[1]), float(g.first.start[2])) for g in found.holes}
+
+
+def _in_axes(vector: Vec, checkpoint: Checkpoint) -> Vec:
+    """A vector of the file's axes in the checkpoint's own directions, where it names them."""
+    if checkpoint.frame_axes is None:
+        return vector
+    x, y = (np.array(a, dtype=float) for a in checkpoint.frame_axes)
+    x = x / max(float(np.linalg.norm(x)), 1e-12)
+    y = y - x * float(y @ x)
+    y = y / max(float(np.linalg.norm(y)), 1e-12)
+    return np.array([vector @ x, vector @ y, vector @ np.cross(x, y)])

@@ -132,10 +132,11 @@ def _frame(text: str, unit: Unit) -> dict[str, Any]:
     return {"frame_mm": _triple(text, unit)}
 
 
-def read_checkpoint(line: str, unit: Unit) -> Checkpoint:
+def read_checkpoint(line: str, unit: Unit, frame: str = "") -> Checkpoint:
     """Read ``step | mass | centre | frame | volume | area``; later cells may be missing.
 
-    Mass in g, kg, lb or oz; lengths in the job's unit. Raises BadInput when a cell cannot be read.
+    Mass in g, kg, lb or oz; lengths in the job's unit; `frame` is the job's, for lines that name none.
+    Raises BadInput when a cell cannot be read.
     """
     cells = [c.strip() for c in line.split("|")] + [""] * 5
     made: dict[str, Any] = {"step": cells[0], "text": line.strip()}
@@ -146,8 +147,8 @@ def read_checkpoint(line: str, unit: Unit) -> Checkpoint:
             made["centre_mm"] = _triple(cells[2], unit)
             scale = 25.4 if unit is Unit.INCH else 1.0
             made["centre_half"] = max(_half(t) for t in re.split(r",\s*|\s+", cells[2])) * scale
-        if cells[3]:
-            made |= _frame(cells[3], unit)
+        if cells[3] or frame.strip():
+            made |= _frame(cells[3] or frame, unit)
         if cells[4]:
             made["volume_mm3"], made["volume_half"] = _measure(cells[4], 3, unit, "volume")
         if cells[5]:

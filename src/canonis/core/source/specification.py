@@ -2,6 +2,7 @@
 
 import json
 import re
+from collections import OrderedDict
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
@@ -221,6 +222,26 @@ def known_values(lines: list[Characteristic], unit: Unit, workings: dict[str, Am
     return Known(unit, values, workings or {})
 
 
+#: Readings of late, by rules and text: every edit of a list reads all its other lines again.
+_met: OrderedDict[tuple[str, str], Characteristic] = OrderedDict()
+_MOST_MET = 8000
+
+
+def _read_lines(rows: list[dict[str, Any]], rules: HouseRules) -> list[Characteristic]:
+    key = rules.model_dump_json()
+    out = []
+    for row in rows:
+        found = _met.get((key, row["text"]))
+        if found is None:
+            found = _met[(key, row["text"])] = read_line(row["text"], rules)
+            if len(_met) > _MOST_MET:
+                _met.popitem(last=False)
+        provenance = row["provenance"] if row["provenance"] in PROVENANCES else "read"
+        own = {"number": row["number"], "where": row["where"], "provenance": provenance, "working": row["working"]}
+        out.append(found.model_copy(update=own))
+    return out
+
+
 def _worked(
     rows: list[dict[str, Any]], lines: list[Characteristic], unit: Unit, findings: list[Finding]
 ) -> list[Working]:
@@ -305,10 +326,7 @@ def read_specification(text: str) -> Specification:
             raise BadInput(f"Density “{header['density']}” is not a number of g/cm³.") from None
         if not 0 < density < 100:
             raise BadInput(f"Density “{header['density']}” is out of reach; give g/cm³.")
-    lines = [
-        read_line(r["text"], rules, r["number"], r["where"], r["provenance"] if r["provenance"] in PROVENANCES else "read", r["working"])
-        for r in data["characteristics"]
-    ]  # fmt: skip
+    lines = _read_lines(data["characteristics"], rules)
     lookup = {
         c.number: (p.nominal, None if p.upper is None or p.lower is None else (p.upper - p.lower) / 2)
         for c in lines if (p := c.main) is not None and p.nominal is not None and not p.angle and c.number
@@ -322,7 +340,7 @@ def read_specification(text: str) -> Specification:
             findings.append(_unread(row.get("line", 0), str(fault), row["text"]))
     for row in data["checkpoints"]:
         try:
-            checkpoints.append(read_checkpoint(row["text"], rules.unit))
+            checkpoints.append(read_checkpoint(row["text"], rules.unit, str(header.get("frame") or "")))
         except BadInput as fault:
             findings.append(_unread(row.get("line", 0), str(fault), row["text"]))
     workings = _worked(data["workings"], lines, rules.unit, findings)

@@ -1,0 +1,619 @@
+<script setup lang="ts">
+import { getDocument, GlobalWorkerOptions, type PDFDocumentProxy } from "pdfjs-dist";
+import worker from "pdfjs-dist/build/pdf.worker.min.mjs?url";
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from "vue";
+import { api, take } from "../api/client";
+import { useJob } from "../state";
+import { useSource, type Line, type PrintCard } from "./store";
+
+GlobalWorkerOptions.workerSrc = worker;
+const emit = defineEmits<{ placed: [line: Line]; left: [] }>();
+const source = useSource();
+const job = useJob();
+const at = ref(0);
+const page = ref(1);
+const pane = ref<HTMLElement>();
+const canvas = ref<HTMLCanvasElement>();
+const picker = ref<HTMLInputElement>();
+const zoom = ref(1);
+const shift = ref({ x: 0, y: 0 });
+const fault = ref("");
+const busy = ref(false);
+const mode = ref<"look" | "flag" | "known" | "ruler">("look");
+const cross = ref({ x: 0.5, y: 0.5 });
+const ends = ref<{ x: number; y: number }[]>([]);
+const known = ref("");
+const reading = ref("");
+const asking = ref<HTMLInputElement>();
+const opened = shallowRef<{ id: number; pdf: PDFDocumentProxy | null; picture: ImageBitmap | null } | null>(null);
+
+const prints = computed<PrintCard[]>(() => source.read?.prints ?? []);
+const print = computed(() => prints.value[Math.min(at.value, prints.value.length - 1)]);
+interface PageFacts {
+  width: number;
+  height: number;
+  turn: number;
+  mm_per_width: number | null;
+}
+const facts = computed(() => print.value?.pages[page.value - 1] as unknown as PageFacts | undefined);
+const turn = computed(() => facts.value?.turn ?? 0);
+/** Width and height of the page as it is shown, in its own points. */
+const size = computed(() => {
+  const f = facts.value ?? { width: 4, height: 3 };
+  return turn.value % 180 ? { w: f.height, h: f.width } : { w: f.width, h: f.height };
+});
+const flags = computed(() =>
+  source.lines.filter((l) => l.flag && l.flag.print_id === print.value?.id && l.flag.page === page.value),
+);
+
+/** Shares of the stored page to shares of the shown one, and back: turns are clockwise. */
+function toShown(p: { x: number; y: number }) {
+  return {
+    0: { x: p.x, y: p.y },
+    90: { x: 1 - p.y, y: p.x },
+    180: { x: 1 - p.x, y: 1 - p.y },
+    270: { x: p.y, y: 1 - p.x },
+  }[turn.value]!;
+}
+function toStored(p: { x: number; y: number }) {
+  return {
+    0: { x: p.x, y: p.y },
+    90: { x: p.y, y: 1 - p.x },
+    180: { x: 1 - p.x, y: 1 - p.y },
+    270: { x: 1 - p.y, y: p.x },
+  }[turn.value]!;
+}
+const scale = computed(() => {
+  const w = pane.value?.clientWidth ?? 400;
+  const h = pane.value?.clientHeight ?? 500;
+  return Math.min((w - 16) / size.value.w, (h - 16) / size.value.h) * zoom.value;
+});
+const tick = ref(0);
+const frame = computed(() => {
+  void tick.value;
+  return { width: size.value.w * scale.value, height: size.value.h * scale.value };
+});
+function fit() {
+  zoom.value = 1;
+  tick.value++;
+  const w = pane.value?.clientWidth ?? 0;
+  const h = pane.value?.clientHeight ?? 0;
+  shift.value = { x: (w - frame.value.width) / 2, y: (h - frame.value.height) / 2 };
+}
+async function load() {
+  const p = print.value;
+  if (!p || opened.value?.id === p.id) return;
+  busy.value = true;
+  fault.value = "";
+  try {
+    const answer = await fetch(`/api/jobs/${source.id}/prints/${p.id}/file`);
+    if (!answer.ok) throw new Error("The print could not be fetched; reload the page.");
+    const data = await answer.arrayBuffer();
+    const pdf = p.kind === "pdf" ? await getDocument({ data, isEvalSupported: false }).promise : null;
+    const picture = pdf ? null : await createImageBitmap(new Blob([data]));
+    opened.value = { id: p.id, pdf, picture };
+  } catch (reason) {
+    fault.value = reason instanceof Error ? reason.message : String(reason);
+  } finally {
+    busy.value = false;
+  }
+}
+let drawing = 0;
+async function draw() {
+  const doc = opened.value;
+  const sheet = canvas.value;
+  if (!doc || !sheet || doc.id !== print.value?.id) return;
+  const ticket = ++drawing;
+  const wide = Math.min(4200, Math.max(300, frame.value.width * Math.min(2, window.devicePixelRatio || 1)));
+  const k = wide / size.value.w;
+  const off = document.createElement("canvas");
+  off.width = Math.round(size.value.w * k);
+  off.height = Math.round(size.value.h * k);
+  const pen = off.getContext("2d")!;
+  if (doc.pdf) {
+    const leaf = await doc.pdf.getPage(page.value);
+    const plain = leaf.getViewport({ scale: 1, rotation: (leaf.rotate + turn.value) % 360 });
+    const viewport = leaf.getViewport({ scale: off.width / plain.width, rotation: (leaf.rotate + turn.value) % 360 });
+    pen.fillStyle = "#fff";
+    pen.fillRect(0, 0, off.width, off.height);
+    await leaf.render({ canvasContext: pen, viewport, canvas: off }).promise;
+  } else if (doc.picture) {
+    pen.translate(off.width / 2, off.height / 2);
+    pen.rotate((turn.value * Math.PI) / 180);
+    const [w, h] = turn.value % 180 ? [off.height, off.width] : [off.width, off.height];
+    pen.drawImage(doc.picture, -w / 2, -h / 2, w, h);
+  }
+  if (ticket !== drawing) return;
+  sheet.width = off.width;
+  sheet.height = off.height;
+  sheet.getContext("2d")!.drawImage(off, 0, 0);
+}
+let later = 0;
+watch([opened, page, turn], () => void nextTick(() => (fit(), void draw())));
+watch(scale, () => {
+  clearTimeout(later);
+  later = window.setTimeout(() => void draw(), 160);
+});
+watch(print, () => void load(), { immediate: true });
+watch([at, page], () => (ends.value = []));
+// The chosen line brings its flag into sight.
+watch(
+  () => source.at,
+  () => {
+    const flag = source.line?.flag;
+    if (!flag || mode.value === "flag") return;
+    const k = prints.value.findIndex((p) => p.id === flag.print_id);
+    if (k >= 0) {
+      at.value = k;
+      page.value = flag.page;
+    }
+  },
+);
+
+function zoomAt(factor: number, cx: number, cy: number) {
+  const next = Math.min(14, Math.max(0.4, zoom.value * factor));
+  const k = next / zoom.value;
+  shift.value = { x: cx - (cx - shift.value.x) * k, y: cy - (cy - shift.value.y) * k };
+  zoom.value = next;
+}
+function wheel(event: WheelEvent) {
+  const box = pane.value!.getBoundingClientRect();
+  zoomAt(event.deltaY < 0 ? 1.15 : 1 / 1.15, event.clientX - box.x, event.clientY - box.y);
+}
+let drag: { x: number; y: number; moved: boolean } | null = null;
+function down(event: PointerEvent) {
+  drag = { x: event.clientX, y: event.clientY, moved: false };
+  (event.currentTarget as HTMLElement).setPointerCapture(event.pointerId);
+}
+function move(event: PointerEvent) {
+  if (!drag) return;
+  const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y];
+  if (Math.hypot(dx, dy) > 3 || drag.moved) {
+    shift.value = { x: shift.value.x + dx, y: shift.value.y + dy };
+    drag = { x: event.clientX, y: event.clientY, moved: true };
+  }
+}
+function up(event: PointerEvent) {
+  const clicked = drag && !drag.moved;
+  drag = null;
+  if (!clicked || !pane.value) return;
+  const box = pane.value.getBoundingClientRect();
+  const p = {
+    x: (event.clientX - box.x - shift.value.x) / frame.value.width,
+    y: (event.clientY - box.y - shift.value.y) / frame.value.height,
+  };
+  if (p.x < 0 || p.x > 1 || p.y < 0 || p.y > 1) return;
+  cross.value = p;
+  mark();
+}
+/** What a press or Enter does at the cross: a flag, or an end of the ruler. */
+function mark() {
+  if (!print.value) return;
+  if (mode.value === "flag" && source.line) {
+    const stored = toStored(cross.value);
+    const flag = {
+      print_id: print.value.id,
+      page: page.value,
+      x: Math.round(stored.x * 1e5) / 1e5,
+      y: Math.round(stored.y * 1e5) / 1e5,
+    };
+    const line = source.line;
+    source.edit(line, { flag });
+    mode.value = "look";
+    emit("placed", line);
+  } else if (mode.value === "known" || mode.value === "ruler") {
+    ends.value = ends.value.length === 2 ? [toStored(cross.value)] : [...ends.value, toStored(cross.value)];
+    if (ends.value.length === 2) {
+      if (mode.value === "known") void nextTick(() => asking.value?.focus());
+      else void read();
+    }
+  }
+}
+/** Distance between the ruler's ends, in widths of the stored page. */
+function span() {
+  const [a, b] = ends.value;
+  const f = facts.value!;
+  return Math.hypot((a.x - b.x) * f.width, (a.y - b.y) * f.height) / f.width;
+}
+async function read() {
+  const per = facts.value?.mm_per_width;
+  if (!per) return;
+  try {
+    const made = (await source.workOut(`${(span() * per).toFixed(4)} mm`)) as unknown as { shown: string };
+    reading.value = `${made.shown} (estimated from the picture)`;
+    const square = source.read?.head.square;
+    if (square) {
+      const one = (await source.workOut(
+        `${(span() * per).toFixed(4)} mm / (${square} ${source.read?.head.unit ?? "mm"})`,
+      )) as unknown as { shown: string };
+      reading.value += ` = ${Number(one.shown).toFixed(2)} squares`;
+    }
+  } catch (reason) {
+    fault.value = (reason as Error).message;
+  }
+}
+async function calibrate() {
+  try {
+    const squares = known.value.match(/^\s*(.+?)\s*squares?\s*$/i);
+    const text = squares
+      ? `(${squares[1]}) * (${source.read?.head.square || "5"} ${source.read?.head.unit ?? "mm"})`
+      : known.value;
+    const made = (await source.workOut(text)) as unknown as { value: number; kind: string };
+    const mm = made.kind === "number" && source.read?.head.unit === "in" ? made.value * 25.4 : made.value;
+    if (!(mm > 0)) throw new Error("The known size must be larger than nothing.");
+    await change({ mm_per_width: mm / span() });
+    mode.value = "ruler";
+    ends.value = [];
+    reading.value = "The ruler is set; press two points to read a length.";
+    pane.value?.focus();
+  } catch (reason) {
+    fault.value = (reason as Error).message;
+  }
+}
+async function change(patch: { turn?: 0 | 90 | 180 | 270; mm_per_width?: number }) {
+  if (!print.value) return;
+  const path = { job_id: source.id, print_id: print.value.id };
+  try {
+    await take(
+      api.PATCH("/api/jobs/{job_id}/prints/{print_id}", { params: { path }, body: { page: page.value, ...patch } }),
+    );
+    await source.refresh();
+  } catch (reason) {
+    fault.value = (reason as Error).message;
+  }
+}
+function rotate() {
+  void change({ turn: ((turn.value + 90) % 360) as 0 });
+}
+async function bring(files: FileList | null) {
+  for (const file of [...(files ?? [])]) {
+    busy.value = true;
+    fault.value = "";
+    try {
+      await source.bring("prints", file);
+      await source.refresh();
+      at.value = prints.value.length - 1;
+      page.value = 1;
+    } catch (reason) {
+      fault.value = (reason as Error).message;
+    } finally {
+      busy.value = false;
+    }
+  }
+  if (picker.value) picker.value.value = "";
+  void nextTick(() => pane.value?.focus());
+}
+async function drop() {
+  if (!print.value || !window.confirm(`Remove “${print.value.name}” and its flags? The lines stay.`)) return;
+  const path = { job_id: source.id, print_id: print.value.id };
+  await take(api.DELETE("/api/jobs/{job_id}/prints/{print_id}", { params: { path } })).catch(
+    (r: Error) => (fault.value = r.message),
+  );
+  at.value = 0;
+  page.value = 1;
+  await source.refresh();
+}
+function leaf(by: number) {
+  const next = page.value + by;
+  if (next >= 1 && next <= (print.value?.pages.length ?? 1)) page.value = next;
+  else if (prints.value[at.value + by]) {
+    at.value += by;
+    page.value = by > 0 ? 1 : prints.value[at.value].pages.length;
+  }
+}
+function keys(event: KeyboardEvent) {
+  if ((event.target as Element).closest("input,select,button")) return;
+  const step = event.shiftKey ? 0.05 : 0.01;
+  const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+  const box = pane.value!;
+  if (way)
+    cross.value = {
+      x: Math.min(1, Math.max(0, cross.value.x + way[0] * step)),
+      y: Math.min(1, Math.max(0, cross.value.y + way[1] * step)),
+    };
+  else if (event.key === "Enter") mark();
+  else if (event.key === "+" || event.key === "-")
+    zoomAt(event.key === "+" ? 1.25 : 0.8, box.clientWidth / 2, box.clientHeight / 2);
+  else if (event.key === "0") fit();
+  else if (event.key === "PageDown" || event.key === "PageUp") leaf(event.key === "PageDown" ? 1 : -1);
+  else if (event.key === "r" && job.mayEdit) rotate();
+  else if (event.key === "Escape") {
+    mode.value = "look";
+    ends.value = [];
+    reading.value = "";
+    emit("left");
+  } else return;
+  event.preventDefault();
+  event.stopPropagation();
+}
+/** Begin to place the flag of the line at work. */
+function place() {
+  mode.value = "flag";
+  const flag = source.line?.flag;
+  if (flag && flag.print_id === print.value?.id) {
+    page.value = flag.page;
+    cross.value = toShown(flag);
+  }
+  void nextTick(() => pane.value?.focus());
+}
+const spot = (p: { x: number; y: number }) => ({
+  left: `${p.x * frame.value.width}px`,
+  top: `${p.y * frame.value.height}px`,
+});
+let watcher: ResizeObserver | undefined;
+onMounted(() => {
+  watcher = new ResizeObserver(() => fit());
+  watcher.observe(pane.value!);
+});
+onBeforeUnmount(() => watcher?.disconnect());
+defineExpose({ place });
+</script>
+
+<template>
+  <section class="print" aria-label="Source prints">
+    <header>
+      <select v-if="prints.length" v-model="at" aria-label="Print" @change="page = 1">
+        <option v-for="(p, k) in prints" :key="p.id" :value="k">{{ k + 1 }} · {{ p.name }}</option>
+      </select>
+      <template v-if="print && print.pages.length > 1">
+        <button class="plain" title="Page Up" :disabled="page === 1" @click="leaf(-1)">‹</button>
+        <span class="tab">{{ page }}/{{ print.pages.length }}</span>
+        <button class="plain" title="Page Down" :disabled="page === print.pages.length" @click="leaf(1)">›</button>
+      </template>
+      <span class="spring" />
+      <button v-if="job.mayEdit" class="plain" @click="picker?.click()">Add a print</button>
+      <input
+        ref="picker"
+        type="file"
+        accept=".pdf,.png,.jpg,.jpeg"
+        multiple
+        hidden
+        data-test="print-file"
+        @change="bring(($event.target as HTMLInputElement).files)"
+      />
+    </header>
+    <p v-if="fault" role="alert" class="fault">{{ fault }} <button class="plain" @click="fault = ''">Close</button></p>
+    <div
+      ref="pane"
+      class="pane"
+      :class="mode"
+      tabindex="0"
+      role="application"
+      :aria-label="print ? `${print.name}, page ${page}; arrows move the cross, Enter marks` : 'No print yet'"
+      @wheel.prevent="wheel"
+      @pointerdown="down"
+      @pointermove="move"
+      @pointerup="up"
+      @keydown="keys"
+      @dragover.prevent
+      @drop.prevent.stop="job.mayEdit && bring($event.dataTransfer?.files ?? null)"
+    >
+      <div
+        v-if="print"
+        class="leaf"
+        :style="{
+          width: `${frame.width}px`,
+          height: `${frame.height}px`,
+          transform: `translate(${shift.x}px, ${shift.y}px)`,
+        }"
+      >
+        <canvas ref="canvas" />
+        <svg v-if="ends.length" class="rule" :viewBox="`0 0 ${frame.width} ${frame.height}`">
+          <line
+            v-if="ends.length === 2"
+            :x1="toShown(ends[0]).x * frame.width"
+            :y1="toShown(ends[0]).y * frame.height"
+            :x2="toShown(ends[1]).x * frame.width"
+            :y2="toShown(ends[1]).y * frame.height"
+          />
+          <circle
+            v-for="(p, k) in ends"
+            :key="k"
+            :cx="toShown(p).x * frame.width"
+            :cy="toShown(p).y * frame.height"
+            r="4"
+          />
+        </svg>
+        <button
+          v-for="l in flags"
+          :key="l.id"
+          class="flag"
+          :class="{ on: source.at === l.id }"
+          :style="spot(toShown(l.flag!))"
+          :title="l.text"
+          tabindex="-1"
+          @pointerdown.stop
+          @click="source.at = l.id"
+        >
+          {{ l.number }}
+        </button>
+        <i v-if="mode !== 'look'" class="cross" :style="spot(cross)" aria-hidden="true" />
+      </div>
+      <div v-else class="none">
+        <p>
+          The print, table or sketch that the part was made from: PDF, PNG or JPEG.<br />Flags placed on it belong to
+          lines of the list.
+        </p>
+      </div>
+      <span v-if="busy" class="busy">working …</span>
+    </div>
+    <footer v-if="print">
+      <button
+        v-if="job.mayEdit"
+        class="plain"
+        :class="{ on: mode === 'flag' }"
+        :disabled="!source.line"
+        title="F2"
+        @click="place"
+      >
+        Flag for {{ source.line?.number ?? "…" }}
+      </button>
+      <button
+        v-if="job.mayEdit"
+        class="plain"
+        :class="{ on: mode === 'known' }"
+        @click="((mode = 'known'), (ends = []), pane?.focus())"
+      >
+        Set the ruler
+      </button>
+      <button
+        class="plain"
+        :class="{ on: mode === 'ruler' }"
+        :disabled="!facts?.mm_per_width"
+        @click="((mode = 'ruler'), (ends = []), pane?.focus())"
+      >
+        Measure
+      </button>
+      <button v-if="job.mayEdit" class="plain" title="R" @click="rotate">Turn</button>
+      <button class="plain" title="0" @click="fit">Fit</button>
+      <a class="plain" :href="`/api/jobs/${source.id}/prints/${print.id}/flagged`">Flagged PDF</a>
+      <button v-if="job.mayEdit" class="plain" @click="drop">Remove</button>
+      <span v-if="mode === 'flag'" class="quiet">Press where the flag belongs; arrows and Enter do the same.</span>
+      <span v-else-if="mode === 'known' && ends.length < 2" class="quiet">Press both ends of a size you know.</span>
+      <form v-else-if="mode === 'known'" @submit.prevent="calibrate">
+        It is <input ref="asking" v-model="known" aria-label="Known size" placeholder="2 1/2, 80 mm, 10 squares" />
+        <button class="plain main">Set</button>
+      </form>
+      <b v-else-if="reading" role="status">{{ reading }}</b>
+    </footer>
+  </section>
+</template>
+
+<style scoped>
+.print {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  min-width: 0;
+  gap: 5px;
+}
+header,
+footer {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 5px;
+  align-items: center;
+  font-size: 13px;
+}
+header select {
+  max-width: 180px;
+}
+.spring {
+  flex: 1;
+}
+.pane {
+  flex: 1;
+  min-height: 120px;
+  position: relative;
+  overflow: hidden;
+  background: #dcd8ce;
+  border: 1px solid var(--rule);
+  touch-action: none;
+  cursor: grab;
+}
+.pane.flag,
+.pane.known,
+.pane.ruler {
+  cursor: crosshair;
+}
+.leaf {
+  position: absolute;
+  transform-origin: 0 0;
+  background: var(--paper);
+  box-shadow: 0 1px 5px #22262b44;
+}
+.leaf canvas,
+.rule {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+.rule {
+  pointer-events: none;
+}
+.rule line {
+  stroke: var(--plum);
+  stroke-width: 2;
+  stroke-dasharray: 7 4;
+}
+.rule circle {
+  fill: none;
+  stroke: var(--plum);
+  stroke-width: 2;
+}
+.flag {
+  position: absolute;
+  transform: translate(-50%, -50%);
+  min-width: 22px;
+  height: 22px;
+  padding: 0 5px;
+  border-radius: 11px;
+  border: 1.5px solid var(--petrol);
+  background: #fffefbe6;
+  color: var(--ink);
+  font: inherit;
+  font-size: 12px;
+  font-weight: 700;
+  line-height: 19px;
+  cursor: pointer;
+}
+.flag.on {
+  outline: 2px solid var(--halo);
+  outline-offset: 2px;
+  background: var(--petrol);
+  color: #fff;
+}
+.cross {
+  position: absolute;
+  width: 0;
+  height: 0;
+}
+.cross::before,
+.cross::after {
+  content: "";
+  position: absolute;
+  background: var(--vermilion);
+}
+.cross::before {
+  width: 31px;
+  height: 1px;
+  left: -15px;
+}
+.cross::after {
+  height: 31px;
+  width: 1px;
+  top: -15px;
+}
+.none {
+  position: absolute;
+  inset: 0;
+  display: grid;
+  place-content: center;
+  text-align: center;
+  padding: 20px;
+  color: var(--quiet);
+}
+.busy {
+  position: absolute;
+  left: 8px;
+  bottom: 6px;
+  background: var(--paper);
+  padding: 1px 8px;
+}
+a.plain {
+  border: 1px solid #a9a294;
+  border-radius: 3px;
+  padding: 3px 10px;
+  background: var(--paper);
+  color: var(--ink);
+  text-decoration: none;
+}
+.fault {
+  color: var(--vermilion);
+  margin: 0;
+}
+footer input {
+  width: 170px;
+}
+</style>

@@ -1,0 +1,156 @@
+<script setup lang="ts">
+import { nextTick, reactive, ref, watch } from "vue";
+import { useJob } from "../state";
+import { useSource } from "./store";
+
+interface Made {
+  name: string;
+  shown: string;
+  typed: string;
+  steps: string[];
+  values: { name: string; shown: string }[];
+  kind: string;
+}
+const source = useSource();
+const job = useJob();
+const rows = reactive<{ text: string; made: Made | null; fault?: string }[]>([]);
+const box = ref<HTMLElement>();
+watch(
+  () => source.read,
+  (read) => {
+    if (!read || source.queue.some((o) => o.what === "workings")) return;
+    if (rows.length === read.workings.length && rows.some((r) => r.fault)) return;
+    rows.splice(0, rows.length, ...(read.workings as unknown as typeof rows).map((r) => ({ ...r })));
+  },
+  { immediate: true },
+);
+function store() {
+  source.put(
+    "workings",
+    rows.map((r) => r.text.trim()).filter((t) => t),
+  );
+}
+async function work(k: number) {
+  const row = rows[k];
+  if (!row.text.trim()) return;
+  try {
+    row.made = (await source.workOut(row.text)) as unknown as Made;
+    row.fault = "";
+  } catch (reason) {
+    row.made = null;
+    row.fault = (reason as Error).message;
+  }
+}
+async function done(k: number) {
+  await work(k);
+  store();
+}
+async function next(k: number) {
+  await done(k);
+  if (k === rows.length - 1) rows.push({ text: "", made: null });
+  await nextTick();
+  box.value?.querySelectorAll<HTMLInputElement>(".entry")[k + 1]?.focus();
+}
+function add() {
+  rows.push({ text: "", made: null });
+  void nextTick(() => box.value?.querySelectorAll<HTMLInputElement>(".entry")[rows.length - 1]?.focus());
+}
+function feed(k: number) {
+  const made = rows[k].made!;
+  const text = made.kind === "angle" ? `${made.typed.replace("°", "")}°` : made.typed;
+  const line = source.insert(source.lines.at(-1)?.id ?? null, {
+    text,
+    provenance: "worked out",
+    working: made.name || `W${k + 1}`,
+  });
+  source.at = line.id;
+}
+</script>
+
+<template>
+  <div ref="box" class="pad">
+    <p class="quiet">
+      Fractions, units and the trade's functions, with the steps kept:
+      <code>rest = 2 1/2 - 2 * 3/8</code> · <code>#3 / 2</code> · <code>pcd(60, 6, 15°)</code> ·
+      <code>rim(10, 1.5)</code> · <code>tap drill M8</code> · chord, sagitta, comp, leg, slot, pitch, span, middle,
+      keyaxis, corners, mass
+    </p>
+    <article v-for="(row, k) in rows" :key="k">
+      <div class="line">
+        <b class="quiet">W{{ k + 1 }}</b>
+        <input
+          v-model="row.text"
+          class="entry"
+          :aria-label="`Working ${k + 1}`"
+          :disabled="!job.mayEdit"
+          spellcheck="false"
+          placeholder="wall = 2 1/2 - 2 * 3/8"
+          @input="work(k)"
+          @change="done(k)"
+          @keydown.enter.prevent="next(k)"
+        />
+        <b v-if="row.made" class="result">= {{ row.made.shown }}</b>
+        <button v-if="row.made && job.mayEdit" class="plain small" @click="feed(k)">Make it a line</button>
+        <button
+          v-if="job.mayEdit"
+          class="plain small"
+          :aria-label="`Delete working ${k + 1}`"
+          @click="(rows.splice(k, 1), store())"
+        >
+          –
+        </button>
+      </div>
+      <ol v-if="row.made" class="steps">
+        <li v-for="(s, j) in row.made.steps" :key="j">{{ s }}</li>
+      </ol>
+      <p v-if="row.fault" class="fault">▲ {{ row.fault }}</p>
+    </article>
+    <button v-if="job.mayEdit" class="plain" @click="add">Add a working</button>
+  </div>
+</template>
+
+<style scoped>
+article {
+  background: var(--panel);
+  border: 1px solid var(--rule);
+  padding: 6px 10px;
+  margin-bottom: 6px;
+}
+.line {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.entry {
+  flex: 1;
+  min-width: 0;
+  font-family: "Canonis Sheet", sans-serif;
+  font-size: 15px;
+}
+.result {
+  white-space: nowrap;
+}
+.steps {
+  margin: 3px 0 0 30px;
+  padding: 0;
+  list-style: none;
+  color: var(--quiet);
+  font-family: "Canonis Sheet", sans-serif;
+}
+.fault {
+  color: var(--vermilion);
+  margin: 3px 0 0 30px;
+}
+.small {
+  font-size: 12px;
+  padding: 1px 7px;
+  white-space: nowrap;
+}
+code {
+  font-family: "Canonis Sheet", sans-serif;
+  background: var(--paper);
+  border: 1px solid var(--rule);
+  padding: 0 4px;
+  color: var(--ink);
+}
+</style>

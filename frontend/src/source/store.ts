@@ -1,0 +1,273 @@
+import { defineStore } from "pinia";
+import { api, Refusal, take, type Schemas } from "../api/client";
+import { useJob } from "../state";
+
+export interface Flag {
+  print_id: number;
+  page: number;
+  x: number;
+  y: number;
+}
+export interface Offer {
+  put: string;
+  says: string;
+  typed: string;
+}
+export interface Line {
+  id: string;
+  rev: number;
+  number: string;
+  where: string;
+  text: string;
+  provenance: string;
+  working: string;
+  flag: Flag | null;
+  words: string;
+  error: { column: number; message: string } | null;
+  kind: string;
+  parts: { name: string; tolerance?: string | null }[];
+}
+export interface Finding {
+  rule: string;
+  severity: string;
+  subject: string;
+  message: string;
+  fix?: { number: string; text: string; says: string };
+}
+export interface Conflict {
+  op: string;
+  id?: string;
+  what?: string;
+  number?: string;
+  yours: Record<string, unknown>;
+  theirs: Record<string, unknown> | null;
+  message: string;
+}
+type Op = Record<string, unknown> & { op: string; id?: string; what?: string; fields?: Record<string, unknown> };
+export type SourceRead = Schemas["SourceRead"];
+export type PrintCard = Schemas["PrintCard"];
+
+let counter = 0;
+const fresh = () => `n${Date.now().toString(36)}${(counter++).toString(36)}`;
+const FIELDS = ["number", "where", "text", "provenance", "working", "flag"] as const;
+
+/** The list as the browser has it: shown at once, sent in small edits, merged with what others do meanwhile. */
+export const useSource = defineStore("source", {
+  state: () => ({
+    id: 0,
+    read: null as SourceRead | null,
+    lines: [] as Line[],
+    queue: [] as Op[],
+    sending: false,
+    timer: 0,
+    fault: "",
+    conflicts: [] as Conflict[],
+    offers: { id: "", list: [] as Offer[] },
+    at: "" as string,
+    picked: [] as string[],
+    asked: 0,
+  }),
+  getters: {
+    state(s): "stored" | "storing" | "waiting" {
+      return s.sending ? "storing" : s.queue.length ? "waiting" : "stored";
+    },
+    findings: (s) => (s.read?.findings ?? []) as unknown as Finding[],
+    line: (s) => s.lines.find((l) => l.id === s.at) ?? null,
+    key: (s) => `canonis.source.${s.id}`,
+  },
+  actions: {
+    open(id: number, read: SourceRead) {
+      if (this.id !== id)
+        Object.assign(this, { id, queue: [], conflicts: [], fault: "", at: "", picked: [], lines: [] });
+      const kept = localStorage.getItem(this.key);
+      if (kept && !this.queue.length) {
+        // Edits typed while the server was away are sent again; those already stored do nothing.
+        this.queue = JSON.parse(kept) as Op[];
+        this.take(read, true);
+        for (const op of this.queue) this.replay(op);
+        this.later();
+      } else this.take(read);
+    },
+    replay(op: Op) {
+      if (op.op === "insert" && !this.lines.some((l) => l.id === op.id)) {
+        const k = this.lines.findIndex((l) => l.id === op.after);
+        this.lines.splice(k + 1, 0, this.blank(op.id!, op.line as Partial<Line>));
+      } else if (op.op === "set") {
+        const line = this.lines.find((l) => l.id === op.id);
+        if (line) Object.assign(line, op.fields);
+      } else if (op.op === "remove") this.lines = this.lines.filter((l) => l.id !== op.id);
+    },
+    blank(id: string, given: Partial<Line> = {}): Line {
+      return {
+        id,
+        rev: 1,
+        number: "",
+        where: "",
+        text: "",
+        provenance: "read",
+        working: "",
+        flag: null,
+        words: "",
+        error: null,
+        kind: "note",
+        parts: [],
+        ...given,
+      };
+    },
+    /** Merge what the server has; lines with edits of our own on the way keep them. */
+    take(read: SourceRead, all = false) {
+      this.read = read;
+      const job = useJob();
+      if (job.job && job.id === this.id) job.job.source = read;
+      const dirty = new Set(all ? [] : this.queue.map((op) => op.id));
+      const mine = new Map(this.lines.map((l) => [l.id, l]));
+      const theirs = (read.lines as unknown as Line[]).map((l) => {
+        const own = mine.get(l.id);
+        if (!own) return l;
+        if (dirty.has(l.id)) return own;
+        return Object.assign(own, l);
+      });
+      const moved = this.queue.some((op) => op.op !== "set" && op.op !== "put");
+      if (all || !moved) {
+        const have = new Set(theirs.map((l) => l.id));
+        const unsent = all ? [] : this.lines.filter((l) => !have.has(l.id) && dirty.has(l.id));
+        this.lines = [...theirs, ...unsent];
+      }
+    },
+    push(op: Op) {
+      const last = this.queue.find((o) => o.op === "set" && op.op === "set" && o.id === op.id);
+      const made = this.queue.find((o) => o.op === "insert" && op.op === "set" && o.id === op.id);
+      const put = this.queue.findIndex((o) => o.op === "put" && op.op === "put" && o.what === op.what);
+      if (made) made.line = { ...(made.line as object), ...op.fields };
+      else if (last) last.fields = { ...last.fields, ...op.fields };
+      else if (put >= 0) this.queue[put] = op;
+      else this.queue.push(op);
+      localStorage.setItem(this.key, JSON.stringify(this.queue));
+      this.later();
+    },
+    later(wait = 350) {
+      clearTimeout(this.timer);
+      this.timer = window.setTimeout(() => void this.flush(), wait);
+    },
+    async flush() {
+      if (this.sending || !this.queue.length) return;
+      this.sending = true;
+      this.fault = "";
+      const sent = this.queue;
+      this.queue = [];
+      const ops = sent.map((op) => ({
+        ...op,
+        rev:
+          op.op === "put" ? (this.read?.revs[op.what!] ?? 0) : (this.lines.find((l) => l.id === op.id)?.rev ?? op.rev),
+      }));
+      try {
+        const done = await take(
+          api.POST("/api/jobs/{job_id}/source/edits", { params: { path: { job_id: this.id } }, body: { ops } }),
+        );
+        // Revs of lines edited again meanwhile move on, or the next edit would look like a conflict with our own.
+        const revs = new Map((done.source.lines as unknown as Line[]).map((l) => [l.id, l]));
+        for (const line of this.lines) {
+          const stored = revs.get(line.id);
+          if (stored) Object.assign(line, { rev: stored.rev, number: line.number || stored.number });
+        }
+        this.conflicts.push(...(done.conflicts as unknown as Conflict[]));
+        this.take(done.source);
+        if (useJob().sheet) void useJob().loadProof();
+      } catch (refusal) {
+        this.fault = (refusal as Error).message;
+        const away = refusal instanceof Refusal && (refusal.status === 0 || refusal.status === 503);
+        if (away) {
+          this.queue = [...sent, ...this.queue];
+          this.later(2500);
+        } else void this.refresh();
+      } finally {
+        this.sending = false;
+        if (this.queue.length) {
+          localStorage.setItem(this.key, JSON.stringify(this.queue));
+          if (!this.fault) this.later(50);
+        } else localStorage.removeItem(this.key);
+      }
+    },
+    async refresh() {
+      if (this.sending) return;
+      const read = await take(api.GET("/api/jobs/{job_id}/source", { params: { path: { job_id: this.id } } })).catch(
+        () => null,
+      );
+      if (read && !this.sending) this.take(read);
+    },
+    edit(line: Line, fields: Partial<Line>) {
+      Object.assign(line, fields);
+      this.push({ op: "set", id: line.id, fields });
+      if ("text" in fields) void this.preview(line);
+    },
+    async preview(line: Line) {
+      const ticket = ++this.asked;
+      const read = await take(
+        api.POST("/api/jobs/{job_id}/read-line", { params: { path: { job_id: this.id } }, body: { text: line.text } }),
+      ).catch(() => null);
+      if (!read || ticket !== this.asked) return;
+      Object.assign(line, { words: read.words, error: read.error ?? null, kind: read.kind, parts: read.parts });
+      this.offers = { id: line.id, list: read.offers as Offer[] };
+    },
+    insert(after: string | null, given: Partial<Line> = {}): Line {
+      const id = fresh();
+      const line = this.blank(id, {
+        number: String(1 + Math.max(0, ...this.lines.map((l) => Number(l.number) || 0))),
+        ...given,
+      });
+      const k = this.lines.findIndex((l) => l.id === after);
+      this.lines.splice(after ? k + 1 : 0, 0, line);
+      const own = Object.fromEntries(FIELDS.map((f) => [f, line[f]]));
+      this.push({ op: "insert", id, after, line: own });
+      if (line.text) void this.preview(this.lines.find((l) => l.id === id)!);
+      return line;
+    },
+    remove(ids: string[]) {
+      for (const id of ids) {
+        const waiting = this.queue.findIndex((o) => o.op === "insert" && o.id === id);
+        this.queue = this.queue.filter((o) => o.id !== id);
+        if (waiting < 0) this.push({ op: "remove", id, rev: this.lines.find((l) => l.id === id)?.rev });
+      }
+      this.lines = this.lines.filter((l) => !ids.includes(l.id));
+      this.picked = [];
+      localStorage.setItem(this.key, JSON.stringify(this.queue));
+    },
+    move(line: Line, by: number) {
+      const k = this.lines.indexOf(line);
+      const to = k + by;
+      if (to < 0 || to >= this.lines.length) return;
+      this.lines.splice(k, 1);
+      this.lines.splice(to, 0, line);
+      this.push({ op: "move", id: line.id, after: to ? this.lines[to - 1].id : null });
+    },
+    put(what: string, value: unknown) {
+      this.push({ op: "put", what, value });
+    },
+    settle(conflict: Conflict, mine: boolean) {
+      this.conflicts = this.conflicts.filter((c) => c !== conflict);
+      if (!mine) return;
+      if (conflict.op === "put") this.put(conflict.what!, conflict.yours);
+      else if (conflict.op === "remove") this.remove([conflict.id!]);
+      else {
+        const line = this.lines.find((l) => l.id === conflict.id);
+        if (line) this.edit(line, conflict.yours as Partial<Line>);
+        else this.insert(this.lines.at(-1)?.id ?? null, conflict.yours as Partial<Line>);
+      }
+    },
+    async workOut(text: string): Promise<Schemas["SourceRead"]["workings"][number]> {
+      return (await take(
+        api.POST("/api/jobs/{job_id}/work-out", { params: { path: { job_id: this.id } }, body: { text } }),
+      )) as never;
+    },
+    async bring(path: string, file: File): Promise<unknown> {
+      const form = new FormData();
+      form.append("file", file);
+      const call = fetch(`/api/jobs/${this.id}/${path}`, { method: "POST", body: form }).then(async (response) => ({
+        response,
+        data: response.ok ? await response.json() : undefined,
+        error: response.ok ? undefined : await response.json().catch(() => undefined),
+      }));
+      return take(call as never);
+    },
+  },
+});
