@@ -61,6 +61,12 @@ class Application:
         """Process number of the database server."""
         return int((self.folder / "demo" / "postgres" / "data" / "postmaster.pid").read_text().splitlines()[0])
 
+    def database_address(self) -> str:
+        """Address of the application's own database."""
+        home = self.folder / "demo" / "postgres"
+        port = (home / "data" / "postmaster.pid").read_text().splitlines()[3]
+        return f"postgresql://canonis:{(home / 'password').read_text().strip()}@127.0.0.1:{port}/canonis"
+
     def client(self, name: str = "drafter") -> httpx.Client:
         """A signed-in client."""
         from canonis.demo.load import ACCOUNTS

@@ -114,6 +114,11 @@ def test_targets_follow_the_house_rule():
         assert read_line("12 +0.2 -0.1", HouseRules(limits=rule)).parts[0].target == F(target)
 
 
+def test_a_general_tolerance_moves_no_target():
+    rules = HouseRules(limits="upper", general=GeneralTolerance.read("ISO 2768-m", Unit.MM))
+    assert read_line("25", rules).parts[0].target == 25 and read_line("25 ±.1", rules).parts[0].target == F("25.1")
+
+
 def test_squares_of_the_print():
     rules = HouseRules(square_mm=F(5))
     assert read_line("7 squares", rules).parts[0].nominal == 35

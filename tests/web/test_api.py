@@ -7,20 +7,7 @@ import pytest
 from pypdf import PdfReader
 
 from tests.conftest import block, recipe, step_bytes
-
-
-def job_by(client, number):
-    return next(j["id"] for j in client.get("/api/jobs").json() if j["number"] == number)
-
-
-def new_job(client, number, **more):
-    answer = client.post("/api/jobs", json={"number": number, **more})
-    assert answer.status_code == 201, answer.text
-    return answer.json()["id"]
-
-
-def upload(client, job, data, name="part.step"):
-    return client.post(f"/api/jobs/{job}/models", files={"file": (name, data)})
+from tests.helpers import edit, insert, job_by, new_job, upload
 
 
 def test_health_and_who_may_do_what(application):
@@ -92,12 +79,11 @@ def test_a_drawing_set_shares_tolerances_and_notes(client):
     wrong = client.post("/api/sets", json={"name": "Other", "general_mm": "tight"})
     assert wrong.status_code == 422 and "neither an ISO 2768 class" in wrong.json()["detail"]
     job = new_job(client, "T-SET", set_id=made.json()["id"])
-    body = {"version": 1, "lines": [{"number": "1", "where": "", "text": "25"}]}
-    part = client.put(f"/api/jobs/{job}/source", json=body).json()["characteristics"][0]["parts"][0]
+    part = edit(client, job, insert("a", "25"))["source"]["lines"][0]["parts"][0]
     assert (part["upper_mm"], part["tolerance"]) == (pytest.approx(25.1), "general")
     changed = client.put(f"/api/sets/{made.json()['id']}", json={**made.json(), "general_mm": "ISO 2768-c"})
     assert changed.status_code == 200
-    part = client.get(f"/api/jobs/{job}").json()["source"]["characteristics"][0]["parts"][0]
+    part = client.get(f"/api/jobs/{job}").json()["source"]["lines"][0]["parts"][0]
     assert part["upper_mm"] == pytest.approx(25.5)
 
 
@@ -137,18 +123,111 @@ def test_edits_undo_redo_and_stale_versions(application, client):
 
 def test_source_is_read_and_never_overwritten(client):
     job = new_job(client, "T-SOURCE", unit="in")
-    body = {
-        "version": 1,
-        "lines": [
-            {"number": "1", "where": "", "text": "2 11/16"},
-            {"number": "2", "where": "", "text": "4x ⌀.265 thr"},
-        ],
+    made = edit(client, job, insert("a", "2 11/16"), insert("b", "4x ⌀.265 thr", "a"))["source"]
+    assert made["lines"][0]["parts"][0]["nominal_mm"] == pytest.approx(68.2625)
+    assert made["lines"][1]["error"]["column"] == 10 and made["readiness"][0].startswith("1 line not read")
+    # Two people: different lines both stand; on the same line the second sees both sides.
+    edit(client, job, {"op": "set", "id": "a", "rev": 1, "fields": {"text": "2 3/4"}})
+    late = edit(
+        client,
+        job,
+        {"op": "set", "id": "a", "rev": 1, "fields": {"text": "3"}},
+        {"op": "set", "id": "b", "rev": 1, "fields": {"text": "R.5"}},
+    )
+    assert [line["text"] for line in late["source"]["lines"]] == ["2 3/4", "R.5"]
+    assert late["conflicts"][0]["theirs"]["text"] == "2 3/4" and late["conflicts"][0]["yours"] == {"text": "3"}
+    refused = client.post(
+        f"/api/jobs/{job}/source/edits",
+        json={"ops": [insert("c", "1"), {"op": "put", "what": "head", "value": {"density": "0"}}]},
+    )
+    assert refused.status_code == 422 and len(client.get(f"/api/jobs/{job}/source").json()["lines"]) == 2
+
+
+def test_previews_workings_and_tables(client):
+    job = new_job(client, "T-PREVIEW", unit="in")
+    edit(client, job, insert("a", "2 1/2"))
+    read = client.post(f"/api/jobs/{job}/read-line", json={"text": "4x ⌀.265 T"}).json()
+    assert read["error"]["column"] == 10 and "THRU" in [o["put"] for o in read["offers"]]
+    assert client.post(f"/api/jobs/{job}/work-out", json={"text": "#1 - 2 * 3/8"}).json()["shown"] == "1.75 in (1 3/4)"
+    assert "no working above" in client.post(f"/api/jobs/{job}/work-out", json={"text": "wall"}).json()["fault"]
+    table = client.post(f"/api/jobs/{job}/checkpoint-table", json={"text": "step\tmass [lb]\nblank\t1.25"}).json()
+    assert table == ["blank | 1.25 lb"]
+    assert client.post(f"/api/jobs/{job}/checkpoint-table", json={"text": "words"}).status_code == 422
+
+
+def test_chains_workings_rules_and_checkpoints_are_stored_and_solved(client):
+    job = new_job(client, "T-SUMS", unit="mm")
+    made = edit(
+        client, job, insert("a", "40"),
+        {"op": "put", "what": "chains", "rev": 0, "value": [{"direction": "x", "text": "A -12.5- B -?- C; A -#1- C"}]},
+        {"op": "put", "what": "workings", "rev": 0, "value": ["rest = #1 - 12.5"]},
+        {"op": "put", "what": "checkpoints", "rev": 0, "value": ["blank | 412.7 g | 48, 25, 12"]},
+        {"op": "put", "what": "rules", "rev": 0, "value": {"limits": "upper", "projection": "third"}},
+        {"op": "put", "what": "head", "rev": 0, "value": {"material": "brass", "general": "ISO 2768-f", "square": "5"}},
+        insert("b", "7 squares", "a"),
+    )["source"]  # fmt: skip
+    assert made["chains"][0]["solved"]["spans"][0]["value_mm"] == 27.5
+    assert made["workings"][0]["made"]["value"] == 27.5 and made["checkpoints"][0]["read"]["mass_g"] == 412.7
+    assert made["lines"][1]["parts"][0]["nominal_mm"] == 35 and made["lines"][0]["parts"][0][
+        "upper_mm"
+    ] == pytest.approx(40.15)
+    assert made["rules"]["projection"] == "third" and {c["key"] for c in made["choices"]} >= {
+        "limits",
+        "thru",
+        "threads",
     }
-    read = client.put(f"/api/jobs/{job}/source", json=body).json()
-    assert read["characteristics"][0]["parts"][0]["nominal_mm"] == pytest.approx(68.2625)
-    assert read["characteristics"][1]["error"]["column"] == 10
-    assert client.put(f"/api/jobs/{job}/source", json=body).status_code == 409
-    assert client.post("/api/read-line", json={"text": "R6"}).json()["words"] == "radius 6"
+
+
+def test_lists_go_out_and_come_back_the_same(client):
+    job, other = new_job(client, "T-OUT"), new_job(client, "T-IN")
+    edit(
+        client,
+        job,
+        insert("a", "96", where="sheet 1"),
+        insert("b", "⌀6,6 THRU", "a", provenance="estimated"),
+        insert("c", 'blurb; "x"', "b"),
+    )
+    data = client.get(f"/api/jobs/{job}/source/export/csv").content
+    back = client.post(f"/api/jobs/{other}/source/import", files={"file": ("list.csv", data)}).json()
+    keep = ("number", "where", "text", "provenance")
+    assert [[line[k] for k in keep] for line in back["lines"]] == [
+        [line[k] for k in keep] for line in client.get(f"/api/jobs/{job}/source").json()["lines"]
+    ]
+    whole = client.get(f"/api/jobs/{job}/source/export/json").content
+    again = client.post(f"/api/jobs/{other}/source/import", files={"file": ("source.json", whole)}).json()
+    assert len(again["lines"]) == 3
+    assert client.get(f"/api/jobs/{job}/source/export/pdf").content.startswith(b"%PDF")
+    for name, content in (("a.csv", b"\xff\xfe"), ("a.json", b"{nonsense"), ("a.csv", b"")):
+        answer = client.post(f"/api/jobs/{other}/source/import", files={"file": (name, content)})
+        assert answer.status_code == 422 and len(client.get(f"/api/jobs/{other}/source").json()["lines"]) == 3
+
+
+def test_prints_with_flags(client):
+    from reportlab.pdfgen import canvas
+
+    out = io.BytesIO()
+    pen = canvas.Canvas(out, pagesize=(420, 300))
+    pen.drawString(50, 50, "sheet one")
+    pen.save()
+    job = new_job(client, "T-PRINT")
+    made = client.post(f"/api/jobs/{job}/prints", files={"file": ("print.pdf", out.getvalue())})
+    assert made.status_code == 201, made.text
+    number = made.json()["id"]
+    edit(client, job, insert("a", "96", flag={"print_id": number, "page": 1, "x": 0.5, "y": 0.25}))
+    turned = client.patch(f"/api/jobs/{job}/prints/{number}", json={"page": 1, "turn": 90, "mm_per_width": 420}).json()
+    assert turned["pages"][0]["turn"] == 90 and turned["pages"][0]["mm_per_width"] == 420
+    assert client.patch(f"/api/jobs/{job}/prints/{number}", json={"page": 9, "turn": 90}).status_code == 422
+    assert client.get(f"/api/jobs/{job}/prints/{number}/file").content == out.getvalue()
+    flagged = PdfReader(io.BytesIO(client.get(f"/api/jobs/{job}/prints/{number}/flagged").content))
+    assert "1" in flagged.pages[0].extract_text() and "sheet one" in flagged.pages[0].extract_text()
+    for name, content in (("a.pdf", b"%PDF-1.4 broken"), ("a.png", out.getvalue()), ("a.exe", b"MZ"), ("a.png", b"")):
+        answer = client.post(f"/api/jobs/{job}/prints", files={"file": (name, content)})
+        assert answer.status_code == 422 and len(answer.json()["detail"].splitlines()) == 1
+    assert len(client.get(f"/api/jobs/{job}/source").json()["prints"]) == 1
+    assert client.delete(f"/api/jobs/{job}/prints/{number}").status_code == 204
+    left = client.get(f"/api/jobs/{job}/source").json()
+    assert left["prints"] == [] and left["lines"][0]["flag"] is None
+    assert client.get(f"/api/jobs/{job}/prints/{number}/file").status_code == 404
 
 
 GOOD = step_bytes(recipe(block(10, 10, 10)))

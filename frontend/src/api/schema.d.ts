@@ -504,6 +504,8 @@ export interface paths {
         /**
          * Work Out Text
          * @description The value of an expression in a job, with its steps; any field that asks for a number takes one.
+         *
+         *     What is typed half-way is no failure: it comes back with its `fault`.
          */
         post: operations["workOut"];
         delete?: never;

@@ -25,15 +25,17 @@ const scale = computed(() => (unit.value === "in" ? 25.4 : 1));
 watch(
   () => source.read,
   (read) => {
-    if (!read || source.queue.some((o) => o.what === "chains")) return;
-    rows.splice(0, rows.length, ...(read.chains as unknown as typeof rows));
+    if (!read || source.busyWith("chains")) return;
+    // A row that is still empty is not stored yet; it stays for what is about to be typed.
+    const empty = rows.filter((r) => !r.text.trim());
+    rows.splice(0, rows.length, ...(read.chains as unknown as typeof rows), ...empty);
   },
   { immediate: true },
 );
 function store() {
   source.put(
     "chains",
-    rows.filter((r) => r.text.trim() || r.direction.trim()).map(({ direction, text }) => ({ direction, text })),
+    rows.filter((r) => r.text.trim()).map(({ direction, text }) => ({ direction, text })),
   );
 }
 function add() {
@@ -83,7 +85,7 @@ function feed(span: Solved["spans"][number]) {
           class="dir"
           :aria-label="`Direction of chain ${k + 1}`"
           :disabled="!job.mayEdit"
-          @change="store"
+          @input="store"
         />
         <textarea
           v-model="row.text"
@@ -92,7 +94,7 @@ function feed(span: Solved["spans"][number]) {
           :disabled="!job.mayEdit"
           spellcheck="false"
           placeholder="A -12.5- B -?- C; A -40- C"
-          @change="store"
+          @input="store"
         />
         <button
           v-if="job.mayEdit"
@@ -181,6 +183,10 @@ ul {
 .small {
   font-size: 12px;
   padding: 0 6px;
+}
+p.quiet {
+  line-height: 1.75;
+  margin: 0 0 8px;
 }
 code {
   font-family: "Canonis Sheet", sans-serif;

@@ -18,12 +18,13 @@ const fault = ref("");
 watch(
   () => source.read,
   (read) => {
-    if (!read || source.queue.some((o) => o.what === "checkpoints")) return;
+    if (!read || source.busyWith("checkpoints")) return;
+    const empty = rows.filter((r) => !r.cells.some((c) => c.trim()));
     const fresh = (read.checkpoints as unknown as { text: string; read: Row["read"] }[]).map((c) => ({
       cells: [...c.text.split("|").map((x) => x.trim()), "", "", "", "", ""].slice(0, 6),
       read: c.read,
     }));
-    rows.splice(0, rows.length, ...fresh);
+    rows.splice(0, rows.length, ...fresh, ...empty);
   },
   { immediate: true },
 );
@@ -106,6 +107,7 @@ const chart = computed(() => {
               v-model="row.cells[j]"
               :aria-label="`${c} of checkpoint ${k + 1}`"
               :disabled="!job.mayEdit"
+              @input="store"
               @change="cell(row, j)"
             />
           </td>
@@ -193,7 +195,7 @@ textarea {
 }
 svg {
   width: 100%;
-  max-height: 190px;
+  max-height: 150px;
   background: var(--panel);
   border: 1px solid var(--rule);
 }
@@ -217,6 +219,16 @@ svg text {
 }
 svg .name {
   fill: var(--quiet);
+}
+p.quiet {
+  line-height: 1.75;
+  margin: 0 0 8px;
+}
+th:nth-child(3) {
+  width: 26%;
+}
+th:nth-child(4) {
+  width: 19%;
 }
 code {
   font-family: "Canonis Sheet", sans-serif;

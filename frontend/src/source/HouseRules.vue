@@ -10,7 +10,7 @@ const NAMES = ["title", "unit", "style", "material", "density", "general", "note
 watch(
   () => source.read,
   (read) => {
-    if (!read || source.queue.some((o) => o.what === "head")) return;
+    if (!read || source.busyWith("head")) return;
     for (const n of NAMES) head[n] = read.head[n] ?? "";
   },
   { immediate: true },

@@ -18,9 +18,14 @@ const box = ref<HTMLElement>();
 watch(
   () => source.read,
   (read) => {
-    if (!read || source.queue.some((o) => o.what === "workings")) return;
-    if (rows.length === read.workings.length && rows.some((r) => r.fault)) return;
-    rows.splice(0, rows.length, ...(read.workings as unknown as typeof rows).map((r) => ({ ...r })));
+    if (!read || source.busyWith("workings")) return;
+    const empty = rows.filter((r) => !r.text.trim());
+    const faults = new Map(rows.map((r) => [r.text, r.fault]));
+    const stored = (read.workings as unknown as typeof rows).map((r) => ({
+      ...r,
+      fault: r.made ? "" : faults.get(r.text),
+    }));
+    rows.splice(0, rows.length, ...stored, ...empty);
   },
   { immediate: true },
 );
@@ -32,21 +37,24 @@ function store() {
 }
 async function work(k: number) {
   const row = rows[k];
-  if (!row.text.trim()) return;
+  const text = row.text;
+  if (!text.trim()) return;
+  let made: Made | null = null;
+  let fault = "";
   try {
-    row.made = (await source.workOut(row.text)) as unknown as Made;
-    row.fault = "";
+    made = (await source.workOut(text)) as unknown as Made;
   } catch (reason) {
-    row.made = null;
-    row.fault = (reason as Error).message;
+    fault = (reason as Error).message;
   }
+  // An answer to what has been typed over meanwhile is dropped.
+  if (row.text === text) Object.assign(row, { made, fault });
 }
-async function done(k: number) {
-  await work(k);
+function done(k: number) {
   store();
+  void work(k);
 }
 async function next(k: number) {
-  await done(k);
+  done(k);
   if (k === rows.length - 1) rows.push({ text: "", made: null });
   await nextTick();
   box.value?.querySelectorAll<HTMLInputElement>(".entry")[k + 1]?.focus();
@@ -85,8 +93,7 @@ function feed(k: number) {
           :disabled="!job.mayEdit"
           spellcheck="false"
           placeholder="wall = 2 1/2 - 2 * 3/8"
-          @input="work(k)"
-          @change="done(k)"
+          @input="done(k)"
           @keydown.enter.prevent="next(k)"
         />
         <b v-if="row.made" class="result">= {{ row.made.shown }}</b>
@@ -129,6 +136,10 @@ article {
 }
 .result {
   white-space: nowrap;
+}
+p.quiet {
+  line-height: 1.75;
+  margin: 0 0 8px;
 }
 .steps {
   margin: 3px 0 0 30px;

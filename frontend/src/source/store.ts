@@ -58,6 +58,8 @@ export const useSource = defineStore("source", {
     read: null as SourceRead | null,
     lines: [] as Line[],
     queue: [] as Op[],
+    /** What is on its way to the server just now. */
+    sent: [] as Op[],
     sending: false,
     timer: 0,
     fault: "",
@@ -74,6 +76,8 @@ export const useSource = defineStore("source", {
     findings: (s) => (s.read?.findings ?? []) as unknown as Finding[],
     line: (s) => s.lines.find((l) => l.id === s.at) ?? null,
     key: (s) => `canonis.source.${s.id}`,
+    /** Whether edits of a block are waiting or on their way: what the server has is older then. */
+    busyWith: (s) => (what: string) => [...s.queue, ...s.sent].some((o) => o.what === what),
   },
   actions: {
     open(id: number, read: SourceRead) {
@@ -154,6 +158,7 @@ export const useSource = defineStore("source", {
       this.sending = true;
       this.fault = "";
       const sent = this.queue;
+      this.sent = sent;
       this.queue = [];
       const ops = sent.map((op) => ({
         ...op,
@@ -170,6 +175,7 @@ export const useSource = defineStore("source", {
           const stored = revs.get(line.id);
           if (stored) Object.assign(line, { rev: stored.rev, number: line.number || stored.number });
         }
+        this.sent = [];
         this.conflicts.push(...(done.conflicts as unknown as Conflict[]));
         this.take(done.source);
         if (useJob().sheet) void useJob().loadProof();
@@ -182,6 +188,7 @@ export const useSource = defineStore("source", {
         } else void this.refresh();
       } finally {
         this.sending = false;
+        this.sent = [];
         if (this.queue.length) {
           localStorage.setItem(this.key, JSON.stringify(this.queue));
           if (!this.fault) this.later(50);
@@ -255,9 +262,12 @@ export const useSource = defineStore("source", {
       }
     },
     async workOut(text: string): Promise<Schemas["SourceRead"]["workings"][number]> {
-      return (await take(
+      const made = await take(
         api.POST("/api/jobs/{job_id}/work-out", { params: { path: { job_id: this.id } }, body: { text } }),
-      )) as never;
+      );
+      // A half-typed expression is no failure of the request: its reason comes beside the missing value.
+      if (made.fault) throw new Refusal(String(made.fault), 422);
+      return made as never;
     },
     async bring(path: string, file: File): Promise<unknown> {
       const form = new FormData();

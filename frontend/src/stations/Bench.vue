@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import Ledger from "../parts/Ledger.vue";
 import Palette, { type Action } from "../parts/Palette.vue";
@@ -7,9 +7,10 @@ import { useJob } from "../state";
 import Proof from "./Proof.vue";
 import Release from "./Release.vue";
 import Sheet from "./Sheet.vue";
-import Solid from "./Solid.vue";
-import Source from "./Source.vue";
 
+// The solid and the prints bring large libraries; they are fetched when their station is opened.
+const Solid = defineAsyncComponent(() => import("./Solid.vue"));
+const Source = defineAsyncComponent(() => import("./Source.vue"));
 const store = useJob();
 const route = useRoute();
 const router = useRouter();

@@ -117,12 +117,18 @@ def preview_line(job_id: int, body: ReadRequest, user: Anyone) -> dict[str, Any]
 
 @router.post("/jobs/{job_id}/work-out", operation_id="workOut")
 def work_out_text(job_id: int, body: WorkRequest, user: Anyone) -> dict[str, Any]:
-    """The value of an expression in a job, with its steps; any field that asks for a number takes one."""
+    """The value of an expression in a job, with its steps; any field that asks for a number takes one.
+
+    What is typed half-way is no failure: it comes back with its `fault`.
+    """
     with open_session() as session:
         spec = _spec(session, job_or_404(session, job_id))
     named = {w.name or f"W{k}": w.amount for k, w in enumerate(spec.workings, start=1)}
     named |= {f"W{k}": w.amount for k, w in enumerate(spec.workings, start=1)}
-    made = work_out(body.text, known_values(list(spec.characteristics), spec.rules.unit, named))
+    try:
+        made = work_out(body.text, known_values(list(spec.characteristics), spec.rules.unit, named))
+    except BadInput as fault:
+        return {"fault": str(fault)}
     return made.as_json(spec.rules.unit)
 
 

@@ -56,6 +56,7 @@ def _picture(data: bytes, name: str, kind: str) -> list[dict[str, Any]]:
 
 def _pages(data: bytes, name: str) -> list[dict[str, Any]]:
     from pypdf import PdfReader
+    from pypdf.errors import LimitReachedError
 
     try:
         reader = PdfReader(io.BytesIO(data))
@@ -84,7 +85,7 @@ def _pages(data: bytes, name: str) -> list[dict[str, Any]]:
             out.append({"width": width, "height": height})
     except BadInput:
         raise
-    except MemoryError:
+    except (MemoryError, LimitReachedError):
         raise BadInput(
             f"“{name}” unpacks to more than the limit allows; print it to PDF again at a lower resolution."
         ) from None

@@ -175,7 +175,8 @@ def _part(name: str, value: Any, rules: HouseRules, unit: Unit, bare: bool) -> P
         if general is not None:
             lower, upper, origin = nominal - general, nominal + general, "general"
     return Part(
-        name=name, nominal=nominal, lower=lower, upper=upper, target=rules.target(nominal, lower, upper),
+        name=name, nominal=nominal, lower=lower, upper=upper, # A general tolerance says how far a part may stray, not where it is meant to lie.
+        target=nominal if origin == "general" else rules.target(nominal, lower, upper),
         tolerance=origin, angle=angle, typed=value.typed, decimals=value.decimals, fit=value.fit,
         limits=value.limits is not None, table=value.table,
         unit=value.unit if value.unit not in (None, rules.unit) else None,

@@ -50,6 +50,9 @@ class Specification(BaseModel):
         unread = [c.number or "?" for c in self.characteristics if c.error]
         if unread:
             out.append(f"{len(unread)} line{'s' * (len(unread) > 1)} not read: {', '.join(unread[:8])}")
+        lost = [f["subject"] for f in self.findings if f["rule"].startswith("working.")]
+        if lost:
+            out.append(f"workings to look at: {', '.join(lost[:8])}")
         wrong = [f for f in self.findings if f["severity"] == "error"]
         if wrong:
             subjects = list(dict.fromkeys(str(f["subject"]) for f in wrong))

@@ -1,0 +1,25 @@
+"""What the tests of the API and of the browser ask of a running application."""
+
+
+def job_by(client, number):
+    return next(j["id"] for j in client.get("/api/jobs").json() if j["number"] == number)
+
+
+def new_job(client, number, **more):
+    answer = client.post("/api/jobs", json={"number": number, **more})
+    assert answer.status_code == 201, answer.text
+    return answer.json()["id"]
+
+
+def upload(client, job, data, name="part.step"):
+    return client.post(f"/api/jobs/{job}/models", files={"file": (name, data)})
+
+
+def edit(client, job, *ops):
+    answer = client.post(f"/api/jobs/{job}/source/edits", json={"ops": list(ops)})
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def insert(line_id, text, after=None, **more):
+    return {"op": "insert", "id": line_id, "after": after, "line": {"text": text, **more}}
