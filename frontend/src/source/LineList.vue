@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, watch } from "vue";
+import { STATES } from "../board/types";
 import { useJob } from "../state";
 import { useSource, type Line, type Offer } from "./store";
 
@@ -22,6 +23,9 @@ const shown = computed(() => {
   return rows;
 });
 const flagged = (line: Line) => source.findings.filter((f) => f.subject === line.number && f.severity !== "advice");
+/** What the proof of the sheet says of each line, by number. */
+const proofs = computed(() => new Map((job.proof?.ledger ?? []).map((r) => [r.key, r.state])));
+const proof = (line: Line) => proofs.value.get(`c:${line.number}`);
 const offers = computed(() => (source.offers.id === source.at ? source.offers.list : []));
 
 function measure() {
@@ -220,8 +224,11 @@ defineExpose({ focus, add });
               >▲ Column {{ line.error.column }}: {{ line.error.message }}</span
             >
             <span v-else class="says" :title="line.words"
-              ><b v-if="flagged(line).length" class="fault" :title="flagged(line)[0].message">▼ </b>{{ line.words
-              }}<i v-if="line.working"> · from {{ line.working }}</i></span
+              ><b v-if="flagged(line).length" class="fault" :title="flagged(line)[0].message">▼ </b
+              ><b v-if="proof(line)" :class="`state-${proof(line)}`" :title="STATES[proof(line)!].word"
+                >{{ STATES[proof(line)!].mark }} </b
+              >{{ line.words }}<i v-if="line.tolerance"> · {{ line.tolerance }}</i
+              ><i v-if="line.working"> · from {{ line.working }}</i></span
             >
           </span>
           <span class="by">

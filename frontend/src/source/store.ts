@@ -25,7 +25,8 @@ export interface Line {
   words: string;
   error: { column: number; message: string } | null;
   kind: string;
-  parts: { name: string; tolerance?: string | null }[];
+  /** Its tolerance and where that comes from, in words. */
+  tolerance: string;
 }
 export interface Finding {
   rule: string;
@@ -114,7 +115,7 @@ export const useSource = defineStore("source", {
         words: "",
         error: null,
         kind: "note",
-        parts: [],
+        tolerance: "",
         ...given,
       };
     },
@@ -213,7 +214,7 @@ export const useSource = defineStore("source", {
         api.POST("/api/jobs/{job_id}/read-line", { params: { path: { job_id: this.id } }, body: { text: line.text } }),
       ).catch(() => null);
       if (!read || ticket !== this.asked) return;
-      Object.assign(line, { words: read.words, error: read.error ?? null, kind: read.kind, parts: read.parts });
+      Object.assign(line, { words: read.words, error: read.error ?? null, kind: read.kind, tolerance: read.tolerance });
       this.offers = { id: line.id, list: read.offers as Offer[] };
     },
     insert(after: string | null, given: Partial<Line> = {}): Line {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref } from "vue";
+import { computed, onBeforeUnmount, onMounted, reactive, ref } from "vue";
+import { api, take } from "../api/client";
 import Board from "../board/Board.vue";
 import type { Pick } from "../board/types";
 import { useJob } from "../state";
@@ -60,10 +61,21 @@ function remove() {
 function nudge(dx: number, dy: number) {
   if (owner.value) void store.edit({ op: "move", id: owner.value, dx, dy } as never);
 }
-function typedMove() {
-  const typed = window.prompt("Move by (mm right, mm up):", "0, 7");
-  const parts = typed?.split(",").map((t) => Number(t));
-  if (parts?.length === 2 && parts.every((n) => Number.isFinite(n))) nudge(parts[0], parts[1]);
+const moving = ref(false);
+const by = reactive({ right: "0", up: "7" });
+/** Move by typed amounts: mm on the paper, or any expression of the workings pad. */
+async function typedMove() {
+  const amounts = await store.guard(() => Promise.all([by.right, by.up].map((text) => workOut(text))));
+  if (!amounts) return;
+  nudge(amounts[0], amounts[1]);
+  moving.value = false;
+}
+async function workOut(text: string): Promise<number> {
+  const made = await take(
+    api.POST("/api/jobs/{job_id}/work-out", { params: { path: { job_id: store.id } }, body: { text } }),
+  );
+  if (made.fault) throw new Error(`“${text}”: ${made.fault as string}.`);
+  return made.value as number;
 }
 function keys(event: KeyboardEvent) {
   if ((event.target as Element).closest?.("input,textarea,select,[role=dialog]")) return;
@@ -114,7 +126,11 @@ defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
         <button class="plain" :class="{ on: picking }" title="M" @click="startPicking">Measure between two</button>
         <template v-if="owner">
           <button class="plain" title="Delete" @click="remove">Delete “{{ row?.text ?? owner }}”</button>
-          <button class="plain" @click="typedMove">Move by …</button>
+          <button class="plain" :class="{ on: moving }" @click="moving = !moving">Move by …</button>
+          <form v-if="moving" class="by" @submit.prevent="typedMove" @keydown.esc="moving = false">
+            <input v-model="by.right" aria-label="Right, mm" /> right, <input v-model="by.up" aria-label="Up, mm" /> up
+            <button class="plain">Move</button>
+          </form>
           <button
             v-if="row?.state === 'differs-model'"
             class="plain"
@@ -248,6 +264,9 @@ defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
   max-width: 132px;
   font-size: 13px;
   color: var(--ink);
+}
+.by input {
+  width: 62px;
 }
 .spring {
   flex: 1;

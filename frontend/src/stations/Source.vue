@@ -26,6 +26,8 @@ const pane = ref<InstanceType<typeof PrintPane>>();
 const importer = ref<HTMLInputElement>();
 const open = ref(localStorage.getItem("canonis.print") !== "off");
 const share = ref(Number(localStorage.getItem("canonis.share")) || 44);
+/** Without a print the pane is only the place to bring one in. */
+const width = computed(() => (source.read?.prints.length ? share.value : 20));
 watch(open, (on) => localStorage.setItem("canonis.print", on ? "on" : "off"));
 watch(share, (s) => localStorage.setItem("canonis.share", String(s)));
 watch(
@@ -140,7 +142,7 @@ onBeforeUnmount(() => {
       <button class="plain" @click="source.settle(c, true)">Put mine</button>
       <button class="plain" @click="source.settle(c, false)">Keep theirs</button>
     </p>
-    <div class="halves" :style="{ gridTemplateColumns: open ? `${share}% 7px minmax(0, 1fr)` : 'minmax(0, 1fr)' }">
+    <div class="halves" :style="{ gridTemplateColumns: open ? `${width}% 7px minmax(0, 1fr)` : 'minmax(0, 1fr)' }">
       <PrintPane v-if="open" ref="pane" @placed="back" @left="back()" />
       <div
         v-if="open"

@@ -1,5 +1,6 @@
 """The web application."""
 
+import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -14,6 +15,7 @@ from sqlalchemy.exc import OperationalError
 
 from canonis import __version__
 from canonis.core.faults import BadInput
+from canonis.core.source.shorthand import grammar
 from canonis.store.database import engine
 from canonis.web import bench
 from canonis.web.jobs import router as jobs_router
@@ -32,6 +34,7 @@ log = structlog.get_logger()
 @asynccontextmanager
 async def _life(_: FastAPI) -> AsyncIterator[None]:
     bench.warm()
+    threading.Thread(target=grammar, daemon=True).start()
     yield
     bench.stop()
 

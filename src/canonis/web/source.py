@@ -15,8 +15,8 @@ from canonis.core.source.exchange import read_csv, write_csv
 from canonis.core.source.house import CHOICES
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import Specification, known_values, read_specification, rules_of
+from canonis.core.source.words import tolerance_words
 from canonis.core.source.workings import work_out
-from canonis.core.source.writing import write_line
 from canonis.store.database import open_session
 from canonis.store.specs import header_of, spec_text
 from canonis.store.tables import DrawingSet, Job, Print
@@ -61,7 +61,7 @@ def read_source(session: Session, job: Job) -> SourceRead:
             "id": line["id"],
             "rev": line["rev"],
             "flag": line["flag"],
-            "plain": "" if c.error else write_line(c, spec.rules),
+            "tolerance": tolerance_words(c, spec.rules.unit),
         }
         for c, line in zip(spec.characteristics, source["lines"], strict=True)
     ]
@@ -112,7 +112,8 @@ def preview_line(job_id: int, body: ReadRequest, user: Anyone) -> dict[str, Any]
             rules = rules_of(header_of(job, shared))
         except BadInput:
             rules = rules_of({"unit": job.unit})
-    return {**read_line(body.text, rules).as_json(), "offers": complete(body.text)}
+    read = read_line(body.text, rules)
+    return {**read.as_json(), "tolerance": tolerance_words(read, rules.unit), "offers": complete(body.text)}
 
 
 @router.post("/jobs/{job_id}/work-out", operation_id="workOut")

@@ -8,10 +8,10 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen import canvas
 
-from canonis.core.quantity.units import Unit
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.glyphs import FONT_TTF, type_size
 from canonis.core.source.specification import Specification
+from canonis.core.source.words import tolerance_words
 
 __all__ = ["flag_print", "write_list"]
 
@@ -55,14 +55,7 @@ def _rows(spec: Specification) -> list[tuple[str, ...]]:
         meaning = f"NOT READ: {c.error.message}" if c.error else c.words
         if c.provenance != "read":
             meaning += f" · {c.provenance}" + (f" ({c.working})" if c.working else "")
-        main = c.main
-        tolerance = ""
-        if main is not None and main.tolerance == "general" and main.upper is not None and main.nominal is not None:
-            size = float(main.upper - main.nominal) / (1.0 if main.angle or spec.rules.unit is Unit.MM else 25.4)
-            tolerance = f"±{size:.4g} general"
-        elif main is not None and main.tolerance:
-            tolerance = {"own": "its own", "fit": f"fit {main.fit}"}.get(main.tolerance, main.tolerance)
-        rows.append((c.number, c.where, c.text, meaning, tolerance))
+        rows.append((c.number, c.where, c.text, meaning, tolerance_words(c, spec.rules.unit)))
     return rows
 
 

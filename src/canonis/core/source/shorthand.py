@@ -1,6 +1,7 @@
 """Reading drafter's shorthand: a line of text to a characteristic, or an error at the character."""
 
 import difflib
+import os
 import re
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -45,9 +46,12 @@ _NOTE = re.compile(
 
 @lru_cache(maxsize=1)
 def grammar() -> Lark:
-    """The parser of the shorthand, made once a process."""
-    text = (Path(__file__).parent / "shorthand.lark").read_text()
-    return Lark(text, parser="lalr", maybe_placeholders=False, lexer="contextual")
+    """The parser of the shorthand, made once a process; its tables are kept beside the compiled modules."""
+    here = Path(__file__).parent
+    kept = here / "__pycache__"
+    cache = str(kept / "shorthand.tables") if os.access(kept, os.W_OK) else False
+    text = (here / "shorthand.lark").read_text()
+    return Lark(text, parser="lalr", maybe_placeholders=False, lexer="contextual", cache=cache)
 
 
 @dataclass(frozen=True)

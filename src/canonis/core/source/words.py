@@ -5,7 +5,7 @@ from fractions import Fraction
 from canonis.core.quantity.units import MM_PER_INCH, Unit
 from canonis.core.source.characteristic import Characteristic, Part
 
-__all__ = ["exact_text", "say"]
+__all__ = ["exact_text", "say", "tolerance_words"]
 
 _NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
 
@@ -232,3 +232,13 @@ def say(c: Characteristic, unit: Unit) -> str:
     if c.basic:
         text += " (basic)"
     return f"{text} (reference)" if c.reference else text
+
+
+def tolerance_words(c: Characteristic, unit: Unit) -> str:
+    """The tolerance of a line's first size, with where it comes from: `±0.3 general`, `own`, `fit H7`; empty for none."""
+    part = c.main
+    if part is None or part.tolerance is None or part.nominal is None:
+        return ""
+    if part.tolerance == "general" and part.upper is not None:
+        return f"±{_number(part.model_copy(update={'decimals': 0}), part.upper - part.nominal, unit)} general"
+    return f"fit {part.fit}" if part.tolerance == "fit" else "own tolerance"
