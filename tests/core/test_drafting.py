@@ -298,3 +298,27 @@ def test_notes_follow_the_source(cock):
     rounds = next(a for a in linked.annotations if a.kind == "note" and a.refs)
     # The note of the rounds has a line of the block to itself.
     assert note.lines[len(rounds.lines) - 1] == "" and rounds.lines[-1].startswith("ROUNDS")
+
+
+@pytest.mark.parametrize(
+    ("end", "text"), [({"depth": 12, "point": 0}, "⌀10 ↧12 RIM R1.5"), ({"through": True}, "⌀10 THRU RIM R1.5")]
+)
+def test_a_rounded_rim_is_noted_and_proven(end, text):
+    bore = {"op": "hole", "at": [[20, 20, 25]], "axis": [0, 0, 1], "diameter": 10, **end}
+    rim = {"op": "round", "edges": {"near": [[25, 20, 25]]}, "radius": 1.5}
+    draft = draft_model(model_of(recipe(block(60, 40, 25), bore, rim)), DraftWish())
+    hole = draft.scene.features[0].holes[0].first
+    assert hole.start[2] == pytest.approx(25) and hole.seats[0].size == pytest.approx(1.5)
+    proof = next(
+        s for s in check_sheet(draft.document, draft.scene.solids, draft.scene.features).statements if s.kind == "hole"
+    )
+    assert (proof.text, proof.state) == (text, "proven")
+    assert proof.part("rim-radius").measured == pytest.approx(1.5, rel=1e-6)
+
+
+def test_blind_holes_broken_into_by_a_cross_bore_keep_their_depth_and_floor():
+    blind = {"op": "hole", "at": [[38.5, 32.5, 22.5]], "axis": [0, 0, 1], "diameter": 5, "depth": 9.5}
+    cross = {"op": "hole", "at": [[34, 0, 11.25]], "axis": [0, -1, 0], "diameter": 6, "through": True}
+    draft = draft_model(model_of(recipe(block(102, 65, 22.5), blind, cross)), DraftWish())
+    check = check_sheet(draft.document, draft.scene.solids, draft.scene.features)
+    assert check.complete["ok"] and all(s.state in ("proven", "reference") for s in check.statements)

@@ -56,6 +56,22 @@ def _opening(solid: Solid, run: Run, seg: Segment, level: float) -> float:
     return (plane.offset - float(plane.axis @ run.base)) / lean
 
 
+def _rounded(solid: Solid, run: Run, seg: Segment, level: float) -> tuple[float, list[int]]:
+    """Radius and faces of a round that breaks the rim at an end; 0 where there is none."""
+    found = []
+    for other, dihedral in _end_faces(solid, run, seg, level):
+        face = solid.faces[other]
+        if face.kind != "torus" or face.inner or dihedral != "smooth":
+            continue
+        aside = face.origin - run.base
+        if (
+            float(np.linalg.norm(aside - run.axis * float(aside @ run.axis))) < TOL
+            and abs(float(face.axis @ run.axis)) > 1 - 1e-7
+        ):
+            found.append(face)
+    return (found[0].minor, [f.index for f in found]) if found else (0.0, [])
+
+
 def _seats(stack: list[Segment], mouth: float, main_r: float, inward: float) -> tuple[list[Seat], list[Segment]]:
     """Seats met from the mouth inwards until the main bore, and their segments."""
     seats: list[Seat] = []
@@ -100,11 +116,18 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
         if s.kind == "cylinder" and s.radius > main_r + TOL
     )
     top, bottom = _opening(solid, run, segments[-1], hi), _opening(solid, run, segments[0], lo)
+    round_high, rim_high = _rounded(solid, run, segments[-1], hi)
+    round_low, rim_low = _rounded(solid, run, segments[0], lo)
+    # The start face lies where the round ends.
+    top, bottom = top + round_high, bottom - round_low
     high = _seats(segments[::-1], top, main_r, -1)
     low = _seats(segments, bottom, main_r, +1)
+    for seats, size, seg in ((high[0], round_high, segments[-1]), (low[0], round_low, segments[0])):
+        if size:
+            seats.insert(0, Seat("rim-round", 2 * (seg.radius + size), size=size))
 
     def weight(seats: list[Seat]) -> tuple[int, float]:
-        real = [s.diameter for s in seats if s.kind != "rim"]
+        real = [s.diameter for s in seats if s.kind not in ("rim", "rim-round")]
         return (1 if real else 0, max((s.diameter for s in seats), default=0.0))
 
     def outside(seg: Segment, level: float) -> int:
@@ -130,7 +153,7 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
         Hole(
             axis=axis, start=run.base + run.axis * mouth, diameter=2 * main_r, through=through, depth=depth,
             bottom=closed if closed in ("flat", "cone") else None, point_angle=point_angle,
-            seats=tuple(near), far_seats=tuple(far) if through else (), faces=tuple(run.faces),
+            seats=tuple(near), far_seats=tuple(far) if through else (), faces=(*run.faces, *rim_high, *rim_low),
             main_faces=tuple(f for s in mains for f in s.faces), grooves=grooves, length=hi - lo,
         )
     ]  # fmt: skip

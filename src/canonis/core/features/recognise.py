@@ -1,8 +1,12 @@
 """All features of a solid, each face with one owner."""
 
+import math
+
+import numpy as np
+
 from canonis.core.features.blends import find_chamfers, find_rounds
 from canonis.core.features.holes import find_holes, group_holes
-from canonis.core.features.model import Feature
+from canonis.core.features.model import Feature, Hole
 from canonis.core.features.shafts import find_shafts
 from canonis.core.features.slots import find_slots
 from canonis.core.solid.model import Solid
@@ -16,7 +20,7 @@ def recognise(solid: Solid) -> Feature:
     owner: dict[int, str] = {f: g.id for g in holes for h in g.holes for f in h.faces}
     for group in holes:
         for hole in group.holes:
-            _own_floors(solid, hole.faces, owner, group.id)
+            _own_floors(solid, hole, owner, group.id)
     slots = find_slots(solid, set(owner))
     owner |= {f: s.id for s in slots for f in s.faces}
     rounds = find_rounds(solid, set(owner))
@@ -32,11 +36,20 @@ def recognise(solid: Solid) -> Feature:
     return Feature(tuple(holes), tuple(rounds + chamfers), tuple(slots), tuple(shafts), flat, free, owner)
 
 
-def _own_floors(solid: Solid, faces: tuple[int, ...], owner: dict[int, str], name: str) -> None:
-    """Floors of blind holes and of seats belong to their hole: flat faces that touch nothing else."""
-    mine = set(faces)
-    for f in faces:
+def _own_floors(solid: Solid, hole: Hole, owner: dict[int, str], name: str) -> None:
+    """Floors of blind holes and of seats belong to their hole: flat faces that touch nothing else, or that lie
+    within its bore (another hole may have broken into them)."""
+    mine = set(hole.faces)
+    for f in hole.faces:
         for _, other in solid.neighbours[f]:
             face = solid.faces[other]
-            if face.kind == "plane" and all(n in mine for _, n in solid.neighbours[other]):
+            if face.kind != "plane":
+                continue
+            aside = face.centre - hole.start
+            aside = aside - hole.axis * float(aside @ hole.axis)
+            square = abs(float(face.axis @ hole.axis)) > 1 - 1e-6
+            within = (
+                float(np.linalg.norm(aside)) < hole.diameter / 2 and face.area < math.pi / 4 * hole.diameter**2 + 1e-6
+            )
+            if all(n in mine for _, n in solid.neighbours[other]) or (square and within):
                 owner.setdefault(other, name)

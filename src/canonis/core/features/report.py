@@ -31,6 +31,8 @@ def _seat_keys(seats: tuple[Seat, ...], suffix: str) -> dict[str, Any]:
             out.setdefault(f"counterbore{suffix}", entry)
         elif seat.kind == "countersink":
             out.setdefault(f"countersink{suffix}", {"diameter_mm": _n(seat.diameter), "angle_deg": _n(seat.angle, 6)})
+        elif seat.kind == "rim-round":
+            out.setdefault(f"rim{suffix}", {"kind": "round", "size_mm": _n(seat.size)})
         else:
             out.setdefault(
                 f"rim{suffix}", {"kind": "chamfer", "size_mm": _n(seat.size), "angle_deg": _n(seat.angle, 6)}

@@ -1,6 +1,7 @@
 """Holes measured afresh by rays: bore, ends and every seat, without looking at the recogniser's work."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -61,34 +62,63 @@ class _Bore:
 
 def _closed_in(bore: _Bore, z: float) -> bool:
     """Whether the bore's own wall surrounds the axis at `z`, not that of a wider space it opens into."""
+    met = 0
     for k in range(8):
         hits = bore.rays.hits(bore.point + bore.axis * z, bore.spoke(0.35 + k * np.pi / 4), bore.reach)
-        if not hits or hits[0] > bore.radius * 1.001:
-            return False
-    return True
+        met += bool(hits) and hits[0] < bore.radius * 1.001
+    return met >= 5
 
 
 def _floor(bore: _Bore, sense: float) -> float | None:
-    """Distance from the middle to the end of the full diameter when the end is closed, else None."""
+    """Distance from the middle to the end of the full diameter when the end is closed, else None.
+
+    Another hole may have broken into the floor: where half the rays or more agree, they have met it.
+    """
     ends = []
     for a in bore.azimuths:
         heights = []
         for share in (0.5, 0.9):
             start = bore.point + bore.spoke(a) * bore.radius * share
             hits = bore.rays.hits(start, bore.axis * sense, bore.length * 2 + 4 * bore.radius)
-            if not hits:
-                return None
-            heights.append(hits[0])
-        if not _closed_in(bore, sense * (heights[0] - 0.3 * bore.radius)):
-            return None
-        ends.append(heights[1] + (heights[1] - heights[0]) / 0.4 * 0.1)
-    return float(np.median(ends))
+            if hits:
+                heights.append(hits[0])
+        if len(heights) == 2:
+            ends.append((heights[1] + (heights[1] - heights[0]) / 0.4 * 0.1, heights[0]))
+    best: list[tuple[float, float]] = []
+    for end, _ in ends:
+        alike = [e for e in ends if abs(e[0] - end) < 1e-3]
+        best = alike if len(alike) > len(best) else best
+    if len(best) * 2 < len(bore.azimuths) or not _closed_in(bore, sense * (best[0][1] - 0.3 * bore.radius)):
+        return None
+    return float(np.median([e[0] for e in best]))
 
 
 def _level_at_axis(exits: list[float]) -> float:
     """The exit level at the axis from those of two opposite pairs; the median where they disagree."""
     a, b = (exits[0] + exits[2]) / 2, (exits[1] + exits[3]) / 2
     return a if abs(a - b) < 1e-3 else float(np.median(exits))
+
+
+def _round_rim(bore: _Bore, sense: float, radius: float, level: float, lift: float) -> tuple[float, float] | None:
+    """Radius of a round that breaks the rim, and the level where it ends; None when the wall does not open so.
+
+    A wall that opens by u at height z along a circle keeps u² − 2·r·u + (z − z0)² = 0: three samples give r and z0,
+    a fourth must agree.
+    """
+    heights = [level + lift * k for k in (1, 2, 3, 4)]
+    walls = [bore.wall(sense * z) for z in heights]
+    opened = [w - radius for w in walls if w is not None]
+    if len(opened) < 4 or opened[0] <= 0 or not all(b > a for a, b in pairwise(opened)):
+        return None
+    (u1, z1), (u2, z2), (u3, z3), (u4, z4) = zip(opened, heights, strict=True)
+    system = np.array([[2 * (u1 - u2), 2 * (z1 - z2)], [2 * (u2 - u3), 2 * (z2 - z3)]])
+    if abs(float(np.linalg.det(system))) < 1e-12:
+        return None
+    size, start = np.linalg.solve(system, [u1**2 - u2**2 + z1**2 - z2**2, u2**2 - u3**2 + z2**2 - z3**2])
+    rest = [u**2 - 2 * size * u + (z - start) ** 2 for u, z in ((u1, z1), (u4, z4))]
+    if not 0 < size < 4 * bore.radius or max(abs(r) for r in rest) > 1e-6 * max(1.0, size**2):
+        return None
+    return float(size), float(start + size)
 
 
 def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
@@ -110,6 +140,12 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
         lift = max(2e-3, 4e-3 * radius)
         first, second = bore.wall(sense * (level + lift)), bore.wall(sense * (level + 2 * lift))
         if first is None or first > 6 * bore.radius:
+            return level, tuple(seats)
+        rounded = _round_rim(bore, sense, radius, level, lift)
+        if rounded is not None:
+            size, level = rounded
+            radius += size
+            seats.append(GaugedSeat("round", 2 * radius, size, 0.0, size))
             return level, tuple(seats)
         slope = 0.0 if second is None else (second - first) / lift
         if abs(slope) < 1e-3:
@@ -181,7 +217,9 @@ def gauge_hole(solid: Solid, face: int, out: Vec) -> GaugedHole:
 
 def _weight(seats: tuple[GaugedSeat, ...]) -> tuple[bool, float]:
     """Rims weigh less than real seats; the larger seat wins."""
-    real = [s for s in seats if s.kind == "counterbore" or s.leg > 0.15 * (s.diameter - 2 * s.leg)]
+    real = [
+        s for s in seats if s.kind == "counterbore" or (s.kind == "cone" and s.leg > 0.15 * (s.diameter - 2 * s.leg))
+    ]
     return (bool(real), max((s.diameter for s in seats), default=0.0))
 
 

@@ -234,6 +234,10 @@ class Remeasurer:
         for side, get in (("", lambda h: h.near), ("-far", lambda h: h.far)):
             for kind, seat_kind in (("counterbore", "counterbore"), ("countersink", "cone"), ("rim", "cone")):
                 parts += self._seat(reading, holes, side, kind, seat_kind, get)
+            if reading.part(f"rim{side}-radius"):
+                sizes = [next((s.leg for s in (h.far if side else h.near) if s.kind == "round"), None) for h in holes]
+                proofs = [self._compare(reading, f"rim{side}-radius", size) for size in sizes]
+                parts.append(next((p for p in proofs if not p.ok), proofs[0]))
         return parts
 
     def _seat(

@@ -27,6 +27,8 @@ def hole_lines(hole: Hole, count: int, unit: Unit, tail: str = "") -> tuple[str,
                 lines.append(f"{mark}{w(seat.diameter)} ↧{w(seat.depth)}{side}")
             elif seat.kind == "countersink":
                 lines.append(f"⌵⌀{w(seat.diameter)} × {write_angle(seat.angle)}{side}")
+            elif seat.kind == "rim-round":
+                lines.append(f"RIM R{w(seat.size)}{side}")
             else:
                 lines.append(f"RIM {w(seat.size)} × {write_angle(seat.angle)}{side}")
     return tuple(lines)

@@ -299,6 +299,9 @@ class Reader(Transformer):  # type: ignore[type-arg, misc]
         size, angle = self._values(items)
         return self._seat(items, "rim", [("size", size), ("angle", angle)])
 
+    def round_rim(self, items: list[Any]) -> list[tuple[str, Any]]:
+        return self._seat(items, "rim", [("radius", self._first(items))])
+
     def drilled(self, items: list[Any]) -> Value:
         return self._first(items)
 

@@ -84,9 +84,11 @@ def _seats(c: Characteristic, unit: Unit) -> str:
         if sink:
             angle = c.part(f"countersink{far}-angle")
             out.append(f"countersunk ⌀{_size(sink, unit)} at {_size(angle, unit)}{side}")
-        rim = c.part(f"rim{far}-size")
+        rim, rounded = c.part(f"rim{far}-size"), c.part(f"rim{far}-radius")
         if rim:
             out.append(f"rim broken {_size(rim, unit)}{side}")
+        if rounded:
+            out.append(f"rim rounded {_size(rounded, unit)}{side}")
     return "".join(f", {s}" for s in out)
 
 

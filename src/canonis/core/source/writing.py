@@ -72,6 +72,8 @@ def _seats(c: Characteristic, rules: HouseRules) -> str:
             out += f" {sign}{_value(bore, rules)}" + (f" ↧{_value(depth, rules)}" if depth else "") + side
         if sink:
             out += f" ⌵⌀{_value(sink, rules)} × {_value(c.part(f'countersink{far}-angle'), rules)}{side}"
+        if c.part(f"rim{far}-radius"):
+            out += f" RIM R{_value(c.part(f'rim{far}-radius'), rules)}{side}"
         if rim:
             out += f" RIM {_value(rim, rules)} × {_value(c.part(f'rim{far}-angle'), rules)}{side}"
     return out
