@@ -1,0 +1,88 @@
+"""Accounts, drawing sets and what a viewer sees, through the real interface."""
+
+import re
+
+from playwright.sync_api import expect
+
+
+def test_an_administrator_adds_someone_who_signs_in(page, application):
+    page.get_by_role("button", name="Enter as administrator").click()
+    page.get_by_role("link", name="People").click()
+    page.locator("[name=person-name]").fill("night checker")
+    page.get_by_label("Role", exact=True).select_option("checker")
+    page.locator("[name=person-password]").fill("a long night")
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(page.get_by_role("status")).to_contain_text("night checker may now sign in")
+    page.get_by_label("Role of administrator").select_option("viewer")
+    expect(page.get_by_role("alert")).to_contain_text("last administrator")
+    page.get_by_role("link", name="Drawing sets").click()
+    page.get_by_role("button", name="Sign out").click()
+    page.get_by_label("Name").fill("night checker")
+    page.get_by_label("Password").fill("a long night")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
+    expect(page.get_by_text("night checker · checker")).to_be_visible()
+    # A checker opens no job and keeps no accounts.
+    expect(page.get_by_role("button", name="Open job")).to_have_count(0)
+    expect(page.get_by_role("link", name="People")).to_have_count(0)
+
+
+def test_what_a_set_shares_reaches_the_sheet(page, application):
+    page.get_by_role("button", name="Enter as drafter").click()
+    page.get_by_role("button", name="New drawing set").click()
+    page.locator("[name=set-name]").fill("Tide bell works")
+    page.locator("[name=set-mm]").fill("tight")
+    page.get_by_role("button", name="Store").click()
+    expect(page.get_by_role("alert")).to_contain_text("neither an ISO 2768 class")
+    page.locator("[name=set-mm]").fill("ISO 2768-f")
+    page.locator("[name=set-notes]").fill("deburr")
+    page.get_by_role("button", name="Store").click()
+    expect(page.get_by_role("heading", name="Tide bell works")).to_be_visible()
+    expect(page.get_by_text(re.compile("ISO 2768-f.*deburr"))).to_be_visible()
+
+
+def test_a_viewer_looks_at_everything_and_changes_nothing(page, application):
+    with application.client() as client:
+        for job in client.get("/api/jobs").json():
+            if job["number"] == "WB-1204":
+                application.wait(client, job["id"])
+    page.get_by_role("button", name="Enter as viewer").click()
+    page.get_by_role("link", name=re.compile("WB-1204")).click()
+    expect(page.locator("svg.board")).to_be_visible()
+    expect(page.get_by_role("button", name="Measure between two")).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("Bring in"))).to_have_count(0)
+    page.keyboard.press("1")
+    expect(page.locator("[data-line='0']")).to_be_disabled()
+    expect(page.get_by_role("button", name="Add a line")).to_have_count(0)
+    page.get_by_role("tab", name="House rules").click()
+    expect(page.get_by_label("Unit of the source")).to_be_disabled()
+
+
+def test_the_sheet_by_keyboard_alone(page, application):
+    with application.client() as client:
+        job = next(j["id"] for j in client.get("/api/jobs").json() if j["number"] == "WB-1204")
+        application.wait(client, job)
+        before = client.get(f"/api/jobs/{job}/sheet").json()["version"]
+    page.get_by_role("button", name="Enter as drafter").focus()
+    page.keyboard.press("Enter")
+    page.get_by_role("link", name=re.compile("WB-1204")).focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("svg.board")).to_be_visible()
+    expect(page.locator(".ledger")).to_contain_text("Drawn statements")
+    # A statement is chosen in the ledger, nudged, moved by typed sums, taken back.
+    page.locator(".ledger .body").focus()
+    for _ in range(24):
+        page.keyboard.press("ArrowDown")
+    move = page.get_by_role("button", name="Move by …")
+    expect(move).to_be_visible()
+    move.press("Enter")
+    page.get_by_label("Up, mm").fill("7 / 2 + 3.5")
+    page.keyboard.press("Enter")
+    undo = page.get_by_role("button", name="Undo")
+    expect(undo).to_be_enabled()
+    page.get_by_label("Scale").focus()
+    page.keyboard.press("Escape")
+    undo.press("Enter")
+    expect(undo).to_be_disabled()
+    with application.client() as client:
+        assert client.get(f"/api/jobs/{job}/sheet").json()["version"] == before
