@@ -72,7 +72,4 @@ input {
 .wide button {
   margin-right: 8px;
 }
-.fault {
-  color: var(--vermilion);
-}
 </style>

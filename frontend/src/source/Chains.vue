@@ -73,7 +73,7 @@ function feed(span: Solved["spans"][number]) {
 
 <template>
   <div class="chains">
-    <p class="quiet">
+    <p class="lead">
       Name the levels along a direction and what is known between them; the missing ones are worked out.
       <code>A -12.5- B -?- C; A -40- C</code> · <code>A -12 ±.1- B</code> · <code>A -#3- B</code> takes line 3 ·
       <code>A = D about M</code> · <code>equal A B C D</code> · <code>A-B = half A-C</code>
@@ -176,23 +176,5 @@ textarea {
 ul {
   margin: 4px 0 0;
   padding-left: 18px;
-}
-.fault {
-  color: var(--vermilion);
-}
-.small {
-  font-size: 12px;
-  padding: 0 6px;
-}
-p.quiet {
-  line-height: 1.75;
-  margin: 0 0 8px;
-}
-code {
-  font-family: "Canonis Sheet", sans-serif;
-  background: var(--paper);
-  border: 1px solid var(--rule);
-  padding: 0 4px;
-  color: var(--ink);
 }
 </style>

@@ -88,7 +88,7 @@ const chart = computed(() => {
 
 <template>
   <div class="mass">
-    <p class="quiet">
+    <p class="lead">
       What the source says the part weighs, step by step. Mass in g, kg, lb or oz; lengths in
       {{ source.read?.head.unit === "in" ? "inches" : "mm" }}. Frame: <code>0,0,0</code>,
       <code>left-front-bottom</code>, <code>sharp left-front-bottom</code>, <code>axis H1</code>
@@ -189,10 +189,6 @@ td input {
 textarea {
   width: 100%;
 }
-.fault {
-  color: var(--vermilion);
-  margin: 3px 0;
-}
 svg {
   width: 100%;
   max-height: 150px;
@@ -220,21 +216,10 @@ svg text {
 svg .name {
   fill: var(--quiet);
 }
-p.quiet {
-  line-height: 1.75;
-  margin: 0 0 8px;
-}
 th:nth-child(3) {
   width: 26%;
 }
 th:nth-child(4) {
   width: 19%;
-}
-code {
-  font-family: "Canonis Sheet", sans-serif;
-  background: var(--paper);
-  border: 1px solid var(--rule);
-  padding: 0 4px;
-  color: var(--ink);
 }
 </style>

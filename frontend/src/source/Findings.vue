@@ -71,14 +71,6 @@ article {
 article span {
   flex: 1;
 }
-.fault {
-  color: var(--vermilion);
-}
-.small {
-  font-size: 12px;
-  padding: 1px 7px;
-  white-space: nowrap;
-}
 h3 {
   margin: 12px 0 2px;
 }

@@ -361,9 +361,6 @@ defineExpose({ focus, add });
   text-overflow: ellipsis;
   line-height: 17px;
 }
-.fault {
-  color: var(--vermilion);
-}
 .by {
   display: flex;
   gap: 4px;

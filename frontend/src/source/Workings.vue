@@ -77,7 +77,7 @@ function feed(k: number) {
 
 <template>
   <div ref="box" class="pad">
-    <p class="quiet">
+    <p class="lead">
       Fractions, units and the trade's functions, with the steps kept:
       <code>rest = 2 1/2 - 2 * 3/8</code> · <code>#3 / 2</code> · <code>pcd(60, 6, 15°)</code> ·
       <code>rim(10, 1.5)</code> · <code>tap drill M8</code> · chord, sagitta, comp, leg, slot, pitch, span, middle,
@@ -137,31 +137,11 @@ article {
 .result {
   white-space: nowrap;
 }
-p.quiet {
-  line-height: 1.75;
-  margin: 0 0 8px;
-}
 .steps {
   margin: 3px 0 0 30px;
   padding: 0;
   list-style: none;
   color: var(--quiet);
   font-family: "Canonis Sheet", sans-serif;
-}
-.fault {
-  color: var(--vermilion);
-  margin: 3px 0 0 30px;
-}
-.small {
-  font-size: 12px;
-  padding: 1px 7px;
-  white-space: nowrap;
-}
-code {
-  font-family: "Canonis Sheet", sans-serif;
-  background: var(--paper);
-  border: 1px solid var(--rule);
-  padding: 0 4px;
-  color: var(--ink);
 }
 </style>

@@ -54,7 +54,7 @@ async function leave() {
 </script>
 
 <template>
-  <main class="list">
+  <main class="page list">
     <header>
       <h1>Drawing sets</h1>
       <span class="quiet">{{ store.name }} · {{ store.role }}</span>
@@ -116,25 +116,6 @@ async function leave() {
 <style scoped>
 .list {
   max-width: 980px;
-  margin: 0 auto;
-  padding: 28px 24px;
-}
-header {
-  display: flex;
-  gap: 16px;
-  align-items: baseline;
-  margin-bottom: 18px;
-}
-header h1 {
-  flex: 1;
-  font-size: 24px;
-}
-section,
-form {
-  background: var(--panel);
-  border: 1px solid var(--rule);
-  padding: 16px 18px;
-  margin-bottom: 16px;
 }
 .head {
   display: flex;
@@ -169,8 +150,5 @@ form {
 label {
   display: grid;
   gap: 3px;
-}
-.fault {
-  color: var(--vermilion);
 }
 </style>

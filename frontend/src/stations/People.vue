@@ -47,7 +47,7 @@ onMounted(() => act(() => take(api.GET("/api/people"))));
 </script>
 
 <template>
-  <main class="people">
+  <main class="page people">
     <header>
       <h1>People</h1>
       <span class="quiet">{{ store.name }} · {{ store.role }}</span>
@@ -103,25 +103,6 @@ onMounted(() => act(() => take(api.GET("/api/people"))));
 <style scoped>
 .people {
   max-width: 860px;
-  margin: 0 auto;
-  padding: 28px 24px;
-}
-header {
-  display: flex;
-  gap: 16px;
-  align-items: baseline;
-  margin-bottom: 18px;
-}
-header h1 {
-  flex: 1;
-  font-size: 24px;
-}
-section,
-form {
-  background: var(--panel);
-  border: 1px solid var(--rule);
-  padding: 14px 18px;
-  margin-bottom: 16px;
 }
 .person {
   display: grid;
@@ -129,8 +110,5 @@ form {
   gap: 8px;
   align-items: center;
   padding: 5px 0;
-}
-.fault {
-  color: var(--vermilion);
 }
 </style>

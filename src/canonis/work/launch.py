@@ -56,7 +56,9 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
 
     Raises BadInput when something needed is missing.
     """
-    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    for ending in (signal.SIGTERM, signal.SIGINT):
+        # A shell that starts this in the background leaves SIGINT ignored; it ends everything all the same.
+        signal.signal(ending, signal.default_int_handler)
     folder = home() / ("demo" if demo else "serve")
     database: Postgres | None = None
     if os.environ.get("CANONIS_DATABASE"):

@@ -15,8 +15,9 @@ from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit, to_mm
 from canonis.core.source.characteristic import Characteristic, Fault, Part, Provenance
 from canonis.core.source.fits import fit_limits
-from canonis.core.source.reader import Angle, Item, Misread, Reader, Value
+from canonis.core.source.reader import Reader
 from canonis.core.source.rules import HouseRules
+from canonis.core.source.values import Angle, Item, Misread, Value
 from canonis.core.source.words import say
 
 __all__ = ["WORDS", "grammar", "read_line", "split_line"]

@@ -17,9 +17,9 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import fraction_of
 from canonis.core.source.amounts import Amount, as_length, matched, shown, unit_amount
 from canonis.core.source.formulas import FORMULAS, Formula
-from canonis.core.source.reader import degrees_of
 from canonis.core.source.screws import FITS, cap_seat, clearance
 from canonis.core.source.threads import read_thread
+from canonis.core.source.values import degrees_of
 
 __all__ = ["Known", "Working", "work_out"]
 
