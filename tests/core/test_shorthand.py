@@ -2,7 +2,6 @@
 
 import re
 from fractions import Fraction
-from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
@@ -16,6 +15,7 @@ from canonis.core.source.rules import GeneralTolerance, HouseRules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.words import exact_text
 from canonis.core.source.writing import same_meaning, write_line
+from tests.core import shorthand_examples
 
 MM = HouseRules(unit=Unit.MM)
 INCH = HouseRules(unit=Unit.INCH)
@@ -24,10 +24,10 @@ F = Fraction
 
 def examples():
     rules = MM
-    for row in (Path(__file__).parent / "shorthand_examples.txt").read_text().splitlines():
+    for row in shorthand_examples.EXAMPLES.splitlines():
         if row == "[in]":
             rules = INCH
-        elif row and not row.startswith("#"):
+        elif row:
             yield rules, *[c.strip() for c in row.split(" ; ")]
 
 

@@ -108,9 +108,13 @@ def _lengths(proofs: list[StatementProof], unit: Unit) -> list[_Implied]:
             wanted = part.name in ("depth", "centres", "width", "counterbore-depth")
             if wanted and isinstance(part.stated, float) and isinstance(part.measured, float):
                 out.append(_Implied(part.stated, part.measured, (p.id,), f"{part.name} of {p.text}", 2))
-    for one in [o for o in out if o.rank == 0]:
+    plain = [o for o in out if o.rank == 0]
+    # Nothing on a part is larger than its largest size: a double beyond it is a slip, not a match.
+    largest = max((o.drawn for o in plain), default=0.0) + 1e-6
+    for one in plain:
         out.append(_Implied(one.drawn / 2, one.model / 2, one.ids, f"{w(one.drawn)} ÷ 2 = {w(one.drawn / 2)}", 3))
-        out.append(_Implied(one.drawn * 2, one.model * 2, one.ids, f"{w(one.drawn)} × 2 = {w(one.drawn * 2)}", 4))
+        if one.drawn * 2 <= largest:
+            out.append(_Implied(one.drawn * 2, one.model * 2, one.ids, f"{w(one.drawn)} × 2 = {w(one.drawn * 2)}", 4))
     return out
 
 

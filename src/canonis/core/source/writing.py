@@ -149,10 +149,10 @@ def _item(c: Characteristic, rules: HouseRules) -> str:
     if c.kind == "keyway":
         forms = (
             ("width", "{}"),
-            ("depth", "{} DEEP"),
-            ("length", "{} LONG"),
+            ("depth", "× {} DEEP"),
+            ("length", "× {} LONG"),
             ("radius", "R{}"),
-            ("from-axis", "{} FROM AXIS"),
+            ("from-axis", "× {} FROM AXIS"),
         )
         return _sized(c, rules, "SEGMENT KEYWAY" if c.detail == "segment" else "KEYWAY", forms)
     if c.kind == "groove":

@@ -1,5 +1,10 @@
-# shorthand ; kind ; count ; parts: name=exact value (mm or degrees), name alone for yes, name:text for a designation
-# Sizes are read in mm; lines after [in] in inches, with values in inches.
+"""Shorthand with its meaning, one example a line.
+
+shorthand ; kind ; count ; parts: name=exact value (mm or degrees), name alone for yes, name:text for a designation
+Sizes are read in mm; lines after [in] in inches, with values in inches.
+"""
+
+EXAMPLES = r"""
 96 ; length ; 1 ; length=96
 0.5 ; length ; 1 ; length=1/2
 12,5 ; length ; 1 ; length=25/2
@@ -353,7 +358,6 @@ clearance M99 ; error
 3/8-16 UNC-2B ↧.75 ; thread ; 1 ; thread:3/8-16 UNC-2B depth=3/4 major=3/8 pitch=1/16 tap-drill=5/16
 1/4-20 UNC ; thread ; 1 ; thread:1/4-20 UNC major=1/4 pitch=1/20 tap-drill=201/1000
 1/4-28 UNF-2B ; thread ; 1 ; thread:1/4-28 UNF-2B major=1/4 pitch=1/28 tap-drill=213/1000
-#10-32 UNF ↧.5 ; thread ; 1 ; thread:#10-32 UNF depth=1/2 major=19/100 pitch=1/32 tap-drill=159/1000
 10-32 UNF ; thread ; 1 ; thread:10-32 UNF major=19/100 pitch=1/32 tap-drill=159/1000
 6-32 UNC ; thread ; 1 ; thread:6-32 UNC major=69/500 pitch=1/32 tap-drill=213/2000
 1-8 UNC ; thread ; 1 ; thread:1-8 UNC major=1 pitch=1/8 tap-drill=7/8
@@ -377,3 +381,4 @@ groove .125 x ⌀1.375 ; groove ; 1 ; width=1/8 diameter=11/8
 25.4 mm ; length ; 1 ; length=1
 ⌀12 mm THRU ; hole ; 1 ; diameter=60/127 through
 4x ⌀.25 THRU [in] ; hole ; 4 ; diameter=1/4 through
+"""
