@@ -41,12 +41,13 @@ def test_a_first_draft_proves_itself(cock, cock_step, cock_spec):
 
 
 def test_sums_and_halves_are_written_out(cock, cock_step):
-    spec = "unit: mm\n[characteristics]\n1 | | 76\n2 | | 35\n3 | | 192\n4 | | R6\n5 | | 33.3\n"
+    spec = "unit: mm\n[characteristics]\n1 | | 76\n2 | | 35\n3 | | 82\n4 | | R6\n5 | | 33.3\n6 | | 192\n"
     matches = proved(cock.document, cock_step, spec).matches
     assert matches["1"].how == "86 − 10 = 76 along x"
-    assert matches["2"].state == "proven" and matches["3"].how.endswith("× 2 = 192")
+    assert matches["2"].state == "proven" and matches["3"].how.endswith("41 × 2 = 82")
     assert matches["4"].state == "proven", "a radius matches the diameter drawn"
     assert matches["5"].state == "unproven"
+    assert matches["6"].state == "unproven", "twice the whole length is no size of this part"
 
 
 def test_links_by_hand_win(cock, cock_step):
