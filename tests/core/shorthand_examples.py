@@ -178,6 +178,7 @@ bore 30 thru ; hole ; 1 ; diameter=30 through
 ⌀12 H7 THRU ; hole ; 1 ; diameter=12 through
 ⌀12 ±.02 THRU ; hole ; 1 ; diameter=12 through
 4x ⌀6.6 THRU ⌴⌀11 ↧6.5 ; hole ; 4 ; diameter=33/5 through counterbore-diameter=11 counterbore-depth=13/2
+4x 6.6 dia thru cbore 11 dia 6.5 deep ; hole ; 4 ; diameter=33/5 through counterbore-diameter=11 counterbore-depth=13/2
 4x dia 6.6 thru cbore 11 6.5 deep ; hole ; 4 ; diameter=33/5 through counterbore-diameter=11 counterbore-depth=13/2
 4x dia 6.6 thru cbore dia 11 x 6.5 deep ; hole ; 4 ; diameter=33/5 through counterbore-diameter=11 counterbore-depth=13/2
 ⌀6.6 thru c'bore 11 x 6.5 ; hole ; 1 ; diameter=33/5 through counterbore-diameter=11 counterbore-depth=13/2

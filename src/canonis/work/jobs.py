@@ -110,7 +110,8 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         style=options.get("style") or str(header.get("style", "") or "iso"), projection=projection if projection in ("first", "third") else None,
         unit=Unit(unit) if unit else None, size=options.get("size") or "auto", scale=options.get("scale") or "auto",
         views=options.get("views") or "all", front=options.get("front"),
-        datum=options.get("datum") or house.get("datum") or "auto", hidden=house.get("hidden") or "auto", density=density, title=title, notes=notes,
+        datum=options.get("datum") or house.get("datum") or "auto", hidden=house.get("hidden") or "auto",
+        notation="words" if house.get("notation") == "words" else "symbols", density=density, title=title, notes=notes,
     )  # fmt: skip
 
 

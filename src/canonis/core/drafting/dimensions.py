@@ -13,7 +13,7 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
 from canonis.core.sheet.document import Annotation, CentreLine, CentreMark, Leader, Linear, Note, Ordinate, View
 from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.statements import blend_lines, hole_lines, shaft_lines, slot_lines
+from canonis.core.sheet.statements import Notation, blend_lines, hole_lines, shaft_lines, slot_lines
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.references import edge_reference, extreme_reference, face_reference
 from canonis.core.view.projection import Projection
@@ -37,6 +37,7 @@ class Planner:
     sheet: int = 1
     datum_refs: dict[str, str] = field(default_factory=dict)
     turned: Vec | None = None
+    notation: Notation = "symbols"
     marks: list[Annotation] = field(default_factory=list)
     stated: set[tuple[int, float]] = field(default_factory=set)
     unseen: list[str] = field(default_factory=list)
@@ -182,7 +183,7 @@ class Planner:
             refs = tuple(self._bore(h.main_faces) for h in group.holes)
             seen = [h for h in group.holes if self.hole_seen(view, h)]
             equal = ring is not None and ring.data["missing"] == 0
-            lines = hole_lines(hole, len(group.holes), self.unit, " EQ SP" if equal else "")
+            lines = hole_lines(hole, len(group.holes), self.unit, " EQ SP" if equal else "", self.notation)
             self.marks.append(
                 Leader(id=self._id("D"), sheet=self.sheet, kind="hole", view=view.id, refs=refs, lines=lines,
                        text=" ".join(lines), feature=group.id, target=self._bore((seen or [hole])[0].main_faces))
@@ -243,7 +244,7 @@ class Planner:
                 self.unseen.append(slots[0].id)
                 continue
             refs = tuple(self._bore((f,)) for s in slots for f in s.end_faces)
-            lines = slot_lines(slots[0], len(slots), self.unit)
+            lines = slot_lines(slots[0], len(slots), self.unit, self.notation)
             self.marks.append(
                 Leader(id=self._id("D"), sheet=self.sheet, kind="slot", view=view.id, refs=refs, lines=lines,
                        text=" ".join(lines), feature=slots[0].id, target=refs[0])

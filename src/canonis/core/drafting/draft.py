@@ -17,6 +17,7 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.sheet.document import Annotation, Note, SheetDocument, SheetPage, TitleBlock, View
 from canonis.core.sheet.scene import Scene, build_scene, frame_of_view, projection_key
+from canonis.core.sheet.statements import Notation
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.reader import Model
 from canonis.core.solid.references import face_reference
@@ -43,6 +44,7 @@ class DraftWish:
     front: str | None = None
     datum: str = "auto"
     hidden: str = "auto"
+    notation: Notation = "symbols"
     density: float | None = None
     title: TitleBlock = field(default_factory=TitleBlock)
     notes: tuple[str, ...] = ()
@@ -231,7 +233,7 @@ def draft_model(
             return cache[key]
 
         planner = Planner(solid, found[index], mine, unit, corner, shown, number, datum_refs,
-                          axis if wanted == "axis" else None)  # fmt: skip
+                          axis if wanted == "axis" else None, wish.notation)  # fmt: skip
         extra = _missing_views(planner, front.frame, len(views) + len(mine) + 1)
         _project_missing(extra, solid, index, cache, progress)
         planner.views += extra
@@ -264,7 +266,7 @@ def draft_model(
     title = title.model_copy(update={"title": title.title or model.solids[0].name})
     document = SheetDocument(
         style=wish.style, projection=projection, unit=unit, pages=tuple(pages), views=tuple(views),  # type: ignore[arg-type]
-        annotations=tuple(marks), title=title, notes=wish.notes, datum_name=datum_name,
+        annotations=tuple(marks), title=title, notes=wish.notes, datum_name=datum_name, notation=wish.notation,
         front=chosen.name if chosen else "",
         front_reason=chosen.reason if chosen else "", model_sha256=model.sha256,
     )  # fmt: skip

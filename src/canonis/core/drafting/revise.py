@@ -161,7 +161,9 @@ def _accept(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[
         found = [h for h in holes if h is not None]
         if not found:
             raise BadInput("Its geometry is gone from this model; delete the statement.")
-        lines = hole_lines(found[0], len(found), document.unit, " EQ SP" if "EQ SP" in mark.text else "")
+        lines = hole_lines(
+            found[0], len(found), document.unit, " EQ SP" if "EQ SP" in mark.text else "", document.notation
+        )
         changed = mark.model_copy(
             update={"lines": lines, "text": " ".join(lines), "refs": tuple(alive), "target": alive[0]}
         )

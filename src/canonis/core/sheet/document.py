@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from canonis.core.quantity.units import Unit
+from canonis.core.sheet.statements import Notation
 
 __all__ = [
     "Annotation", "CentreLine", "CentreMark", "Leader", "Linear", "Note", "Ordinate", "Part", "SheetDocument",
@@ -155,6 +156,7 @@ class SheetDocument(Frozen):
     title: TitleBlock = TitleBlock()
     notes: tuple[str, ...] = ()
     datum_name: str = "left-front-bottom"
+    notation: Notation = "symbols"
     front: str = ""
     front_reason: str = ""
     model_sha256: str = ""

@@ -1,32 +1,45 @@
 """How features are written on a sheet: hole notes, radii, chamfers, slots (STANDARDS: hole note order)."""
 
+from typing import Literal
+
 from canonis.core.features.model import Blend, Hole, Shaft, Slot
 from canonis.core.features.report import spot_face
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_angle, write_length
 
-__all__ = ["blend_lines", "hole_lines", "shaft_lines", "slot_lines"]
+__all__ = ["Notation", "blend_lines", "hole_lines", "shaft_lines", "slot_lines"]
+
+Notation = Literal["symbols", "words"]
 
 
 def _count(count: int) -> str:
     return f"{count}× " if count > 1 else ""
 
 
-def hole_lines(hole: Hole, count: int, unit: Unit, tail: str = "") -> tuple[str, ...]:
-    """A hole note: count × ⌀ depth or THRU; then every seat of the start face, then those of the far face."""
+def hole_lines(hole: Hole, count: int, unit: Unit, tail: str = "", notation: Notation = "symbols") -> tuple[str, ...]:
+    """A hole note: count × ⌀ depth or THRU; then every seat of the start face, then those of the far face.
+
+    `notation` "words" writes DIA, DEEP, CBORE and CSK instead of the symbols (a house rule).
+    """
 
     def w(mm: float) -> str:
         return write_length(mm, unit)
 
-    depth = "THRU" if hole.through else f"↧{w(hole.depth or 0.0)}"
-    lines = [f"{_count(count)}⌀{w(hole.diameter)} {depth}{tail}"]
+    def across(mm: float) -> str:
+        return f"⌀{w(mm)}" if notation == "symbols" else f"{w(mm)} DIA"
+
+    def deep(mm: float) -> str:
+        return f"↧{w(mm)}" if notation == "symbols" else f"{w(mm)} DEEP"
+
+    bore, sink = ("⌴", "⌵") if notation == "symbols" else ("CBORE ", "CSK ")
+    lines = [f"{_count(count)}{across(hole.diameter)} {'THRU' if hole.through else deep(hole.depth or 0.0)}{tail}"]
     for seats, side in ((hole.seats, ""), (hole.far_seats, " FAR SIDE")):
         for seat in seats:
             if seat.kind == "counterbore":
-                mark = "SF ⌀" if spot_face(seat) else "⌴⌀"
-                lines.append(f"{mark}{w(seat.diameter)} ↧{w(seat.depth)}{side}")
+                mark = "SF " if spot_face(seat) else bore
+                lines.append(f"{mark}{across(seat.diameter)} {deep(seat.depth)}{side}")
             elif seat.kind == "countersink":
-                lines.append(f"⌵⌀{w(seat.diameter)} × {write_angle(seat.angle)}{side}")
+                lines.append(f"{sink}{across(seat.diameter)} × {write_angle(seat.angle)}{side}")
             elif seat.kind == "rim-round":
                 lines.append(f"RIM R{w(seat.size)}{side}")
             else:
@@ -43,9 +56,10 @@ def blend_lines(blend: Blend, unit: Unit) -> tuple[str, ...]:
     return (f"{_count(blend.count)}{write_length(blend.size, unit)} × {write_length(blend.size_b, unit)} CHAMFER",)
 
 
-def slot_lines(slot: Slot, count: int, unit: Unit) -> tuple[str, ...]:
+def slot_lines(slot: Slot, count: int, unit: Unit, notation: Notation = "symbols") -> tuple[str, ...]:
     """A straight slot with round ends: width, centre distance, THRU or depth."""
-    end = "THRU" if slot.through else f"↧{write_length(slot.depth or 0.0, unit)}"
+    depth = write_length(slot.depth or 0.0, unit)
+    end = "THRU" if slot.through else f"↧{depth}" if notation == "symbols" else f"{depth} DEEP"
     return (
         f"{_count(count)}SLOT {write_length(slot.width, unit)} WIDE {end}",
         f"{write_length(slot.centres, unit)} CENTRES",

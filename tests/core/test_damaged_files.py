@@ -1,0 +1,110 @@
+"""Damaged STEP files and lost kernels: whatever the bytes, one sentence, and the next job runs."""
+
+import random
+import re
+import time
+
+import pytest
+
+from canonis.core.faults import BadInput
+from canonis.work.kernel import Cancelled, KernelChild
+from tests.conftest import block, recipe, step_bytes
+
+
+@pytest.fixture(scope="module")
+def sound():
+    hole = {"op": "hole", "at": [[20, 15, 12]], "axis": [0, 0, 1], "diameter": 8, "depth": 6, "point": 118}
+    return step_bytes(recipe(block(40, 30, 12), hole)).decode()
+
+
+@pytest.fixture(scope="module")
+def kernel():
+    child = KernelChild()
+    yield child
+    child.stop()
+
+
+def damaged(text, rng):
+    """One way a file goes wrong: a line lost, two mixed up, a number, a reference or a letter changed, cut short."""
+    lines = text.split("\n")
+    data = [k for k, line in enumerate(lines) if line.startswith("#")]
+    k, other, how = rng.choice(data), rng.choice(data), rng.randrange(6)
+    if how == 0:
+        del lines[k]
+    elif how == 1:
+        lines[k] = lines[k].split("=")[0] + "=" + lines[other].split("=", 1)[-1]
+    elif how == 2:
+        new = rng.choice(["1E308", "-1.", "0.", "1E-300", "7.5", "NAN"])
+        lines[k] = re.sub(r"-?\d+\.\d*", new, lines[k], count=1)
+    elif how == 3:
+        del lines[k:]
+    elif how == 4:
+        lines[k] = re.sub(r"(?<!^)#\d+", f"#{rng.randint(1, 400)}", lines[k], count=1)
+    else:
+        at = rng.randrange(len(lines[k]))
+        lines[k] = lines[k][:at] + chr(rng.randint(32, 126)) + lines[k][at + 1 :]
+    return "\n".join(lines).encode()
+
+
+def test_any_damage_is_read_or_refused_in_one_sentence(sound, kernel):
+    read = refused = 0
+    for seed in range(60):
+        try:
+            found = kernel.run("measure", {"data": damaged(sound, random.Random(seed)), "name": "part.step"})
+            assert found["solids"]
+            read += 1
+        except BadInput as fault:
+            said = str(fault)
+            assert said.endswith(".") and "\n" not in said and "Traceback" not in said and len(said) < 300
+            refused += 1
+    assert read > 5 and refused > 5
+
+
+def test_a_crash_of_the_kernel_costs_one_job(sound, kernel):
+    # Two records mixed up can make the reading library end its process.
+    crashed = 0
+    for seed in range(150):
+        data = damaged(sound, random.Random(seed))
+        try:
+            kernel.run("measure", {"data": data, "name": "part.step"})
+        except BadInput as fault:
+            if "crashed" in str(fault):
+                crashed += 1
+                again = kernel.run("measure", {"data": sound.encode(), "name": "part.step"})
+                assert again["solids"][0]["bbox_mm"][1] == pytest.approx([40, 30, 12])
+                break
+    if not crashed:
+        pytest.skip("this build of the kernel survives all of these")
+
+
+def test_a_killed_child_is_replaced(sound, kernel):
+    kernel.run("measure", {"data": sound.encode(), "name": "part.step"})
+    kernel._process.kill()
+    with pytest.raises(BadInput, match="crashed"):
+        kernel.run("measure", {"data": sound.encode(), "name": "part.step"})
+    assert kernel.run("measure", {"data": sound.encode(), "name": "part.step"})["solids"]
+
+
+def test_a_job_is_cancelled_while_it_runs(cock_step, kernel):
+    started = time.monotonic()
+    with pytest.raises(Cancelled):
+        kernel.run(
+            "draft",
+            {"data": cock_step, "name": "cock.step", "options": {}},
+            cancelled=lambda: time.monotonic() - started > 0.3,
+        )
+    assert kernel.run("measure", {"data": cock_step, "name": "cock.step"})["solids"]
+
+
+def test_a_stage_that_takes_too_long_is_said(cock_step, kernel):
+    with pytest.raises(BadInput, match="too hard for the kernel"):
+        kernel.run("draft", {"data": cock_step, "name": "cock.step", "options": {}}, stage_limit=0.0)
+
+
+@pytest.mark.parametrize("frame", ["0,0", "a,b,c", "0,0,0;1,0,0;2,0,0", ""])
+def test_a_frame_that_is_none_is_refused(sound, kernel, frame):
+    try:
+        found = kernel.run("measure", {"data": sound.encode(), "name": "part.step", "frame": frame})
+        assert frame == "" and found["solids"]
+    except BadInput as fault:
+        assert "rame" in str(fault)

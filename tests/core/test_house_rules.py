@@ -1,0 +1,130 @@
+"""House rules that a draft follows: each school of the trade gives its sheet, and every statement stays proven."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from canonis.core.drafting.draft import DraftWish, draft_model
+from canonis.core.drafting.revise import apply_command
+from canonis.core.faults import BadInput
+from canonis.core.layout.collisions import layout_report
+from canonis.core.proof.check import check_sheet
+from canonis.core.sheet.compile import compile_sheet
+from canonis.core.source.house import CHOICES, house_rules
+from canonis.core.source.rules import HouseRules
+from canonis.core.source.shorthand import read_line
+from canonis.core.source.specification import read_specification
+from canonis.work.jobs import wish_from
+from tests.conftest import block, model_of, recipe
+
+SEATS = (
+    block(90, 60, 20),
+    {"op": "hole", "at": [[20, 20, 20], [70, 20, 20]], "axis": [0, 0, 1], "diameter": 5.5, "through": True,
+     "counterbore": {"diameter": 10, "depth": 5.4}},
+    {"op": "hole", "at": [[45, 40, 20]], "axis": [0, 0, 1], "diameter": 6, "depth": 9,
+     "countersink": {"diameter": 10, "angle": 90}},
+    {"op": "hole", "at": [[45, 15, 20]], "axis": [0, 0, 1], "diameter": 4, "through": True,
+     "counterbore": {"diameter": 12, "depth": 0.5}},
+    {"op": "extrude", "mode": "cut", "profile": {"plane": "XY", "outer": {"slot": [70, 45, 80, 45, 6]}}, "start": 12,
+     "distance": 10},
+)  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def plate():
+    return model_of(recipe(*SEATS))
+
+
+def proof(draft, model):
+    return check_sheet(draft.document, model.solids, draft.scene.features, None).statements
+
+
+def texts(draft, *kinds):
+    return {a.text for a in draft.document.annotations if a.kind in kinds}
+
+
+def test_hole_notes_in_words_say_the_same_and_are_proven(plate):
+    words = draft_model(plate, DraftWish(notation="words"))
+    assert texts(words, "hole", "slot") == {
+        "2× 5.5 DIA THRU CBORE 10 DIA 5.4 DEEP", "6 DIA 9 DEEP CSK 10 DIA × 90°", "4 DIA THRU SF 12 DIA 0.5 DEEP",
+        "SLOT 6 WIDE 8 DEEP 10 CENTRES",
+    }  # fmt: skip
+    assert {s.state for s in proof(words, plate)} == {"proven"}
+    report = layout_report(words.scene, compile_sheet(words.scene))
+    assert (report["text_on_text"], report["text_on_line"]) == (0, 0)
+    symbols = draft_model(plate, DraftWish())
+    said = [{s.kind: [] for s in proof(d, plate)} for d in (words, symbols)]
+    for d, sheet in zip((words, symbols), said, strict=True):
+        for s in proof(d, plate):
+            sheet[s.kind].append(sorted((p.name, p.stated) for p in s.parts))
+    assert [sorted(v) for v in said[0].values()] == [sorted(v) for v in said[1].values()]
+
+
+def test_a_note_that_takes_over_the_model_keeps_its_notation(plate):
+    draft = draft_model(plate, DraftWish(notation="words"))
+    note = next(a for a in draft.document.annotations if a.text.startswith("6 DIA"))
+    wrong = note.model_copy(update={"text": "7 DIA 9 DEEP", "lines": ("7 DIA 9 DEEP",)})
+    marks = tuple(wrong if a.id == note.id else a for a in draft.document.annotations)
+    scene = draft.scene
+    document = draft.document.model_copy(update={"annotations": marks})
+    after = apply_command(
+        document, {"op": "accept", "id": note.id}, scene.solids, scene.features, dict(scene.projections)
+    )
+    assert after.annotation(note.id).text == note.text
+
+
+def test_hidden_lines_are_all_on_or_all_off(plate):
+    for rule, wanted in (("all", {True}), ("none", {False})):
+        draft = draft_model(plate, DraftWish(hidden=rule))
+        shown = {v.hidden for v in draft.document.views if v.kind != "pictorial"}
+        assert shown == wanted
+        drawn = [s for page in compile_sheet(draft.scene).pages for s in page.strokes if s.style == "hidden"]
+        assert bool(drawn) == (rule == "all")
+
+
+@pytest.mark.parametrize(
+    ("datum", "xs", "ys"),
+    [("left-front-bottom", {20.0, 70, 45, 80}, {20.0, 40, 15, 45}), ("right-front-bottom", {70.0, 20, 45, 10}, {20.0, 40, 15, 45}),
+     ("left-back-bottom", {20.0, 70, 45, 80}, {40.0, 20, 45, 15}), ("right-back-top", {70.0, 20, 45, 10}, {40.0, 20, 45, 15})],
+)  # fmt: skip
+def test_the_datum_turns_the_locations(plate, datum, xs, ys):
+    draft = draft_model(plate, DraftWish(datum=datum))
+    assert draft.document.datum_name == datum
+    said = {(a.direction, float(a.text)) for a in draft.document.annotations if a.kind == "ordinate"}
+    assert {v for d, v in said if d == "x"} >= xs and {v for d, v in said if d == "y"} >= ys
+    assert {s.state for s in proof(draft, plate)} == {"proven"}
+
+
+def test_a_header_becomes_the_wishes_of_a_draft():
+    spec = read_specification("part: Plate\nunit: in\nprojection: third\nhidden: none\nnotation: words\n---\n1 | | 2\n")
+    wish = wish_from({}, spec, None)
+    assert (wish.projection, wish.hidden, wish.notation, str(wish.unit)) == ("third", "none", "words", "in")
+    asked = wish_from({"projection": "first"}, spec, None)
+    assert asked.projection == "first"
+
+
+@pytest.mark.parametrize("choice", CHOICES, ids=lambda c: c.key)
+def test_every_option_of_every_rule_is_taken_and_others_are_refused(choice):
+    for value, says in choice.options:
+        assert house_rules({choice.key: value.upper()})[choice.key] == value and says
+    assert house_rules({})[choice.key] == choice.options[0][0]
+    if choice.key != "datum":
+        with pytest.raises(BadInput, match="is not"):
+            house_rules({choice.key: "sideways"})
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.integers(1, 12), st.decimals("1", "40", places=2), st.none() | st.decimals("1", "60", places=1),
+    st.sampled_from(["", "bore", "sink", "face"]), st.booleans(),
+)  # fmt: skip
+def test_words_and_symbols_are_read_alike(count, size, depth, seat, far):
+    """What one school writes in words, the other writes in symbols; both mean the same."""
+    wide, side, many = size + 5, " FAR SIDE" if far else "", f"{count}× " if count > 1 else ""
+    symbols = {"": "", "bore": f" ⌴⌀{wide} ↧3{side}", "sink": f" ⌵⌀{wide} × 90°{side}", "face": f" SF ⌀{wide} ↧1{side}"}
+    words = {"": "", "bore": f" CBORE {wide} DIA 3 DEEP{side}", "sink": f" CSK {wide} DIA × 90°{side}",
+             "face": f" SF {wide} DIA 1 DEEP{side}"}  # fmt: skip
+    a = read_line(f"{many}⌀{size} {'THRU' if depth is None else f'↧{depth}'}{symbols[seat]}", HouseRules())
+    b = read_line(f"{many}{size} DIA {'THRU' if depth is None else f'{depth} DEEP'}{words[seat]}", HouseRules())
+    assert a.error is None and b.error is None and a.count == b.count
+    assert [(p.name, p.nominal) for p in a.parts] == [(p.name, p.nominal) for p in b.parts]
