@@ -20,9 +20,18 @@ const choices = computed(
     (source.read?.choices ?? []) as unknown as {
       key: string;
       title: string;
+      followed: boolean;
       options: { value: string; says: string }[];
     }[],
 );
+const groups = computed(() => [
+  { title: "Where houses differ", says: "", choices: choices.value.filter((c) => c.followed) },
+  {
+    title: "Kept with the job",
+    says: "For the people who draft and check. The draft itself does the first choice of each.",
+    choices: choices.value.filter((c) => !c.followed),
+  },
+]);
 function put(name: string, value: string) {
   head[name] = value;
   source.put("head", { ...Object.fromEntries(NAMES.map((n) => [n, head[n]])) });
@@ -118,19 +127,22 @@ const shared = computed(() => job.job?.shared ?? {});
       /></label>
     </section>
     <p class="quiet">General tolerance tables are named on the sheet; confirm them with the contract.</p>
-    <h3>Where houses differ</h3>
-    <section class="choices">
-      <label v-for="c in choices" :key="c.key"
-        >{{ c.title }}
-        <select
-          :value="source.read?.rules[c.key]"
-          :disabled="!job.mayEdit"
-          @change="rule(c.key, ($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="o in c.options" :key="o.value" :value="o.value">{{ o.says }}</option>
-        </select>
-      </label>
-    </section>
+    <template v-for="g in groups" :key="g.title">
+      <h3>{{ g.title }}</h3>
+      <p v-if="g.says" class="quiet">{{ g.says }}</p>
+      <section class="choices">
+        <label v-for="c in g.choices" :key="c.key"
+          >{{ c.title }}
+          <select
+            :value="source.read?.rules[c.key]"
+            :disabled="!job.mayEdit"
+            @change="rule(c.key, ($event.target as HTMLSelectElement).value)"
+          >
+            <option v-for="o in c.options" :key="o.value" :value="o.value">{{ o.says }}</option>
+          </select>
+        </label>
+      </section>
+    </template>
   </div>
 </template>
 

@@ -15,6 +15,8 @@ class Choice:
     key: str
     title: str
     options: tuple[tuple[str, str], ...]
+    #: Whether reading, draft and proof act on it; if not, they do the first option and the choice is kept for people.
+    followed: bool = True
 
     @property
     def default(self) -> str:
@@ -23,7 +25,12 @@ class Choice:
 
     def as_json(self) -> dict[str, Any]:
         """The choice as plain data."""
-        return {"key": self.key, "title": self.title, "options": [{"value": v, "says": s} for v, s in self.options]}
+        return {
+            "key": self.key,
+            "title": self.title,
+            "followed": self.followed,
+            "options": [{"value": v, "says": s} for v, s in self.options],
+        }
 
 
 CHOICES: tuple[Choice, ...] = (
@@ -31,24 +38,24 @@ CHOICES: tuple[Choice, ...] = (
            (("middle", "the middle"), ("nominal", "nominal as written"), ("upper", "the upper limit"), ("lower", "the lower limit"))),
     Choice("projection", "Projection",
            (("style", "first in metric, third in inch style"), ("first", "first angle"), ("third", "third angle"))),
-    Choice("locations", "Locations", (("ordinate", "ordinate from one datum"), ("baseline", "baseline"), ("chain", "chain"))),
+    Choice("locations", "Locations", (("ordinate", "ordinate from one datum"), ("baseline", "baseline"), ("chain", "chain")), followed=False),
     Choice("datum", "Datum",
            (("auto", "lower left front corner, or the axis"), ("left-front-bottom", "lower left front corner"),
             ("right-front-bottom", "lower right front corner"), ("left-back-bottom", "lower left back corner"))),
-    Choice("repeats", "Repeats", (("count", "4×"), ("typ", "TYP (has no count to check)"))),
+    Choice("repeats", "Repeats", (("count", "4×"), ("typ", "TYP (has no count to check)")), followed=False),
     Choice("hidden", "Hidden lines",
            (("auto", "off where they are too many"), ("all", "all on"), ("none", "all off"))),
-    Choice("mass-check", "Mass check", (("each", "after every step"), ("end", "at the end"))),
+    Choice("mass-check", "Mass check", (("each", "after every step"), ("end", "at the end")), followed=False),
     Choice("thru", "THRU means",
-           (("wall", "through its wall, proven at the far face"), ("all", "through all"), ("next", "to the next face"))),
+           (("wall", "through its wall, proven at the far face"), ("all", "through all"), ("next", "to the next face")), followed=False),
     Choice("threads", "Threads are",
            (("tap-drill", "noted on a plain hole of tap drill size"), ("nominal", "noted on a plain hole of nominal size"),
-            ("modelled", "modelled as a helix"))),
-    Choice("pictorial", "Sizes on a pictorial", (("none", "not dimensioned there"), ("reference", "true length, in parentheses"))),
-    Choice("datums", "Two datums in the source", (("kept", "kept and named"), ("one", "re-based to one, worked out"))),
-    Choice("unstated", "Unstated sizes", (("open", "left open and asked"), ("estimated", "estimated and marked so"))),
+            ("modelled", "modelled as a helix")), followed=False),
+    Choice("pictorial", "Sizes on a pictorial", (("none", "not dimensioned there"), ("reference", "true length, in parentheses")), followed=False),
+    Choice("datums", "Two datums in the source", (("kept", "kept and named"), ("one", "re-based to one, worked out")), followed=False),
+    Choice("unstated", "Unstated sizes", (("open", "left open and asked"), ("estimated", "estimated and marked so")), followed=False),
     Choice("notation", "Hole notes", (("symbols", "symbols ⌀ ⌴ ⌵ ↧"), ("words", "words DIA, CBORE, CSK, DEEP"))),
-    Choice("final-check", "Final check", (("all", "statements, mass and a look at the page"), ("one", "any one of them"))),
+    Choice("final-check", "Final check", (("all", "statements, mass and a look at the page"), ("one", "any one of them")), followed=False),
 )  # fmt: skip
 
 
