@@ -1,8 +1,11 @@
 """Several views of one solid at once, on the cores this process may use."""
 
+import ctypes
 import multiprocessing
 import os
 import pickle
+import signal
+import sys
 from collections.abc import Sequence
 
 from canonis.core.solid.model import Solid
@@ -32,7 +35,9 @@ def project_all(solid: Solid, wishes: Sequence[Wish]) -> list[Projection]:
     running = []
     for lane in lanes[1:]:
         here, there = context.Pipe(duplex=False)
-        process = context.Process(target=_help, args=(there, solid, [wishes[k] for k in lane]), daemon=True)
+        process = context.Process(
+            target=_help, args=(there, solid, [wishes[k] for k in lane], os.getpid()), daemon=True
+        )
         process.start()
         there.close()
         running.append((lane, here, process))
@@ -47,6 +52,15 @@ def project_all(solid: Solid, wishes: Sequence[Wish]) -> list[Projection]:
     return [results[k] for k in range(len(wishes))]
 
 
-def _help(pipe: object, solid: Solid, wishes: list[Wish]) -> None:
+def _end_with(parent: int) -> None:
+    """Let this process end when its parent does: a cancelled or crashed draft must leave no helper behind."""
+    if sys.platform == "linux":
+        ctypes.CDLL(None).prctl(1, signal.SIGKILL)  # PR_SET_PDEATHSIG
+    if os.getppid() != parent:
+        os._exit(1)  # it ended before the line above
+
+
+def _help(pipe: object, solid: Solid, wishes: list[Wish], parent: int) -> None:
+    _end_with(parent)
     done = [project(solid, frame, hidden) for frame, hidden in wishes]
     pipe.send_bytes(pickle.dumps(done))  # type: ignore[attr-defined]
