@@ -161,6 +161,11 @@ function setMany(fields: Partial<Line>) {
   for (const line of many.value) source.edit(line, fields);
 }
 defineExpose({ focus, add });
+
+/** What is typed is kept at once: an answer of the server in between draws the row anew. Empty waits for its end. */
+function number(line: Line, typed: string) {
+  if (typed) source.edit(line, { number: typed });
+}
 </script>
 
 <template>
@@ -193,6 +198,7 @@ defineExpose({ focus, add });
             :aria-label="`Number of line ${k + 1}`"
             :disabled="!job.mayEdit"
             @focus="source.at = line.id"
+            @input="number(line, ($event.target as HTMLInputElement).value)"
             @change="source.edit(line, { number: ($event.target as HTMLInputElement).value })"
             @keydown="key($event, line, k)"
           />
@@ -203,7 +209,7 @@ defineExpose({ focus, add });
             :disabled="!job.mayEdit"
             placeholder="sheet, zone, view"
             @focus="source.at = line.id"
-            @change="source.edit(line, { where: ($event.target as HTMLInputElement).value })"
+            @input="source.edit(line, { where: ($event.target as HTMLInputElement).value })"
             @keydown="key($event, line, k)"
           />
           <span class="type">
