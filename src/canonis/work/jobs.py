@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from canonis.core.drafting.draft import DraftWish, Projections, draft_model
+from canonis.core.drafting.notes import default_notes
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.recognise import recognise
@@ -102,7 +103,6 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         title=str(options.get("title") or header.get("title", "")),
         material=str(options.get("material") or header.get("material", "")), general=str(header.get("general", "")),
     )  # fmt: skip
-    notes = tuple(t.strip() for t in str(header.get("default", "")).split(";") if t.strip())
     house = spec.rules.house if spec else {}
     projection = options.get("projection") or house.get("projection")
     unit = options.get("unit") or (str(spec.rules.unit) if spec and "unit" in header else None)
@@ -111,7 +111,7 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         unit=Unit(unit) if unit else None, size=options.get("size") or "auto", scale=options.get("scale") or "auto",
         views=options.get("views") or "all", front=options.get("front"),
         datum=options.get("datum") or house.get("datum") or "auto", hidden=house.get("hidden") or "auto",
-        notation="words" if house.get("notation") == "words" else "symbols", density=density, title=title, notes=notes,
+        notation="words" if house.get("notation") == "words" else "symbols", density=density, title=title, notes=default_notes(header),
     )  # fmt: skip
 
 

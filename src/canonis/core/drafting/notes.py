@@ -7,10 +7,15 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.sheet.document import Annotation, Note, SheetDocument, SheetPage
 
-__all__ = ["CAUTION", "link_title", "write_notes"]
+__all__ = ["CAUTION", "default_notes", "link_title", "write_notes"]
 
 #: The caution every sheet carries: the program never certifies.
 CAUTION = "TO BE CHECKED AND APPROVED BY A QUALIFIED PERSON UNDER THE CODES THAT APPLY LOCALLY."
+
+
+def default_notes(header: dict[str, Any]) -> tuple[str, ...]:
+    """The default notes in a specification's header, which stand there parted by semicolons."""
+    return tuple(t.strip() for t in str(header.get("default", "")).split(";") if t.strip())
 
 
 def _lines(document: SheetDocument, page: SheetPage) -> list[str]:
@@ -61,7 +66,7 @@ def link_title(document: SheetDocument, header: dict[str, Any], mass_g: float | 
     title = document.title.model_copy(update=update)
     notes = document.notes
     if "default" in header:
-        notes = tuple(t.strip() for t in str(header["default"]).split(";") if t.strip())
+        notes = default_notes(header)
     if title == document.title and notes == document.notes:
         return document
     document = write_notes(document.model_copy(update={"title": title, "notes": notes}))
