@@ -65,7 +65,7 @@ def test_expressions_and_characteristics():
 
 @pytest.mark.parametrize(
     ("step", "word"),
-    [({"op": "loft"}, "loft"), ({"op": "extrude", "profile": {"outer": {"rect": [0, 0, 1, 1]}}}, "distance"), ({"op": "extrude"}, "profile"),
+    [({"op": "loft"}, "profiles"), ({"op": "extrude", "profile": {"outer": {"rect": [0, 0, 1, 1]}}}, "distance"), ({"op": "extrude"}, "profile"),
      ({"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 500}, "500"), ({"op": "row", "steps": ["nope"]}, "nope"),
      ({"op": "hole", "at": [[1, 1]], "axis": [0, 0, 1], "diameter": 1, "depth": 1}, "three numbers"),
      ({"op": "hole", "at": 5, "axis": [0, 0, 1], "diameter": 1, "depth": 1}, "wrong form"),

@@ -10,7 +10,7 @@ from canonis.core.faults import BadInput
 from canonis.core.solid.making import arc_edge, circle_wire, face_of, line_edge, wire_of
 from canonis.core.solid.model import Vec, unit_vector
 
-__all__ = ["Plane", "plane_of", "profile_faces"]
+__all__ = ["Plane", "open_path", "plane_of", "profile_faces"]
 
 Number = Callable[[Any], float]
 
@@ -69,7 +69,8 @@ def _arc_middle(a: tuple[float, float], b: tuple[float, float], r: float, turn: 
     return ((a[0] + b[0]) / 2 + side * dy / chord * sagitta, (a[1] + b[1]) / 2 - side * dx / chord * sagitta)
 
 
-def _path(plane: Plane, steps: list[Any], number: Number, s: float) -> Any:
+def open_path(plane: Plane, steps: list[Any], number: Number, s: float) -> Any:
+    """A wire of lines and arcs in a plane, closed only where the steps say so. `s` is mm per recipe unit."""
     edges: list[Any] = []
     start = here = (0.0, 0.0)
     for step in steps:
@@ -97,11 +98,20 @@ def _wire(shape: dict[str, Any], plane: Plane, number: Number, s: float) -> Any:
         raise BadInput("an outline has exactly one kind, such as rect or circle")
     kind, data = next(iter(shape.items()))
     if kind == "path":
-        return _path(plane, data, number, s)
+        return open_path(plane, data, number, s)
     if kind == "regular":
         cx, cy = (number(c) * s for c in data["centre"])
-        n, flats = round(number(data["sides"])), number(data["across-flats"]) * s
-        r = flats / 2 / math.cos(math.pi / n)
+        n = round(number(data["sides"]))
+        if n < 3:
+            raise BadInput("a regular polygon needs at least three sides")
+        # Across flats is the circle inside it, across corners the circle around it.
+        if ("across-flats" in data) == ("across-corners" in data):
+            raise BadInput("a regular polygon needs across-flats or across-corners, one of the two")
+        corners = "across-corners" in data
+        r = number(data["across-corners" if corners else "across-flats"]) * s / 2
+        r = r if corners else r / math.cos(math.pi / n)
+        if r <= 0:
+            raise BadInput("a regular polygon needs a positive size")
         turn = math.pi / n - math.pi / 2
         return _polygon(plane, [(cx + r * math.cos(turn + 2 * math.pi * k / n),
                                  cy + r * math.sin(turn + 2 * math.pi * k / n)) for k in range(n)])  # fmt: skip

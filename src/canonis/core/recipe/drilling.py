@@ -1,0 +1,77 @@
+"""Holes with seats at either end."""
+
+import math
+from typing import Any
+
+import numpy as np
+
+from canonis.core.faults import BadInput
+from canonis.core.recipe.bench import FAR, Bench, Effect
+from canonis.core.solid.making import exits, face_of, line_edge, turned, wire_of
+from canonis.core.solid.model import unit_vector
+
+__all__ = ["hole"]
+
+
+def _hole_outline(bench: Bench, step: dict[str, Any], depth: float, closed: bool) -> list[tuple[float, float]]:
+    """(radius, distance below the start) points of a hole's half section, seats included."""
+    r = bench.length(step["diameter"]) / 2
+    points: list[tuple[float, float]] = []
+    at = 0.0
+    bore, sink = step.get("counterbore"), step.get("countersink")
+    if sink:
+        rs, half = bench.length(sink["diameter"]) / 2, math.radians(bench.number(sink["angle"]) / 2)
+        floor = bench.length(bore["diameter"]) / 2 if bore else r
+        at = (rs - floor) / math.tan(half)
+        points += [(rs, 0.0), (floor, at)]
+    if bore:
+        rb, db = bench.length(bore["diameter"]) / 2, bench.length(bore["depth"])
+        points += [(rb, at), (rb, db), (r, db)]
+    if not points:
+        points.append((r, 0.0))
+    far_bore, far_sink = step.get("counterbore-far"), step.get("countersink-far")
+    if not closed and (far_bore or far_sink):
+        if far_sink:
+            rs, half = bench.length(far_sink["diameter"]) / 2, math.radians(bench.number(far_sink["angle"]) / 2)
+            points += [(r, depth - (rs - r) / math.tan(half)), (rs, depth), (0.0, depth)]
+        else:
+            assert far_bore is not None
+            rb, db = bench.length(far_bore["diameter"]) / 2, bench.length(far_bore["depth"])
+            points += [(r, depth - db), (rb, depth - db), (rb, depth + 1.0), (0.0, depth + 1.0)]
+    else:
+        points.append((r, depth))
+        angle = bench.number(step.get("point", 0)) if closed else 0.0
+        tip = r / math.tan(math.radians(angle / 2)) if angle else 0.0
+        points.append((0.0, depth + tip))
+    points.append((0.0, 0.0))
+    clean = [points[0]]
+    for p in points[1:]:
+        if math.dist(p, clean[-1]) > 1e-9:
+            clean.append(p)
+    return clean
+
+
+def hole(bench: Bench, step: dict[str, Any]) -> list[Effect]:
+    """Holes at points of the start face; `axis` points out of the material there."""
+    axis = bench.vector(step["axis"])
+    side = unit_vector(np.cross(axis, [1.0, 0, 0] if abs(axis[0]) < 0.9 else [0, 1.0, 0]))
+    out = []
+    if bench.shape is None:
+        raise BadInput("there is nothing to drill yet")
+    if bench.length(step["diameter"]) <= 0:
+        raise BadInput("the diameter must be positive")
+    for data in step["at"]:
+        start = bench.point(data)
+        through = bool(step.get("through"))
+        if through:
+            met = [d for d in exits(bench.shape, start - axis * 1e-4, -axis) if d > 1e-3]
+            depth = (met[-1] if met else FAR) + (1e-4 if met else 0.0)
+            has_far = "counterbore-far" in step or "countersink-far" in step
+            depth = depth if has_far else depth + 1.0
+        else:
+            depth = bench.length(step["depth"])
+        outline = _hole_outline(bench, step, depth, not through)
+        corners = [start + side * r - axis * z for r, z in outline]
+        wire = wire_of([line_edge(a, b) for a, b in zip(corners, [*corners[1:], corners[0]], strict=True)])
+        out.append(("cut", turned(face_of(wire, []), start, axis, 360)))
+    return out
