@@ -1,6 +1,7 @@
 """Holes with their seats, from coaxial stacks of inner cylinders and cones."""
 
 import math
+from typing import Any
 
 import numpy as np
 
@@ -175,17 +176,17 @@ def _parallel(a: Vec, b: Vec) -> bool:
 def group_holes(holes: list[Hole]) -> list[HoleGroup]:
     """Equal holes with the same axis direction that start from the same plane, as one feature each."""
     groups: list[list[Hole]] = []
+    by_key: dict[tuple[Any, ...], list[list[Hole]]] = {}
     for hole in sorted(holes, key=lambda h: (-size_key(h.diameter), _order(h))):
-        for group in groups:
+        alike = by_key.setdefault(hole.key(), [])
+        for group in alike:
             one = group[0]
-            if (
-                one.key() == hole.key() and _parallel(one.axis, hole.axis)
-                and abs(float((hole.start - one.start) @ one.axis)) < 0.01
-            ):  # fmt: skip
+            if _parallel(one.axis, hole.axis) and abs(float((hole.start - one.start) @ one.axis)) < 0.01:
                 group.append(hole)
                 break
         else:
             groups.append([hole])
+            alike.append(groups[-1])
     return [
         HoleGroup(f"H{k + 1}", tuple(g), find_pattern(np.array([h.start for h in g]), g[0].axis))
         for k, g in enumerate(groups)

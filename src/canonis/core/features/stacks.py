@@ -7,7 +7,7 @@ import numpy as np
 
 from canonis.core.solid.model import Edge, Face, Solid, Vec
 
-__all__ = ["Run", "Segment", "coaxial_runs", "same_axis", "size_key"]
+__all__ = ["TOL", "Run", "Segment", "axis_groups", "coaxial_runs", "same_axis", "size_key", "upward"]
 
 #: Lengths closer than this are one length when faces are compared, mm.
 TOL = 1e-3
@@ -100,21 +100,38 @@ def _crossed(solid: Solid, face_ids: list[int], axis: Vec, level: float, base: V
     return False
 
 
+def upward(axis: Vec) -> Vec:
+    """The same direction whichever way the axis was written: its largest component positive."""
+    k = int(np.argmax(np.round(np.abs(axis), 6)))
+    return axis if axis[k] > 0 else -axis
+
+
+def axis_groups(faces: list[Face]) -> list[tuple[Vec, Vec, list[Face]]]:
+    """Faces of revolution by their common axis line: (a point of it, its direction, the faces), in face order."""
+    groups: list[tuple[Vec, Vec, list[Face]]] = []
+    cells: dict[tuple[int, ...], list[int]] = {}
+    for face in faces:
+        axis = upward(face.axis)
+        base = face.origin - axis * float(face.origin @ axis)
+        # Cells are far wider than the tolerance; a base near a border is looked for on both sides of it.
+        low, high = np.floor(base - 2 * TOL), np.floor(base + 2 * TOL)
+        keys = {
+            (int(x), int(y), int(z)) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])
+        }
+        near = sorted({g for key in keys for g in cells.get(key, ())})
+        found = next((g for g in near if same_axis(groups[g][0], groups[g][1], face.origin, face.axis)), None)
+        if found is None:
+            found = len(groups)
+            groups.append((_base(face), axis, []))
+            for key in keys:
+                cells.setdefault(key, []).append(found)
+        groups[found][2].append(face)
+    return groups
+
+
 def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
     """All runs of full-turn cylinders and cones that share an axis, on the inner or the outer side."""
-    groups: list[tuple[Vec, Vec, list[Face]]] = []
-    for face in solid.faces:
-        if face.kind not in ("cylinder", "cone") or face.inner is not inner:
-            continue
-        for base, axis, members in groups:
-            if same_axis(base, axis, face.origin, face.axis):
-                members.append(face)
-                break
-        else:
-            axis = face.axis
-            k = int(np.argmax(np.round(np.abs(axis), 6)))
-            axis = axis if axis[k] > 0 else -axis
-            groups.append((_base(face), axis, [face]))
+    groups = axis_groups([f for f in solid.faces if f.kind in ("cylinder", "cone") and f.inner is inner])
     runs: list[Run] = []
     for base, axis, members in groups:
         segments = _joined([_segment(f, base, axis) for f in members])

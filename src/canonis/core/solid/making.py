@@ -25,6 +25,7 @@ from OCP.STEPControl import STEPControl_AsIs, STEPControl_Writer
 from OCP.TopAbs import TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
+from OCP.TopTools import TopTools_ListOfShape
 
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit
@@ -79,10 +80,15 @@ def face_of(outer: Any, holes: Sequence[Any]) -> Any:
     face = maker.Face()
     if not holes:
         return face
+    tools, arguments = TopTools_ListOfShape(), TopTools_ListOfShape()
+    arguments.Append(face)
     for hole in holes:
-        inner = BRepBuilderAPI_MakeFace(hole, True)
-        face = _one_face(BRepAlgoAPI_Cut(face, inner.Face()).Shape())
-    return face
+        tools.Append(BRepBuilderAPI_MakeFace(hole, True).Face())
+    cutter = BRepAlgoAPI_Cut()
+    cutter.SetArguments(arguments)
+    cutter.SetTools(tools)
+    cutter.Build()
+    return _one_face(cutter.Shape())
 
 
 def _one_face(shape: Any) -> Any:

@@ -29,6 +29,7 @@ class Face:
 
     `axis` is the outward normal of a plane and the axis direction of a surface of revolution.
     `inner` tells that the material lies outside the surface of revolution (a bore).
+    `inner_loops` are the boundaries inside its outer one, as edge indices.
     `span` is the extent along `axis` measured from `origin`; `sweep` the angle covered, radians.
     """
 
@@ -46,6 +47,7 @@ class Face:
     sweep: float
     centre: Vec
     edges: tuple[int, ...]
+    inner_loops: tuple[tuple[int, ...], ...] = ()
 
     @property
     def offset(self) -> float:

@@ -2,6 +2,7 @@
 
 import hashlib
 import os
+import re
 import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -12,13 +13,13 @@ import numpy as np
 from OCP.Bnd import Bnd_Box
 from OCP.BRep import BRep_Tool
 from OCP.BRepBndLib import BRepBndLib
-from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepGProp import BRepGProp
 from OCP.GProp import GProp_GProps
 from OCP.IFSelect import IFSelect_RetDone
 from OCP.Message import Message, Message_Gravity
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 from OCP.STEPControl import STEPControl_Reader
+from OCP.TCollection import TCollection_AsciiString
 from OCP.TColStd import TColStd_SequenceOfAsciiString
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp, TopExp_Explorer
@@ -30,10 +31,12 @@ from canonis.core.quantity.units import Unit
 from canonis.core.solid.model import Face, MassProperties, Solid
 from canonis.core.solid.step_text import DEFAULT_LIMIT, inspect
 from canonis.core.solid.tables import build_tables
+from canonis.core.solid.validity import CROWDED, is_valid
 
 __all__ = ["Model", "mass_properties", "quiet_kernel", "read_model", "solid_from_shape", "tight_box"]
 
 Progress = Callable[[str], None]
+_FACE = re.compile(rb"ADVANCED_FACE\s*\(\s*'[^']*'\s*,\s*\(([^)]*)\)")
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,13 +95,15 @@ def tight_box(shape: Any) -> tuple[Any, Any]:
 
 
 def _merge_split_faces(shape: Any) -> Any:
-    """Join faces that the exporter split; the original where joining would break the solid."""
+    """Join faces that the exporter split; the original where there is nothing to join or joining would break it."""
     try:
         unify = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
         unify.Build()
         merged = unify.Shape()
+        if _count(merged) == _count(shape):
+            return shape
         explorer = TopExp_Explorer(merged, TopAbs_SOLID)
-        if explorer.More() and BRepCheck_Analyzer(merged).IsValid():
+        if explorer.More() and is_valid(merged):
             return TopoDS.Solid_s(explorer.Current())
     except Exception:  # the kernel raises its own untyped faults; the unmerged solid is still right
         pass
@@ -121,7 +126,7 @@ def solid_from_shape(shape: Any, name: str, index: int = 0, merge: bool = True) 
     faces, edges, face_shapes, wire_pieces = build_tables(merged)
     raw_counts = _count(raw)
     return Solid(
-        name=name, index=index, shape=merged, valid=BRepCheck_Analyzer(merged).IsValid(), faces=faces, edges=edges,
+        name=name, index=index, shape=merged, valid=is_valid(merged), faces=faces, edges=edges,
         box=_snap_box(tight_box(merged), faces), mass=mass, raw_faces=raw_counts[0], raw_edges=raw_counts[1],
         face_shapes=face_shapes, wire_pieces=wire_pieces,
     )  # fmt: skip
@@ -168,6 +173,11 @@ def read_model(
         if reader.ReadFile(path) != IFSelect_RetDone:
             raise BadInput(f"“{name}” cannot be read as STEP; export the model again.")
         unit = _unit_of(reader)
+        if _crowded(data):
+            # The kernel's repair of a face compares each of its boundaries with every other.
+            mend = reader.GetShapeFixParameters()
+            mend.Bind(TCollection_AsciiString("FixShape.FixFaceMode"), TCollection_AsciiString("0"))
+            reader.SetShapeFixParameters(mend)
         reader.TransferRoots()
         shape = reader.OneShape()
     finally:
@@ -190,6 +200,11 @@ def read_model(
     names = _names(text.products, len(shapes), Path(name).stem)
     solids = tuple(solid_from_shape(s, n, k, merge) for k, (s, n) in enumerate(zip(shapes, names, strict=True)))
     return Model(name, hashlib.sha256(data).hexdigest(), unit, text.schema, solids)
+
+
+def _crowded(data: bytes) -> bool:
+    """Whether a face of the file has more boundaries than the kernel repairs in reasonable time."""
+    return any(m.group(1).count(b"#") > CROWDED for m in _FACE.finditer(data))
 
 
 def _closed(shape: Any) -> bool:

@@ -14,8 +14,8 @@ from OCP.GeomAbs import GeomAbs_SurfaceType as ST
 from OCP.gp import gp_Circ, gp_Cone, gp_Cylinder, gp_Pln, gp_Pnt, gp_Sphere, gp_Vec
 from OCP.GProp import GProp_GProps
 from OCP.ShapeAnalysis import ShapeAnalysis_CanonicalRecognition
-from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED
-from OCP.TopExp import TopExp
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_REVERSED, TopAbs_WIRE
+from OCP.TopExp import TopExp, TopExp_Explorer
 from OCP.TopoDS import TopoDS
 from OCP.TopTools import TopTools_IndexedMapOfShape
 
@@ -67,7 +67,28 @@ def _sweep_of(points: Vec, origin: Vec, axis: Vec) -> float:
     return 2 * math.pi if widest < 2 * math.pi / 8 + 1e-6 else 2 * math.pi - widest
 
 
-def _face(index: int, shape: Any, edges: tuple[int, ...]) -> Face:
+def _inner_loops(shape: Any, edge_map: Any, number: dict[int, int]) -> tuple[tuple[int, ...], ...]:
+    """Edge indices of each boundary of a face but its outer one."""
+    explorer = TopExp_Explorer(shape, TopAbs_WIRE)
+    wires = []
+    while explorer.More():
+        wires.append(TopoDS.Wire_s(explorer.Current()))
+        explorer.Next()
+    if len(wires) < 2:
+        return ()
+    outer = BRepTools.OuterWire_s(shape)
+    out = []
+    for wire in wires:
+        if wire.IsSame(outer):
+            continue
+        local = TopTools_IndexedMapOfShape()
+        TopExp.MapShapes_s(wire, TopAbs_EDGE, local)
+        keys = (edge_map.FindIndex(local.FindKey(k)) for k in range(1, local.Extent() + 1))
+        out.append(tuple(number[k] for k in keys if k in number))
+    return tuple(loop for loop in out if loop)
+
+
+def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tuple[int, ...], ...]) -> Face:
     adaptor = BRepAdaptor_Surface(shape)
     u0, u1, v0, v1 = BRepTools.UVBounds_s(shape)
     props = GProp_GProps()
@@ -141,7 +162,7 @@ def _face(index: int, shape: Any, edges: tuple[int, ...]) -> Face:
     return Face(
         index=index, kind=kind, origin=origin, axis=axis, radius=float(radius), half_angle=float(half_angle),  # type: ignore[arg-type]
         minor=float(minor), inner=inner, area=area, box=(_ZERO, _ZERO), span=span, sweep=float(sweep),
-        centre=centre, edges=edges,
+        centre=centre, edges=edges, inner_loops=inner_loops,
     )  # fmt: skip
 
 
@@ -249,6 +270,7 @@ def build_tables(shape: Any) -> tuple[tuple[Face, ...], tuple[Edge, ...], tuple[
     edges: list[Edge] = []
     wire_pieces: list[Any] = []
     of_face: dict[int, list[int]] = {}
+    number: dict[int, int] = {}
     for k in range(1, edge_map.Extent() + 1):
         edge = TopoDS.Edge_s(edge_map.FindKey(k))
         if BRep_Tool.Degenerated_s(edge):
@@ -258,7 +280,10 @@ def build_tables(shape: Any) -> tuple[tuple[Face, ...], tuple[Edge, ...], tuple[
         index = len(edges)
         edges.append(_edge(index, edge, ids, [face_shapes[i] for i in ids], uses[0][1] if uses else False))
         wire_pieces.append(edge)
+        number[k] = index
         for i in ids:
             of_face.setdefault(i, []).append(index)
-    faces = tuple(_face(i, s, tuple(of_face.get(i, ()))) for i, s in enumerate(face_shapes))
+    faces = tuple(
+        _face(i, s, tuple(of_face.get(i, ())), _inner_loops(s, edge_map, number)) for i, s in enumerate(face_shapes)
+    )
     return faces, tuple(edges), tuple(face_shapes), tuple(wire_pieces)
