@@ -6,7 +6,7 @@ from typing import Any
 from canonis.core.features.stacks import size_key
 from canonis.core.solid.model import Vec
 
-__all__ = ["Blend", "Feature", "Hole", "HoleGroup", "Pattern", "Seat", "Shaft", "Slot"]
+__all__ = ["Blend", "Feature", "Form", "Hole", "HoleGroup", "Pattern", "Piece", "Seat", "Shaft", "Slot"]
 
 
 @dataclass(frozen=True)
@@ -117,8 +117,47 @@ class Shaft:
 
 
 @dataclass(frozen=True, eq=False)
+class Piece:
+    """One compound feature as found: what its kind's entry says of it (mm, degrees), where it is, and its faces.
+
+    `place` is a point of it in the file's axes; `axis` the direction it opens to or runs along. `owns` are the faces
+    it takes from the rest, `faces` those it consists of. `sure` tells a rule that always holds from a likely reading.
+    """
+
+    kind: str
+    data: dict[str, Any]
+    axis: Vec
+    place: Vec
+    faces: tuple[int, ...]
+    owns: tuple[int, ...]
+    sure: str = "certain"
+
+
+@dataclass(frozen=True, eq=False)
+class Form:
+    """Equal pieces of one kind and direction, as one feature."""
+
+    id: str
+    pieces: tuple[Piece, ...]
+    pattern: "Pattern | None" = None
+
+    @property
+    def first(self) -> Piece:
+        """The member that gives the form its sizes."""
+        return self.pieces[0]
+
+    @property
+    def kind(self) -> str:
+        """The kind of its members."""
+        return self.pieces[0].kind
+
+
+@dataclass(frozen=True, eq=False)
 class Feature:
-    """Everything recognised on one solid; each face has exactly one owner."""
+    """Everything recognised on one solid; each face has exactly one owner.
+
+    `flat` and `free` are the faces that holes, blends, slots and shafts leave over; the compound `forms` lie on them.
+    """
 
     holes: tuple[HoleGroup, ...]
     blends: tuple[Blend, ...]
@@ -127,3 +166,4 @@ class Feature:
     flat: tuple[int, ...]
     free: tuple[int, ...]
     owner: dict[int, str] = field(default_factory=dict)
+    forms: tuple[Form, ...] = ()

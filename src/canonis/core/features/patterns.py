@@ -83,6 +83,20 @@ def _linear(points: Vec) -> tuple[float, int] | None:
     return spaced if spaced and spaced[1] == len(points) else None
 
 
+def _ways(positions: Vec, axis: Vec) -> list[tuple[Vec, Vec]]:
+    """Axes in the pattern's plane to try: the file's own, and those along its closest members.
+
+    On a plane of the file's axes the file's own come first, so that pitches read as x then y; on a sloped plane they
+    mean nothing, and the members' own come first.
+    """
+    own = _plane_axes(axis)
+    rel = positions[1:] - positions[0]
+    rel = rel - np.outer(rel @ axis, axis)
+    rel = rel[np.argsort(np.linalg.norm(rel, axis=1), kind="stable")][:4]
+    turned = [(u, np.cross(axis, u)) for u in (unit_vector(r) for r in rel if np.linalg.norm(r) > _TOL)]
+    return [own, *turned] if float(np.abs(axis).max()) > 1 - 1e-9 else [*turned, own]
+
+
 def find_pattern(positions: Vec, axis: Vec) -> Pattern | None:
     """The pattern of hole positions (n×3, mm) in the plane across `axis`, or None."""
     n = len(positions)
@@ -93,21 +107,19 @@ def find_pattern(positions: Vec, axis: Vec) -> Pattern | None:
     line = _linear(points)
     if line:
         return Pattern("linear", {"pitch_mm": round(line[0], 6), "count": n})
-    du, dv = _spaced(points[:, 0]), _spaced(points[:, 1])
     ring = _circular(points)
-    grid = None
-    if du and dv and du[1] > 1 and dv[1] > 1:
-        full = du[1] * dv[1]
-        if n >= 4 and full - n <= max(1, full // 4):
-            grid = Pattern(
-                "grid", {"pitch_mm": [round(du[0], 6), round(dv[0], 6)], "count": [du[1], dv[1]], "missing": full - n}
-            )
-        elif (n >= 4 and full == 2 * n) or full == 2 * n - 1:
-            grid = Pattern("staggered", {"pitch_mm": [round(du[0], 6), round(dv[0], 6)], "count": [du[1], dv[1]]})
-    if grid and grid.kind == "grid" and (n == 4 or not ring):
-        return grid
+    ways = _ways(positions, axis)
+    for u, v in ways if n > 3 else ways[:1]:
+        grid = _grid(np.c_[positions @ u, positions @ v])
+        if grid and grid.kind == "grid" and (n == 4 or not ring):
+            return grid
+        if ring:
+            break
+        if grid:
+            return grid
     if ring:
         centre, radius, slots = ring
+        u, v = _plane_axes(axis)
         # The ring's centre lies in the start plane of the holes.
         c3 = centre[0] * u + centre[1] * v + axis * float(positions[0] @ axis)
         return Pattern(
@@ -117,4 +129,19 @@ def find_pattern(positions: Vec, axis: Vec) -> Pattern | None:
                 "centre_mm": [round(float(x), 6) for x in c3], "missing": slots - n,
             },
         )  # fmt: skip
-    return grid
+    return None
+
+
+def _grid(points: Vec) -> Pattern | None:
+    """A grid or a staggered grid along the axes of the given plane points (n×2, mm)."""
+    n = len(points)
+    du, dv = _spaced(points[:, 0]), _spaced(points[:, 1])
+    if not du or not dv or du[1] < 2 or dv[1] < 2:
+        return None
+    full = du[1] * dv[1]
+    data = {"pitch_mm": [round(du[0], 6), round(dv[0], 6)], "count": [du[1], dv[1]]}
+    if n >= 4 and full - n <= max(1, full // 4):
+        return Pattern("grid", data | {"missing": full - n})
+    if (n >= 4 and full == 2 * n) or full == 2 * n - 1:
+        return Pattern("staggered", data)
+    return None

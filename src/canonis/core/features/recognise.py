@@ -1,10 +1,12 @@
 """All features of a solid, each face with one owner."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
 from canonis.core.features.blends import find_chamfers, find_rounds
+from canonis.core.features.forms import find_forms
 from canonis.core.features.holes import find_holes, group_holes
 from canonis.core.features.model import Feature, Hole
 from canonis.core.features.shafts import find_shafts
@@ -33,7 +35,10 @@ def recognise(solid: Solid) -> Feature:
     flat = tuple(f.index for f in rest if f.kind == "plane")
     free = tuple(f.index for f in rest if f.kind != "plane")
     owner |= {f: "flat" for f in flat} | {f: "free" for f in free}
-    return Feature(tuple(holes), tuple(rounds + chamfers), tuple(slots), tuple(shafts), flat, free, owner)
+    found = Feature(tuple(holes), tuple(rounds + chamfers), tuple(slots), tuple(shafts), flat, free, owner)
+    forms = find_forms(solid, found)
+    owner = owner | {f: form.id for form in forms for piece in form.pieces for f in piece.owns}
+    return replace(found, forms=forms, owner=owner)
 
 
 def _own_floors(solid: Solid, hole: Hole, owner: dict[int, str], name: str) -> None:

@@ -29,6 +29,8 @@ def find_slots(solid: Solid, taken: set[int]) -> list[Slot]:
             walls = walls_a & walls_b
             if b.index in used or len(walls) != 2 or abs(a.radius - b.radius) > TOL:
                 continue
+            if any(solid.faces[w].kind != "plane" for w in walls):
+                continue  # a slot along an arc
             gap = b.origin - a.origin
             gap = gap - a.axis * float(gap @ a.axis)
             floor = None

@@ -100,6 +100,20 @@ def _crossed(solid: Solid, face_ids: list[int], axis: Vec, level: float, base: V
     return False
 
 
+def _slotted(solid: Solid, low: Segment, high: Segment, axis: Vec, base: Vec) -> bool:
+    """Whether a slot no longer than the bores beside it parts two pieces of one bore: flat walls square to it."""
+    if high.a0 - low.a1 > (low.a1 - low.a0) + (high.a1 - high.a0):
+        return False
+    for seg, level, sign in ((low, low.a1, 1.0), (high, high.a0, -1.0)):
+        walls = [
+            solid.faces[k] for f in seg.faces for e, k in solid.neighbours[f]
+            if solid.edges[e].kind == "circle" and abs(float((solid.edges[e].centre - base) @ axis) - level) < TOL
+        ]  # fmt: skip
+        if not any(w.kind == "plane" and float(w.axis @ axis) * sign > 1 - 1e-6 for w in walls):
+            return False
+    return True
+
+
 def upward(axis: Vec) -> Vec:
     """The same direction whichever way the axis was written: its largest component positive."""
     k = int(np.argmax(np.round(np.abs(axis), 6)))
@@ -145,7 +159,8 @@ def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
                 continue
             split = (
                 inner and run and last and last.kind == seg.kind == "cylinder" and abs(last.r1 - seg.r0) < TOL
-                and _crossed(solid, last.faces, axis, last.a1, base) and _crossed(solid, seg.faces, axis, seg.a0, base)
+                and ((_crossed(solid, last.faces, axis, last.a1, base) and _crossed(solid, seg.faces, axis, seg.a0, base))
+                     or _slotted(solid, last, seg, axis, base))
             )  # fmt: skip
             if split and last:
                 last.a1, last.faces = seg.a1, last.faces + seg.faces

@@ -10,7 +10,7 @@ from fractions import Fraction
 
 from canonis.core.quantity.units import Unit, from_mm
 
-__all__ = ["half_last_place", "places", "write_angle", "write_length", "write_mass"]
+__all__ = ["half_last_place", "nearest_fraction", "places", "write_angle", "write_length", "write_mass"]
 
 #: Written decimals by unit: a thousandth of a millimetre, a tenth of a thou.
 _MOST = {Unit.MM: 3, Unit.INCH: 4}
@@ -72,6 +72,19 @@ def half_last_place(text: str) -> float:
         return 0.5e-4
     decimals = len(text.split(".")[1]) if "." in text else 0
     return 0.5 * math.pow(10.0, -decimals)
+
+
+def nearest_fraction(mm: float, unit: Unit, finest: int = 64) -> dict[str, object]:
+    """The nearest fraction of an inch to a length: its text, and what is left (mm). On a metric job too, for the
+    inch print beside it."""
+    inches = mm / 25.4
+    steps = round(abs(inches) * finest)
+    whole, rest = divmod(steps, finest)
+    part = Fraction(rest, finest)
+    text = " ".join(t for t in (str(whole) if whole or not rest else "", str(part) if rest else "") if t)
+    sign = "-" if inches < 0 and steps else ""
+    off = abs(inches) - steps / finest
+    return {"text": f"{sign}{text} in", "exact": abs(off) * 25.4 < 1e-6, "off_mm": off * 25.4}
 
 
 def fraction_of(text: str) -> Fraction:

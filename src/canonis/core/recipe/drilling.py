@@ -8,13 +8,29 @@ import numpy as np
 from canonis.core.faults import BadInput
 from canonis.core.recipe.bench import FAR, Bench, Effect
 from canonis.core.solid.making import exits, face_of, line_edge, turned, wire_of
-from canonis.core.solid.model import unit_vector
+from canonis.core.solid.model import Vec, unit_vector
 
 __all__ = ["hole"]
 
 
-def _hole_outline(bench: Bench, step: dict[str, Any], depth: float, closed: bool) -> list[tuple[float, float]]:
-    """(radius, distance below the start) points of a hole's half section, seats included."""
+def _uphill(bench: Bench, start: Vec, axis: Vec, side: Vec, radius: float) -> float:
+    """How far the material stands above the start point beside it, mm: on a slope or a round face the drill must
+    clear that too. What is higher than the mouth is wide is another wall, and stays."""
+    across = np.cross(axis, side)
+    most = 0.0
+    for k in range(12):
+        turn = math.radians(30 * k)
+        at = start + (side * math.cos(turn) + across * math.sin(turn)) * radius * 0.999
+        met = [d for d in exits(bench.shape, at + axis * 1e-4, axis) if d > 1e-3]
+        if len(met) % 2 == 1 and met[0] < 2 * radius:
+            most = max(most, met[0])
+    return most * 1.05 + 0.01 if most else 0.0
+
+
+def _hole_outline(
+    bench: Bench, step: dict[str, Any], depth: float, closed: bool, above: float
+) -> list[tuple[float, float]]:
+    """(radius, distance below the start) points of a hole's half section, seats included, from `above` the start."""
     r = bench.length(step["diameter"]) / 2
     points: list[tuple[float, float]] = []
     at = 0.0
@@ -43,7 +59,9 @@ def _hole_outline(bench: Bench, step: dict[str, Any], depth: float, closed: bool
         angle = bench.number(step.get("point", 0)) if closed else 0.0
         tip = r / math.tan(math.radians(angle / 2)) if angle else 0.0
         points.append((0.0, depth + tip))
-    points.append((0.0, 0.0))
+    points.append((0.0, -above))
+    if above:
+        points.insert(0, (points[0][0], -above))
     clean = [points[0]]
     for p in points[1:]:
         if math.dist(p, clean[-1]) > 1e-9:
@@ -70,7 +88,9 @@ def hole(bench: Bench, step: dict[str, Any]) -> list[Effect]:
             depth = depth if has_far else depth + 1.0
         else:
             depth = bench.length(step["depth"])
-        outline = _hole_outline(bench, step, depth, not through)
+        seats = [step[k]["diameter"] for k in ("counterbore", "countersink") if step.get(k)]
+        mouth = max(bench.length(d) for d in [step["diameter"], *seats]) / 2
+        outline = _hole_outline(bench, step, depth, not through, _uphill(bench, start, axis, side, mouth))
         corners = [start + side * r - axis * z for r, z in outline]
         wire = wire_of([line_edge(a, b) for a, b in zip(corners, [*corners[1:], corners[0]], strict=True)])
         out.append(("cut", turned(face_of(wire, []), start, axis, 360)))

@@ -15,16 +15,17 @@ from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.BRepLProp import BRepLProp_SLProps
 from OCP.BRepTools import BRepTools
 from OCP.gp import gp_Dir, gp_Lin, gp_Pln, gp_Pnt, gp_Vec
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
-from OCP.TopAbs import TopAbs_VERTEX
+from OCP.TopAbs import TopAbs_REVERSED, TopAbs_VERTEX
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 
 from canonis.core.solid.model import Solid, Vec
 
-__all__ = ["Rays", "edge_points", "extreme_level", "face_normals", "face_vertices", "fit_cylinder"]
+__all__ = ["Rays", "curvatures", "edge_points", "extreme_level", "face_normals", "face_vertices", "fit_cylinder"]
 
 
 def _v(p: Any) -> Vec:
@@ -84,8 +85,9 @@ def edge_points(solid: Solid, index: int, n: int = 7) -> Vec:
 
 
 def face_normals(solid: Solid, face: int, n: int = 5) -> tuple[Vec, Vec]:
-    """Evaluated points and unit normals (n²×3 each) over the parameter range of a face."""
+    """Evaluated points and outward unit normals (n²×3 each) over the parameter range of a face."""
     shape = solid.face_shapes[face]
+    sign = -1.0 if shape.Orientation() == TopAbs_REVERSED else 1.0
     surface = BRepAdaptor_Surface(shape)
     u0, u1, v0, v1 = BRepTools.UVBounds_s(shape)
     points, normals = [], []
@@ -96,8 +98,24 @@ def face_normals(solid: Solid, face: int, n: int = 5) -> tuple[Vec, Vec]:
             c = du.Crossed(dv)
             if c.Magnitude() > 1e-12:
                 points.append(_v(p))
-                normals.append(np.array([c.X(), c.Y(), c.Z()]) / c.Magnitude())
+                normals.append(sign * np.array([c.X(), c.Y(), c.Z()]) / c.Magnitude())
     return np.array(points), np.array(normals)
+
+
+def curvatures(solid: Solid, face: int, n: int = 5) -> Vec:
+    """Principal curvatures (n²×2, 1/mm) at evaluated points of a face, positive where the material bulges outward."""
+    shape = solid.face_shapes[face]
+    surface = BRepAdaptor_Surface(shape)
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(shape)
+    # The kernel counts curvature by the surface's own normal: negative where it bulges along it.
+    sign = 1.0 if shape.Orientation() == TopAbs_REVERSED else -1.0
+    rows = []
+    for u in np.linspace(u0, u1, n + 2)[1:-1]:
+        for v in np.linspace(v0, v1, n + 2)[1:-1]:
+            at = BRepLProp_SLProps(surface, float(u), float(v), 2, 1e-9)
+            if at.IsCurvatureDefined():
+                rows.append([sign * at.MaxCurvature(), sign * at.MinCurvature()])
+    return np.array(rows).reshape(-1, 2)
 
 
 def fit_cylinder(solid: Solid, face: int) -> tuple[Vec, Vec, float, float]:

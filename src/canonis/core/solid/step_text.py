@@ -57,7 +57,9 @@ def inspect(data: bytes, name: str, limit: int = DEFAULT_LIMIT) -> StepText:
         first = min(missing, key=int)
         raise BadInput(f"“{name}” refers to entity #{first}, which it does not contain; export the model again.")
     for mark in re.finditer(r"CARTESIAN_POINT\s*\(\s*''\s*,\s*\(([^)]*)\)", bare):
-        for number in mark.group(1).split(","):
+        numbers = mark.group(1).split(",")
+        # Two numbers are a place on a surface, which may reach as far as the surface does.
+        for number in numbers if len(numbers) != 2 else ():
             try:
                 value = abs(float(number))
             except ValueError:

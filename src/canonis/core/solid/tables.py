@@ -28,6 +28,8 @@ _CANONICAL = 1e-4
 #: Faces meeting within this angle are smooth (COMMANDS.md, view lines), radians.
 SMOOTH = 0.01
 _ZERO = np.zeros(3)
+#: Where a curve is sampled: uneven, so that whole turns of a helix do not look like a line.
+_UNEVEN = (0.0, 0.061, 0.137, 0.29, 0.413, 0.547, 0.702, 0.871, 1.0)
 
 
 def _v(p: Any) -> Vec:
@@ -234,7 +236,7 @@ def _edge(index: int, shape: Any, face_ids: tuple[int, ...], faces: list[Any], f
         finder = ShapeAnalysis_CanonicalRecognition(shape)
         circle = gp_Circ()
         chord = float(np.linalg.norm(end - start))
-        points = np.array([_v(curve.Value(lo + (hi - lo) * k / 8)) for k in range(9)])
+        points = np.array([_v(curve.Value(lo + (hi - lo) * t)) for t in _UNEVEN])
         if chord > 1e-9:
             along = (end - start) / chord
             off = points - start - np.outer((points - start) @ along, along)

@@ -11,7 +11,7 @@ from fractions import Fraction
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import MM_PER_INCH
 
-__all__ = ["COARSE", "Thread", "read_thread", "screw_diameter"]
+__all__ = ["COARSE", "Thread", "read_thread", "screw_diameter", "tapped_as"]
 
 
 @dataclass(frozen=True)
@@ -171,3 +171,22 @@ def read_thread(text: str) -> Thread:
     if thread.major <= 0 or thread.pitch <= 0:
         raise BadInput(f"“{text}” is no thread such as M8x1.25 or 3/8-16 UNC")
     return Thread(text, thread.family, thread.major, thread.pitch, thread.drill, left)
+
+
+def _drills() -> list[tuple[str, float]]:
+    """Designations of the coarse metric and the unified series with their tap drills, mm."""
+    metric = [(f"M{size}", read_thread(f"M{size}").drill) for size in COARSE]
+    unified = [(f"{size} UN{letter}", _inches(drill) * MM_PER_INCH) for letter, sizes in _SERIES.items()
+               for name, turns in sizes.items() for size in [f"{name}-{turns}"] for drill in [_UNIFIED.get(size)] if drill]  # fmt: skip
+    return [(name, float(drill)) for name, drill in [*metric, *unified] if drill is not None]
+
+
+_TABLE: list[tuple[str, float]] = []
+
+
+def tapped_as(diameter: float) -> list[str]:
+    """Threads whose usual tap drill has this diameter (mm, within 0.03), the nearest first. A guess, no more."""
+    if not _TABLE:
+        _TABLE.extend(_drills())
+    near = sorted((abs(drill - diameter), name) for name, drill in _TABLE if abs(drill - diameter) < 0.03)
+    return [name for _, name in near]

@@ -1,0 +1,46 @@
+"""Bends of sheet parts: an inner and an outer partial cylinder about one axis, flat sheet on both sides."""
+
+import math
+
+from canonis.core.features.model import Piece
+from canonis.core.features.stacks import TOL, axis_groups
+from canonis.core.solid.model import Face, Solid
+
+__all__ = ["find_bends"]
+
+
+def _sheets(solid: Solid, face: Face) -> list[Face]:
+    return [
+        solid.faces[k] for e, k in solid.neighbours[face.index]
+        if solid.edges[e].dihedral == "smooth" and solid.faces[k].kind == "plane"
+    ]  # fmt: skip
+
+
+def find_bends(solid: Solid, taken: set[int]) -> list[Piece]:
+    """Every bend with its inner radius, angle and the sheet's thickness."""
+    out: list[Piece] = []
+    partial = [
+        f for f in solid.faces
+        if f.kind == "cylinder" and f.sweep < 1.5 * math.pi and f.index not in taken and len(_sheets(solid, f)) >= 2
+    ]  # fmt: skip
+    for base, axis, faces in axis_groups(partial):
+        outers = [f for f in faces if not f.inner]
+        for inner in (f for f in faces if f.inner):
+            for outer in outers:
+                t = outer.radius - inner.radius
+                if t < TOL or abs(outer.sweep - inner.sweep) > 1e-3 or t > 0.2 * solid.diagonal:
+                    continue
+                # The two sheets that leave the bend are as thick as the bend: each inner plane has an outer one behind it.
+                flat = [
+                    (a, b) for a in _sheets(solid, inner) for b in _sheets(solid, outer)
+                    if float(a.axis @ b.axis) < -1 + 1e-6 and abs(a.offset + b.offset - t) < 10 * TOL
+                ]  # fmt: skip
+                if len(flat) < 2:
+                    continue
+                data = {"inner_radius_mm": inner.radius, "angle_deg": math.degrees(inner.sweep), "thickness_mm": t}
+                faces_of = (inner.index, outer.index)
+                place = base + axis * float(inner.centre @ axis)
+                out.append(Piece("bend", data, axis, place, faces_of, faces_of))
+                outers = [o for o in outers if o is not outer]
+                break
+    return out

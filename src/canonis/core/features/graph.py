@@ -1,0 +1,137 @@
+"""Questions to the graph of faces and edges that several recognisers ask."""
+
+import math
+from collections.abc import Iterable
+
+import numpy as np
+
+from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
+
+__all__ = [
+    "ROUND_BLEND", "across_loop", "extent", "face_points", "facing", "flood", "inner_loops", "loop_side", "meeting",
+    "parallel", "plane_axes", "square",
+]  # fmt: skip
+
+_PARALLEL = 1 - 1e-7
+#: Cylinders that sweep less than this can be blends between two faces, radians.
+ROUND_BLEND = 1.5 * math.pi
+
+
+def parallel(a: Vec, b: Vec) -> bool:
+    """Whether two unit vectors lie along one line."""
+    return abs(float(a @ b)) > _PARALLEL
+
+
+def square(a: Vec, b: Vec) -> bool:
+    """Whether two unit vectors stand square to each other."""
+    return abs(float(a @ b)) < 1e-6
+
+
+def plane_axes(axis: Vec) -> tuple[Vec, Vec]:
+    """Two unit vectors across an axis: the file's own axes where it runs along one of them."""
+    k = int(np.argmax(np.abs(axis)))
+    if abs(axis[k]) > 1 - 1e-9:
+        rest = [np.eye(3)[j] for j in range(3) if j != k]
+        return rest[0], rest[1]
+    seed = np.eye(3)[int(np.argmin(np.abs(axis)))]
+    u = unit_vector(seed - axis * float(seed @ axis))
+    return u, np.cross(axis, u)
+
+
+def face_points(solid: Solid, faces: Iterable[int]) -> Vec:
+    """Ends and middles of the edges of some faces, and for circles the points farthest along each axis (n×3), mm."""
+    rows: list[Vec] = []
+    for f in faces:
+        for e in solid.faces[f].edges:
+            edge = solid.edges[e]
+            rows += [edge.start, edge.end, edge.middle]
+    return np.array(rows).reshape(-1, 3)
+
+
+def extent(solid: Solid, faces: Iterable[int], direction: Vec) -> tuple[float, float]:
+    """Lowest and highest level of some faces along a direction, from their edges, mm. Arcs count with their bulge."""
+    low, high = math.inf, -math.inf
+    for f in faces:
+        for e in solid.faces[f].edges:
+            a, b = edge_extent(solid.edges[e], direction)
+            low, high = min(low, a), max(high, b)
+    return low, high
+
+
+def edge_extent(edge: Edge, direction: Vec) -> tuple[float, float]:
+    """Lowest and highest level of an edge along a direction, mm."""
+    levels = [float(p @ direction) for p in (edge.start, edge.middle, edge.end)]
+    if edge.kind == "circle":
+        flat = direction - edge.axis * float(direction @ edge.axis)
+        size = float(np.linalg.norm(flat))
+        if size > 1e-9:
+            for sign in (1, -1):
+                tip = edge.centre + flat / size * edge.radius * sign
+                if edge.sweep > 2 * math.pi - 1e-6 or on_arc(edge, tip):
+                    levels.append(float(tip @ direction))
+    return min(levels), max(levels)
+
+
+def on_arc(edge: Edge, point: Vec) -> bool:
+    """Whether a point of the full circle lies on the arc: no farther from its middle than its ends are."""
+    return float(np.linalg.norm(point - edge.middle)) <= float(np.linalg.norm(edge.start - edge.middle)) + 1e-6
+
+
+def meeting(solid: Solid, face: int, kinds: tuple[str, ...]) -> list[tuple[Edge, Face]]:
+    """Edges of a face with one of these dihedrals, and the face on the other side."""
+    return [
+        (solid.edges[e], solid.faces[other]) for e, other in solid.neighbours[face] if solid.edges[e].dihedral in kinds
+    ]
+
+
+def facing(a: Face, b: Face) -> float | None:
+    """Distance between two parallel planes whose outward sides look at each other (a gap), else None, mm."""
+    if a.kind != "plane" or b.kind != "plane" or float(a.axis @ b.axis) > -_PARALLEL:
+        return None
+    gap = float((b.origin - a.origin) @ a.axis)
+    return gap if gap > 1e-6 else None
+
+
+def inner_loops(solid: Solid) -> list[tuple[int, tuple[int, ...]]]:
+    """Every boundary inside a face: (face, edge indices)."""
+    return [(f.index, loop) for f in solid.faces for loop in f.inner_loops]
+
+
+def across_loop(solid: Solid, face: int, loop: tuple[int, ...]) -> list[int]:
+    """Faces on the other side of a boundary of `face`."""
+    out = []
+    for e in loop:
+        out += [f for f in solid.edges[e].faces if f != face]
+    return list(dict.fromkeys(out))
+
+
+def loop_side(solid: Solid, face: int, loop: tuple[int, ...]) -> str:
+    """`in` when the surface sinks at the boundary, `out` when it rises from there, `mixed` when both."""
+    sides = set()
+    for e in loop:
+        edge = solid.edges[e]
+        others = [f for f in edge.faces if f != face]
+        if edge.dihedral == "convex":
+            sides.add("in")
+        elif edge.dihedral == "concave":
+            sides.add("out")
+        elif others:
+            blend = solid.faces[others[0]]
+            # A rounded mouth bulges outward, a filleted foot hollows inward.
+            if blend.kind in ("cylinder", "torus", "sphere"):
+                sides.add("out" if blend.inner else "in")
+    return sides.pop() if len(sides) == 1 else "mixed"
+
+
+def flood(solid: Solid, start: Iterable[int], barrier: set[int], limit: int) -> set[int] | None:
+    """Faces reached from `start` without crossing the `barrier` edges; None when more than `limit`."""
+    seen, stack = set(start), list(start)
+    while stack:
+        f = stack.pop()
+        for e, other in solid.neighbours[f]:
+            if e not in barrier and other not in seen:
+                seen.add(other)
+                stack.append(other)
+        if len(seen) > limit:
+            return None
+    return seen

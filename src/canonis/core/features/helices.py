@@ -1,0 +1,171 @@
+"""Modelled threads: faces between helical edges about one axis."""
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from canonis.core.features.graph import plane_axes
+from canonis.core.features.model import Piece
+from canonis.core.features.stacks import axis_groups
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.probe import edge_points, face_normals
+
+__all__ = ["find_helices"]
+
+#: A helical edge must climb at least this share of a turn to be trusted.
+_LEAST_TURN = 0.2
+
+
+@dataclass(frozen=True)
+class _Helix:
+    edge: int
+    radius: float
+    #: mm a turn, positive for a right hand.
+    lead: float
+    #: Height at angle zero, mm, modulo the lead.
+    phase: float
+    low: float
+    high: float
+
+
+def _fit(solid: Solid, edge: int, base: Vec, axis: Vec) -> _Helix | None:
+    """The helix about an axis that an edge follows, or None."""
+    points = edge_points(solid, edge, 25)
+    u, v = plane_axes(axis)
+    v = np.cross(axis, u)
+    rel = points - base
+    height = rel @ axis
+    x, y = rel @ u, rel @ v
+    radius = np.hypot(x, y)
+    mean = float(radius.mean())
+    if mean < 1e-6 or float(np.ptp(radius)) > 2e-3 * mean + 1e-3:
+        return None
+    angle = np.unwrap(np.arctan2(y, x))
+    turn = float(angle[-1] - angle[0])
+    if abs(turn) < _LEAST_TURN * 2 * math.pi:
+        return None
+    slope, start = np.polyfit(angle, height, 1)
+    if abs(slope) < 1e-6 or float(np.abs(height - (slope * angle + start)).max()) > 2e-3 * mean + 1e-3:
+        return None
+    lead = float(slope) * 2 * math.pi
+    return _Helix(edge, mean, lead, float(start) % abs(lead), float(height.min()), float(height.max()))
+
+
+def _axes(solid: Solid) -> list[tuple[Vec, Vec]]:
+    """Axes of revolution of the solid, and for a bare coil the direction of its length through its centre."""
+    found = [(b, a) for b, a, _ in axis_groups([f for f in solid.faces if f.kind in ("cylinder", "cone")])]
+    found += [(e.centre, e.axis) for e in solid.edges if e.kind == "circle" and e.radius > 0.2 * min(solid.size)]
+    for k in range(3):
+        d = np.eye(3)[k]
+        found.append(((solid.box[0] + solid.box[1]) / 2, d))
+    out: list[tuple[Vec, Vec]] = []
+    for b, a in found:
+        flat = b - a * float(b @ a)
+        if not any(
+            abs(float(a @ c)) > 1 - 1e-7 and np.linalg.norm(flat - (p - a * float(p @ a))) < 1e-3 for p, c in out
+        ):
+            out.append((b, a))
+    return out[:40]
+
+
+def _distinct(phases: list[float], lead: float) -> int:
+    """Number of different heights modulo the lead."""
+    seen: list[float] = []
+    tol = 0.02 * lead
+    for p in phases:
+        if not any(min(abs(p - q), lead - abs(p - q)) < tol for q in seen):
+            seen.append(p)
+    return len(seen)
+
+
+def find_helices(solid: Solid) -> list[Piece]:
+    """Every modelled thread with pitch, diameters, length, hand and starts."""
+    loose = {
+        e for f in solid.faces if f.kind == "free" for e in f.edges if solid.edges[e].kind == "free"
+    }  # fmt: skip
+    if not loose:
+        return []
+    out: list[Piece] = []
+    left = set(loose)
+    for base, axis in _axes(solid):
+        if not left:
+            break
+        base = base - axis * float(base @ axis)
+        fits = [h for h in (_fit(solid, e, base, axis) for e in sorted(left)) if h]
+        for internal in (False, True):
+            piece = _thread(solid, base, axis, fits, internal)
+            if piece:
+                out.append(piece)
+                left -= {e for f in piece.owns for e in solid.faces[f].edges}
+    return out
+
+
+def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bool) -> Piece | None:
+    faces: list[int] = []
+    mine: set[int] = set()
+    by_edge = {h.edge: h for h in fits}
+    for f in solid.faces:
+        helical = [e for e in f.edges if e in by_edge]
+        if f.kind != "free" or not helical:
+            continue
+        points, normals = face_normals(solid, f.index, 3)
+        rel = points - base
+        out_way = rel - np.outer(rel @ axis, axis)
+        facing_out = float((normals * out_way).sum())
+        radii = {round(by_edge[e].radius, 3) for e in helical}
+        if len(radii) < 2 and not faces and len(helical) < 2:
+            continue
+        if (facing_out < 0) is internal:
+            faces.append(f.index)
+            mine |= set(helical)
+    helices = [by_edge[e] for e in mine]
+    if len(helices) < 2:
+        return None
+    lead = float(np.median([abs(h.lead) for h in helices]))
+    helices = [h for h in helices if abs(abs(h.lead) - lead) < 0.02 * lead]
+    # Short remnants where the thread runs into an end say nothing of its diameters.
+    longest = max(h.high - h.low for h in helices)
+    helices = [h for h in helices if _length_at(helices, h.radius) > 0.3 * longest]
+    crest, root = max(h.radius for h in helices), min(h.radius for h in helices)
+    if crest - root < 1e-3 or len(helices) < 2:
+        return None
+    at_crest = [h for h in helices if abs(h.radius - (root if internal else crest)) < 0.02 * (crest - root) + 1e-3]
+    phases = _distinct([h.phase for h in at_crest], lead)
+    edges_at_crest = {h.edge for h in at_crest}
+    # A crest with a width is bounded by two helical edges a start.
+    flat = any(len(edges_at_crest & set(f.edges)) >= 2 and _at_one_radius(by_edge, f.edges) for f in solid.faces)
+    starts = max(1, phases // 2 if flat else phases)
+    low, high = min(h.low for h in helices), max(h.high for h in helices)
+    right = sum(1 if h.lead > 0 else -1 for h in helices) > 0
+    ridge = [f.index for f in solid.faces if _at_one_radius(by_edge, f.edges) and len(set(f.edges) & mine) >= 2]
+    # The crest is the thread's; the root may be the plain core between its turns.
+    at_top = root if internal else crest
+    own = tuple(
+        sorted(
+            {
+                *faces,
+                *(
+                    f
+                    for f in ridge
+                    if all(abs(by_edge[e].radius - at_top) < 2e-3 for e in solid.faces[f].edges if e in by_edge)
+                ),
+            }
+        )
+    )
+    data: dict[str, Any] = {
+        "internal": internal, "pitch_mm": lead / starts, "major_mm": 2 * crest, "minor_mm": 2 * root, "length_mm": high - low,
+        "hand": "right" if right else "left", "starts": starts,
+    }  # fmt: skip
+    return Piece("thread", data, axis, base + axis * low, own, own, "likely")
+
+
+def _length_at(helices: list[_Helix], radius: float) -> float:
+    """Climb of all helical edges at one radius together, mm."""
+    return sum(h.high - h.low for h in helices if abs(h.radius - radius) < 2e-3)
+
+
+def _at_one_radius(by_edge: dict[int, _Helix], edges: tuple[int, ...]) -> bool:
+    radii = [by_edge[e].radius for e in edges if e in by_edge]
+    return len(radii) >= 2 and max(radii) - min(radii) < 1e-3

@@ -1,0 +1,70 @@
+"""What a hole probably is for: a tapped hole by its drill, a centre drill, the odd member of a ring."""
+
+import math
+from typing import Any
+
+import numpy as np
+
+from canonis.core.features.graph import plane_axes
+from canonis.core.features.model import Feature, Hole, HoleGroup
+from canonis.core.solid.model import Solid
+from canonis.core.source.threads import tapped_as
+
+__all__ = ["hints"]
+
+
+def _centre_drill(solid: Solid, hole: Hole) -> bool:
+    """A small drilled hole with a 60° seat in the end of a shaft, on its axis (ISO 866, ISO 2540)."""
+    sinks = [s for s in hole.seats if s.kind == "countersink" and abs(s.angle - 60) < 0.5]
+    if hole.through or not sinks or hole.bottom != "cone":
+        return False
+    for f in solid.faces:
+        if f.kind == "cylinder" and not f.inner and abs(float(f.axis @ hole.axis)) > 1 - 1e-7:
+            rel = f.origin - hole.start
+            if float(np.linalg.norm(rel - hole.axis * float(rel @ hole.axis))) < 1e-3 and f.radius > hole.diameter:
+                return True
+    return False
+
+
+def _ring_mates(found: Feature, group: HoleGroup) -> list[dict[str, Any]]:
+    """Other hole features that stand on the free places of this group's pitch circle."""
+    pattern = group.pattern
+    if pattern is None or pattern.kind != "circular" or not pattern.data["missing"]:
+        return []
+    centre, radius = np.array(pattern.data["centre_mm"]), pattern.data["diameter_mm"] / 2
+    axis, slots = group.first.axis, len(group.holes) + pattern.data["missing"]
+    u, v = plane_axes(axis)
+
+    def angle(hole: Hole) -> float:
+        rel = hole.start - centre
+        return math.degrees(math.atan2(float(rel @ v), float(rel @ u)))
+
+    out = []
+    for other in found.holes:
+        if other is group or abs(float(other.first.axis @ axis)) < 1 - 1e-7:
+            continue
+        on = 0
+        for h in other.holes:
+            rel = h.start - centre
+            flat = rel - axis * float(rel @ axis)
+            step = (angle(h) - angle(group.first)) % (360 / slots)
+            off = min(step, 360 / slots - step)
+            on += abs(float(np.linalg.norm(flat)) - radius) < 0.01 and math.radians(off) * radius < 0.02
+        if on:
+            out.append({"feature": other.id, "count": on})
+    return out
+
+
+def hints(solid: Solid, found: Feature, group: HoleGroup) -> dict[str, Any]:
+    """Extra keys of a hole's entry: `tapped_guess`, `centre_drill`, `differing`; absent where nothing is to be said."""
+    out: dict[str, Any] = {}
+    hole = group.first
+    guess = tapped_as(hole.diameter) if not any(s.kind == "counterbore" for s in hole.seats) else []
+    if guess:
+        out["tapped_guess"] = guess
+    if _centre_drill(solid, hole):
+        out["centre_drill"] = True
+    mates = _ring_mates(found, group)
+    if mates:
+        out["differing"] = mates
+    return out

@@ -1,0 +1,149 @@
+"""What is true of the whole part: its levels, its symmetry planes, and whether it is turned."""
+
+import math
+from typing import Any
+
+import numpy as np
+
+from canonis.core.features.graph import extent, parallel
+from canonis.core.features.stacks import TOL, axis_groups, upward
+from canonis.core.solid.model import Face, Solid, Vec
+
+__all__ = ["levels", "symmetry_planes", "turned_profile"]
+
+#: A mirror plane that this share of the surface obeys is a near-symmetry worth a list of what breaks it.
+_NEAR = 0.75
+
+
+def levels(solid: Solid) -> list[tuple[Vec, list[float]]]:
+    """Families of parallel planes: (direction, levels along it in mm), those with most levels first."""
+    families: list[tuple[Vec, list[float]]] = []
+    for f in solid.faces:
+        if f.kind != "plane":
+            continue
+        way = upward(f.axis)
+        level = float(f.origin @ way)
+        for n, found in families:
+            if parallel(n, way):
+                if not any(abs(level - x) < TOL for x in found):
+                    found.append(level)
+                break
+        else:
+            families.append((way, [level]))
+    for _, found in families:
+        found.sort()
+    return sorted(families, key=lambda p: -len(p[1]))
+
+
+def _descriptor(face: Face) -> tuple[float, ...]:
+    return (face.area, face.radius, face.minor, face.half_angle)
+
+
+def _mirrored(points: Vec, normal: Vec, offset: float) -> Vec:
+    return points - 2 * np.outer(points @ normal - offset, normal)
+
+
+def symmetry_planes(solid: Solid) -> list[dict[str, Any]]:
+    """Mirror planes of the solid, tested face by face; near-symmetries name the faces that break them."""
+    if len(solid.faces) > 4000:
+        return []
+    middles = np.array([f.centre for f in solid.faces])
+    area = np.array([f.area for f in solid.faces])
+    describe = np.array([_descriptor(f) for f in solid.faces])
+    kinds = np.array([hash((f.kind, f.inner)) % 9973 for f in solid.faces])
+    tol = 1e-3 + 1e-6 * solid.diagonal
+    directions = [n for n, _ in levels(solid)[:6]]
+    directions += [upward(np.cross(a, b)) for k, a in enumerate(directions[:3]) for b in directions[k + 1 : 3] if np.linalg.norm(np.cross(a, b)) > 0.9]  # fmt: skip
+    directions += [upward((a + s * b) / math.sqrt(2)) for k, a in enumerate(directions[:3]) for b in directions[k + 1 : 3] if abs(float(a @ b)) < 1e-6 for s in (1, -1)]  # fmt: skip
+    out: list[dict[str, Any]] = []
+    seen: list[Vec] = []
+    cells = _cells(middles, tol)
+    for n in directions:
+        if any(parallel(n, s) for s in seen):
+            continue
+        seen.append(n)
+        low, high = extent(solid, range(len(solid.faces)), n)
+        best: dict[str, Any] | None = None
+        for offset in dict.fromkeys((round((low + high) / 2, 9), round(float(solid.mass.centre @ n), 9))):
+            mirror = _mirrored(middles, n, offset)
+            broken = [
+                k for k in range(len(solid.faces)) if not _has_twin(k, mirror[k], cells, middles, describe, kinds, tol)
+            ]  # fmt: skip
+            # A face that a hole off its place shifts by a little still counts for nearness.
+            far = [k for k in broken if not _has_near(k, mirror[k], middles, describe, kinds, 0.03 * solid.diagonal)]
+            share = 1 - float(area[far].sum()) / float(area.sum())
+            if best is None or share > best["share"]:
+                best = {"normal": n, "offset_mm": offset, "share": share, "broken_by": broken}
+        if best and (not best["broken_by"] or best["share"] > _NEAR):
+            out.append(best)
+    return sorted(out, key=lambda p: (bool(p["broken_by"]), -p["share"]))
+
+
+def _cells(points: Vec, tol: float) -> dict[tuple[int, int, int], list[int]]:
+    out: dict[tuple[int, int, int], list[int]] = {}
+    for k, p in enumerate(np.floor(points / (50 * tol)).astype(int)):
+        out.setdefault((int(p[0]), int(p[1]), int(p[2])), []).append(k)
+    return out
+
+
+def _has_twin(k: int, at: Vec, cells: dict[tuple[int, int, int], list[int]], middles: Vec, describe: Vec, kinds: Vec,
+              tol: float) -> bool:  # fmt: skip
+    size = 50 * tol
+    low, high = np.floor((at - tol) / size).astype(int), np.floor((at + tol) / size).astype(int)
+    for x in {int(low[0]), int(high[0])}:
+        for y in {int(low[1]), int(high[1])}:
+            for z in {int(low[2]), int(high[2])}:
+                for j in cells.get((x, y, z), ()):
+                    if (
+                        kinds[j] == kinds[k]
+                        and np.all(np.abs(middles[j] - at) < tol)
+                        and np.allclose(describe[j], describe[k], rtol=1e-5, atol=1e-4)
+                    ):
+                        return True
+    return False
+
+
+def _has_near(k: int, at: Vec, middles: Vec, describe: Vec, kinds: Vec, reach: float) -> bool:
+    close = (kinds == kinds[k]) & np.all(np.abs(middles - at) < reach, axis=1)
+    return bool(np.any(close & (np.abs(describe[:, 0] - describe[k, 0]) < 0.1 * describe[k, 0])))
+
+
+def turned_profile(solid: Solid) -> dict[str, Any] | None:
+    """The axis and the outer steps of a part most of whose surface turns about one line, or None."""
+    round_faces = [f for f in solid.faces if f.kind in ("cylinder", "cone", "torus")]
+    best: tuple[float, Vec, Vec, list[Face]] | None = None
+    for base, axis, faces in axis_groups(round_faces):
+        ends = [
+            f for f in solid.faces
+            if f.kind == "plane" and parallel(f.axis, axis) and any(
+                solid.edges[e].kind == "circle" and _on(base, axis, solid.edges[e].centre) for e in f.edges)
+        ]  # fmt: skip
+        area = sum(f.area for f in (*faces, *ends))
+        if best is None or area > best[0]:
+            best = (area, base, axis, [f for f in faces if not f.inner])
+    if best is None or best[0] < 0.6 * solid.mass.area or not best[3]:
+        return None
+    _, base, axis, outer = best
+    if sum(f.area for f in outer) < 0.15 * solid.mass.area:
+        return None
+    steps: list[dict[str, Any]] = []
+    for f in outer:
+        if f.kind == "torus":
+            continue
+        low, high = extent(solid, [f.index], axis)
+        r0 = r1 = f.radius
+        if f.kind == "cone":
+            slope = math.tan(f.half_angle)
+            apex = float(f.origin @ axis)
+            r0, r1 = abs(low - apex) * slope, abs(high - apex) * slope
+        step = {"from_mm": low, "to_mm": high, "diameters_mm": [2 * r0, 2 * r1]}
+        if not any(abs(s["from_mm"] - low) < TOL and abs(s["to_mm"] - high) < TOL for s in steps):
+            steps.append(step)
+    steps.sort(key=lambda s: (s["from_mm"], s["to_mm"]))
+    start = base - axis * float(base @ axis)
+    return {"axis": axis, "point": start, "profile": steps}
+
+
+def _on(base: Vec, axis: Vec, point: Vec) -> bool:
+    rel = point - base
+    return float(np.linalg.norm(rel - axis * float(rel @ axis))) < TOL

@@ -1,0 +1,188 @@
+"""What a person picked on a solid: a face, an edge, a vertex, an axis, a feature, a sharp edge or corner, a point."""
+
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from canonis.core.faults import BadInput
+from canonis.core.features.model import Feature
+from canonis.core.solid.extrema import edge_samples, face_samples, point_shape, segment_shape
+from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.study.frames import sharp_corner
+
+__all__ = ["Pick", "Target", "target_of"]
+
+
+class Pick(BaseModel):
+    """A pick as the screen sends it. `index` is a face or an edge of the solid as it stands; `end` 0 or 1 of an edge."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    kind: Literal["face", "edge", "vertex", "axis", "feature", "sharp", "corner", "point"]
+    solid: int = Field(default=0, ge=0, le=10_000)
+    index: int = Field(default=0, ge=0, le=10_000_000)
+    end: Literal[0, 1] = 0
+    id: str = Field(default="", max_length=40)
+    member: int = Field(default=0, ge=0, le=100_000)
+    at: tuple[float, float, float] | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Target:
+    """A pick as geometry. `line` is a direction it runs along, `normal` one it faces; `whole` marks an endless line."""
+
+    name: str
+    shape: Any
+    point: Vec
+    line: Vec | None = None
+    normal: Vec | None = None
+    radius: float | None = None
+    samples: Vec = field(default_factory=lambda: np.zeros((0, 3)))
+    own: tuple[tuple[str, str, float], ...] = ()
+    endless: bool = False
+
+
+def _axis(solid: Solid, name: str, point: Vec, axis: Vec, radius: float | None) -> Target:
+    reach = 3 * solid.diagonal
+    middle = point + axis * float(((solid.box[0] + solid.box[1]) / 2 - point) @ axis)
+    return Target(name, segment_shape(middle - axis * reach, middle + axis * reach), point, line=axis, radius=radius,
+                  own=() if radius is None else (("diameter", "mm", 2 * radius), ("radius", "mm", radius)), endless=True)  # fmt: skip
+
+
+def _face(solid: Solid, face: Face) -> Target:
+    own: list[tuple[str, str, float]] = [("area", "mm2", face.area)]
+    shape = solid.face_shapes[face.index]
+    if face.kind == "plane":
+        return Target(f"flat face {face.index + 1}", shape, face.centre, normal=face.axis, samples=face_samples(solid, face.index),
+                      own=(*own, ("perimeter", "mm", sum(solid.edges[e].length for e in face.edges))))  # fmt: skip
+    if face.kind in ("cylinder", "cone"):
+        along = face.span[1] - face.span[0]
+        if face.kind == "cylinder":
+            own += [("diameter", "mm", 2 * face.radius), ("radius", "mm", face.radius), ("length", "mm", along)]
+        else:
+            slope = np.tan(face.half_angle)
+            own += [("large diameter", "mm", 2 * max(map(abs, face.span)) * slope), ("small diameter", "mm", 2 * min(map(abs, face.span)) * slope),
+                    ("included angle", "deg", 2 * np.degrees(face.half_angle)), ("length", "mm", along)]  # fmt: skip
+        if face.sweep < 2 * np.pi - 1e-6:
+            own.append(("sweep", "deg", float(np.degrees(face.sweep))))
+        word = {True: "bore", False: "round face"}[face.inner] if face.kind == "cylinder" else "cone"
+        return Target(f"{word} {face.index + 1}", shape, face.origin, line=face.axis, radius=face.radius if face.kind == "cylinder" else None,
+                      samples=face_samples(solid, face.index), own=tuple(own))  # fmt: skip
+    if face.kind == "torus":
+        own += [("round radius", "mm", face.minor), ("ring radius", "mm", face.radius)]
+    if face.kind == "sphere":
+        own += [("diameter", "mm", 2 * face.radius), ("radius", "mm", face.radius)]
+    line = face.axis if face.kind == "torus" else None
+    point = face.origin if face.kind in ("torus", "sphere") else face.centre
+    return Target(
+        f"face {face.index + 1}",
+        shape,
+        point,
+        line=line,
+        samples=face_samples(solid, face.index),
+        own=tuple((k, u, float(v)) for k, u, v in own),
+    )
+
+
+def _sharp_edge(solid: Solid, face: Face) -> tuple[Vec, Vec, Vec]:
+    """Point, direction and middle of the edge that a round or a chamfer took away: where its flat neighbours meet.
+
+    Raises BadInput where there are not two flat neighbours that meet.
+    """
+    around: list[Face] = []
+    for e, k in solid.neighbours[face.index]:
+        other = solid.faces[k]
+        if other.kind == "plane" and solid.edges[e].dihedral in ("smooth", "convex", "concave") and other not in around:
+            around.append(other)
+    pairs = [
+        (a, b) for i, a in enumerate(around) for b in around[i + 1 :]
+        if float(np.linalg.norm(np.cross(a.axis, b.axis))) > 0.05
+    ]  # fmt: skip
+    if not pairs:
+        raise BadInput(
+            "This face lies between no two flat faces that would meet in an edge; pick a round or a chamfer."
+        )
+    a, b = max(pairs, key=lambda p: min(p[0].area, p[1].area))
+    way = unit_vector(np.cross(a.axis, b.axis))
+    at = np.linalg.solve(np.array([a.axis, b.axis, way]), np.array([a.offset, b.offset, float(face.centre @ way)]))
+    return at, way, at
+
+
+def target_of(pick: Pick, solids: tuple[Solid, ...], features: tuple[Feature, ...]) -> Target:
+    """What a pick means on these solids.
+
+    Raises BadInput when it is not there (the model has changed since).
+    """
+    if pick.solid >= len(solids):
+        raise BadInput("That solid is not in this model; pick again.")
+    solid = solids[pick.solid]
+    if pick.kind == "point":
+        if pick.at is None or not np.all(np.isfinite(pick.at)) or max(map(abs, pick.at)) > 1e7:
+            raise BadInput("A point needs three numbers in mm.")
+        at = np.array(pick.at)
+        return Target("point", point_shape(at), at, samples=at[None])
+    if pick.kind == "feature":
+        return _feature(pick, solid, features[pick.solid])
+    table: tuple[Any, ...] = solid.edges if pick.kind in ("edge", "vertex", "corner") else solid.faces
+    if pick.index >= len(table):
+        raise BadInput("What was picked is not in this model any more; pick again.")
+    if pick.kind == "face":
+        return _face(solid, solid.faces[pick.index])
+    if pick.kind == "axis":
+        face = solid.faces[pick.index]
+        if face.kind not in ("cylinder", "cone", "torus"):
+            raise BadInput("This face has no axis; pick a round one.")
+        return _axis(
+            solid,
+            f"axis of face {face.index + 1}",
+            face.origin,
+            face.axis,
+            face.radius if face.kind == "cylinder" else None,
+        )
+    if pick.kind == "sharp":
+        at, way, _ = _sharp_edge(solid, solid.faces[pick.index])
+        made = _axis(solid, f"sharp edge at face {pick.index + 1}", at, way, None)
+        return made
+    edge = solid.edges[pick.index]
+    if pick.kind == "edge":
+        own = [("length", "mm", edge.length)]
+        if edge.kind == "circle":
+            own += [("diameter", "mm", 2 * edge.radius), ("radius", "mm", edge.radius)]
+            if edge.sweep < 2 * np.pi - 1e-6:
+                own.append(("sweep", "deg", float(np.degrees(edge.sweep))))
+        line = edge.axis if edge.kind in ("line", "circle") else None
+        point = edge.centre if edge.kind == "circle" else edge.middle
+        return Target(f"{'circle' if edge.kind == 'circle' else 'edge'} {edge.index + 1}", solid.wire_pieces[edge.index], point, line=line,
+                      radius=edge.radius if edge.kind == "circle" else None, samples=edge_samples(solid, edge.index), own=tuple(own))  # fmt: skip
+    at = edge.start if pick.end == 0 else edge.end
+    if pick.kind == "vertex":
+        return Target(f"corner of edge {edge.index + 1}", point_shape(at), at, samples=at[None])
+    found = sharp_corner(solid, at)
+    if found is None:
+        raise BadInput("No three flat faces meet near this corner; pick another.")
+    return Target("sharp corner", point_shape(found[0]), found[0], samples=found[0][None])
+
+
+def _feature(pick: Pick, solid: Solid, found: Feature) -> Target:
+    for group in found.holes:
+        if group.id == pick.id:
+            if pick.member >= len(group.holes):
+                raise BadInput(f"{pick.id} has {len(group.holes)} members; pick one of them.")
+            hole = group.holes[pick.member]
+            return _axis(solid, f"axis of {pick.id}", hole.start, hole.axis, hole.diameter / 2)
+    for slot in found.slots:
+        if slot.id == pick.id:
+            at = (slot.ends[0] + slot.ends[1]) / 2
+            return Target(f"middle of {pick.id}", point_shape(at), at, samples=at[None])
+    for shaft in found.shafts:
+        if shaft.id == pick.id:
+            return _axis(solid, f"axis of {pick.id}", shaft.base, shaft.axis, shaft.diameter / 2)
+    for form in found.forms:
+        if form.id == pick.id:
+            if pick.member >= len(form.pieces):
+                raise BadInput(f"{pick.id} has {len(form.pieces)} members; pick one of them.")
+            place = form.pieces[pick.member].place
+            return Target(f"place of {pick.id}", point_shape(place), place, samples=place[None])
+    raise BadInput(f"There is no feature {pick.id} with a place on this model; pick again.")
