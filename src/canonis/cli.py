@@ -190,13 +190,13 @@ def serve(port: Annotated[int, typer.Option(help="Web port; another is picked wh
 
 @app.command()
 def bench(
-    name: Annotated[str, typer.Argument(help="draft")],
-    file: Annotated[Path | None, typer.Argument(help="A STEP file")] = None,
+    name: Annotated[str, typer.Argument(help="draft (needs a file) or measure (demo parts, growth, and files given)")],
+    files: Annotated[list[Path] | None, typer.Argument(help="STEP files")] = None,
 ) -> None:
     """The project's benchmarks, each printing a table and a JSON line with ratios."""
     from canonis.work.bench import run_bench
 
-    _run(lambda: run_bench(name, file))
+    _run(lambda: run_bench(name, files or []))
 
 
 @app.command(name="test")

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterable
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -50,26 +51,53 @@ def face_points(solid: Solid, faces: Iterable[int]) -> Vec:
 
 def extent(solid: Solid, faces: Iterable[int], direction: Vec) -> tuple[float, float]:
     """Lowest and highest level of some faces along a direction, from their edges, mm. Arcs count with their bulge."""
-    low, high = math.inf, -math.inf
-    for f in faces:
-        for e in solid.faces[f].edges:
-            a, b = edge_extent(solid.edges[e], direction)
-            low, high = min(low, a), max(high, b)
-    return low, high
+    lows, highs = _face_extents(solid, direction)
+    mine = list(faces)
+    if not mine:
+        return math.inf, -math.inf
+    return min(lows[f] for f in mine), max(highs[f] for f in mine)
 
 
-def edge_extent(edge: Edge, direction: Vec) -> tuple[float, float]:
-    """Lowest and highest level of an edge along a direction, mm."""
-    levels = [float(p @ direction) for p in (edge.start, edge.middle, edge.end)]
-    if edge.kind == "circle":
+#: Levels of all faces of a solid along the directions asked for so far.
+_known: WeakKeyDictionary[Solid, dict[bytes, tuple[list[float], list[float]]]] = WeakKeyDictionary()
+
+
+def _face_extents(solid: Solid, direction: Vec) -> tuple[list[float], list[float]]:
+    """(lowest, highest) level of every face along a direction, mm."""
+    known = _known.setdefault(solid, {})
+    key = np.round(direction, 12).tobytes()
+    if key not in known:
+        low, high = _edge_extents(solid, direction)
+        lows, highs = [], []
+        for f in solid.faces:
+            mine = list(f.edges)
+            lows.append(min((low[e] for e in mine), default=math.inf))
+            highs.append(max((high[e] for e in mine), default=-math.inf))
+        known[key] = (lows, highs)
+        if len(known) > 400:
+            known.pop(next(iter(known)))
+    return known[key]
+
+
+def _edge_extents(solid: Solid, direction: Vec) -> tuple[list[float], list[float]]:
+    """(lowest, highest) level of every edge along a direction, mm."""
+    points = np.array([(e.start, e.middle, e.end) for e in solid.edges]).reshape(-1, 3, 3)
+    levels = points @ direction
+    low, high = levels.min(1), levels.max(1)
+    for k, edge in enumerate(solid.edges):
+        if edge.kind != "circle":
+            continue
         flat = direction - edge.axis * float(direction @ edge.axis)
-        size = float(np.linalg.norm(flat))
-        if size > 1e-9:
-            for sign in (1, -1):
-                tip = edge.centre + flat / size * edge.radius * sign
-                if edge.sweep > 2 * math.pi - 1e-6 or on_arc(edge, tip):
-                    levels.append(float(tip @ direction))
-    return min(levels), max(levels)
+        size = math.sqrt(float(flat @ flat))
+        if size < 1e-9:
+            continue
+        at, swing = float(edge.centre @ direction), edge.radius * size
+        whole = edge.sweep > 2 * math.pi - 1e-6
+        for level, sign in ((at + swing, 1.0), (at - swing, -1.0)):
+            outside = level > high[k] + 1e-12 if sign > 0 else level < low[k] - 1e-12
+            if outside and (whole or on_arc(edge, edge.centre + flat * (sign * edge.radius / size))):
+                low[k], high[k] = min(low[k], level), max(high[k], level)
+    return low.tolist(), high.tolist()
 
 
 def on_arc(edge: Edge, point: Vec) -> bool:

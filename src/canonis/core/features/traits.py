@@ -57,7 +57,6 @@ def symmetry_planes(solid: Solid) -> list[dict[str, Any]]:
     directions += [upward((a + s * b) / math.sqrt(2)) for k, a in enumerate(directions[:3]) for b in directions[k + 1 : 3] if abs(float(a @ b)) < 1e-6 for s in (1, -1)]  # fmt: skip
     out: list[dict[str, Any]] = []
     seen: list[Vec] = []
-    cells = _cells(middles, tol)
     for n in directions:
         if any(parallel(n, s) for s in seen):
             continue
@@ -67,10 +66,13 @@ def symmetry_planes(solid: Solid) -> list[dict[str, Any]]:
         for offset in dict.fromkeys((round((low + high) / 2, 9), round(float(solid.mass.centre @ n), 9))):
             mirror = _mirrored(middles, n, offset)
             broken = [
-                k for k in range(len(solid.faces)) if not _has_twin(k, mirror[k], cells, middles, describe, kinds, tol)
-            ]  # fmt: skip
+                int(k) for k in np.nonzero(np.logical_not(_have_twins(mirror, middles, area, kinds, 10 * tol)))[0]
+            ]
+            reach = 0.03 * solid.diagonal
             # A face that a hole off its place shifts by a little still counts for nearness.
-            far = [k for k in broken if not _has_near(k, mirror[k], middles, describe, kinds, 0.03 * solid.diagonal)]
+            far = broken if len(broken) > 300 else [
+                k for k in broken if not _has_near(k, mirror[k], middles, describe, kinds, reach)
+            ]  # fmt: skip
             share = 1 - float(area[far].sum()) / float(area.sum())
             if best is None or share > best["share"]:
                 best = {"normal": n, "offset_mm": offset, "share": share, "broken_by": broken}
@@ -79,28 +81,19 @@ def symmetry_planes(solid: Solid) -> list[dict[str, Any]]:
     return sorted(out, key=lambda p: (bool(p["broken_by"]), -p["share"]))
 
 
-def _cells(points: Vec, tol: float) -> dict[tuple[int, int, int], list[int]]:
-    out: dict[tuple[int, int, int], list[int]] = {}
-    for k, p in enumerate(np.floor(points / (50 * tol)).astype(int)):
-        out.setdefault((int(p[0]), int(p[1]), int(p[2])), []).append(k)
+def _keys(middles: Vec, area: Vec, kinds: Vec, cell: float, shift: float) -> Vec:
+    """One comparable item a face, equal for faces of one kind, place and area."""
+    table = np.c_[np.floor(middles / cell + shift), np.floor(area / (50 * cell) + shift), kinds].astype(np.int64)
+    return np.ascontiguousarray(table).view([("", np.int64)] * 5).ravel()
+
+
+def _have_twins(mirror: Vec, middles: Vec, area: Vec, kinds: Vec, cell: float) -> Vec:
+    """Whether each mirrored face falls on a face of the same kind and area (n booleans)."""
+    out = np.zeros(len(middles), dtype=bool)
+    # Two grids, so that noise at a border of one does not hide a twin; uneven, so that round sizes lie on none.
+    for shift in (0.3217, 0.7713):
+        out |= np.isin(_keys(mirror, area, kinds, cell, shift), _keys(middles, area, kinds, cell, shift))
     return out
-
-
-def _has_twin(k: int, at: Vec, cells: dict[tuple[int, int, int], list[int]], middles: Vec, describe: Vec, kinds: Vec,
-              tol: float) -> bool:  # fmt: skip
-    size = 50 * tol
-    low, high = np.floor((at - tol) / size).astype(int), np.floor((at + tol) / size).astype(int)
-    for x in {int(low[0]), int(high[0])}:
-        for y in {int(low[1]), int(high[1])}:
-            for z in {int(low[2]), int(high[2])}:
-                for j in cells.get((x, y, z), ()):
-                    if (
-                        kinds[j] == kinds[k]
-                        and np.all(np.abs(middles[j] - at) < tol)
-                        and np.allclose(describe[j], describe[k], rtol=1e-5, atol=1e-4)
-                    ):
-                        return True
-    return False
 
 
 def _has_near(k: int, at: Vec, middles: Vec, describe: Vec, kinds: Vec, reach: float) -> bool:
@@ -111,14 +104,15 @@ def _has_near(k: int, at: Vec, middles: Vec, describe: Vec, kinds: Vec, reach: f
 def turned_profile(solid: Solid) -> dict[str, Any] | None:
     """The axis and the outer steps of a part most of whose surface turns about one line, or None."""
     round_faces = [f for f in solid.faces if f.kind in ("cylinder", "cone", "torus")]
+    groups = sorted(axis_groups(round_faces), key=lambda g: -sum(f.area for f in g[2]))
     best: tuple[float, Vec, Vec, list[Face]] | None = None
-    for base, axis, faces in axis_groups(round_faces):
-        ends = [
-            f for f in solid.faces
-            if f.kind == "plane" and parallel(f.axis, axis) and any(
-                solid.edges[e].kind == "circle" and _on(base, axis, solid.edges[e].centre) for e in f.edges)
-        ]  # fmt: skip
-        area = sum(f.area for f in (*faces, *ends))
+    for base, axis, faces in groups[:3]:
+        members = {f.index for f in faces}
+        ends = {
+            k for f in faces for _, k in solid.neighbours[f.index]
+            if k not in members and solid.faces[k].kind == "plane" and parallel(solid.faces[k].axis, axis)
+        }  # fmt: skip
+        area = sum(f.area for f in faces) + sum(solid.faces[k].area for k in ends)
         if best is None or area > best[0]:
             best = (area, base, axis, [f for f in faces if not f.inner])
     if best is None or best[0] < 0.6 * solid.mass.area or not best[3]:
@@ -142,8 +136,3 @@ def turned_profile(solid: Solid) -> dict[str, Any] | None:
     steps.sort(key=lambda s: (s["from_mm"], s["to_mm"]))
     start = base - axis * float(base @ axis)
     return {"axis": axis, "point": start, "profile": steps}
-
-
-def _on(base: Vec, axis: Vec, point: Vec) -> bool:
-    rel = point - base
-    return float(np.linalg.norm(rel - axis * float(rel @ axis))) < TOL

@@ -15,14 +15,17 @@ __all__ = ["evaluate"]
 def evaluate(value: Any, characteristics: Mapping[str, float] | None = None, unit: Unit = Unit.MM) -> float:
     """The value of a number or an expression, in the recipe's unit (degrees for an angle).
 
-    `#12` stands for characteristic 12 of the specification. Raises BadInput when it cannot be read.
+    `#12` stands for characteristic 12 of the specification, `#12.depth` for one of its parts. Raises BadInput when it cannot be read.
     """
     if isinstance(value, bool) or not isinstance(value, int | float | str):
         raise BadInput(f"{value!r} is not a number")
     if isinstance(value, int | float):
         result = float(value)
     else:
-        known = {n: {"": Amount(Fraction(v))} for n, v in (characteristics or {}).items()}
+        known: dict[str, dict[str, Amount]] = {}
+        for name, size in (characteristics or {}).items():
+            number, _, part = name.partition(".")
+            known.setdefault(number, {})[part] = Amount(Fraction(size))
         try:
             made = work_out(value, Known(unit, known)).amount
         except BadInput as fault:

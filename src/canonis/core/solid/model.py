@@ -97,6 +97,8 @@ class Solid:
     mass: MassProperties
     raw_faces: int = 0
     raw_edges: int = 0
+    #: The file had its faces look inward; they were turned.
+    turned_over: bool = False
     face_shapes: tuple[Any, ...] = field(default=(), repr=False)
     wire_pieces: tuple[Any, ...] = field(default=(), repr=False)
 

@@ -23,6 +23,7 @@ from OCP.TCollection import TCollection_AsciiString
 from OCP.TColStd import TColStd_SequenceOfAsciiString
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp, TopExp_Explorer
+from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS
 from OCP.TopTools import TopTools_IndexedMapOfShape
 
@@ -59,12 +60,19 @@ def quiet_kernel() -> None:
 
 def mass_properties(shape: Any) -> MassProperties:
     """Volume, area, centre and second moments of a kernel shape."""
-    volume, surface = GProp_GProps(), GProp_GProps()
-    BRepGProp.VolumeProperties_s(shape, volume, 1e-9, False, False)
+    surface = GProp_GProps()
     BRepGProp.SurfaceProperties_s(shape, surface, 1e-9, False)
+    volume, centre, moments = _volume(shape)
+    return MassProperties(volume, surface.Mass(), centre, moments)
+
+
+def _volume(shape: Any) -> tuple[float, Any, Any]:
+    """Volume (mm³), centre (mm) and second moments about it (mm⁵)."""
+    volume = GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, volume, 1e-9, False, False)
     c, m = volume.CentreOfMass(), volume.MatrixOfInertia()
     moments = np.array([[m.Value(r, k) for k in (1, 2, 3)] for r in (1, 2, 3)])
-    return MassProperties(volume.Mass(), surface.Mass(), np.array([c.X(), c.Y(), c.Z()]), moments)
+    return volume.Mass(), np.array([c.X(), c.Y(), c.Z()]), moments
 
 
 def _snap_box(box: tuple[Any, Any], faces: tuple[Face, ...]) -> tuple[Any, Any]:
@@ -94,40 +102,65 @@ def tight_box(shape: Any) -> tuple[Any, Any]:
     return np.array([x0, y0, z0]) + gap, np.array([x1, y1, z1]) - gap
 
 
-def _merge_split_faces(shape: Any) -> Any:
-    """Join faces that the exporter split; the original where there is nothing to join or joining would break it."""
+def _merge_split_faces(shape: Any) -> tuple[Any, bool | None]:
+    """Join faces that the exporter split, and whether the result is known valid (None: not looked at).
+
+    The original where there is nothing to join or joining would break it.
+    """
     try:
         unify = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
         unify.Build()
         merged = unify.Shape()
         if _count(merged) == _count(shape):
-            return shape
+            return shape, None
         explorer = TopExp_Explorer(merged, TopAbs_SOLID)
         if explorer.More() and is_valid(merged):
-            return TopoDS.Solid_s(explorer.Current())
+            return TopoDS.Solid_s(explorer.Current()), True
     except Exception:  # the kernel raises its own untyped faults; the unmerged solid is still right
         pass
-    return shape
+    return shape, None
 
 
-def solid_from_shape(shape: Any, name: str, index: int = 0, merge: bool = True) -> Solid:
-    """The tables of one kernel solid.
+#: Bodies of a file that stand in it several times: the body without its place, merged, and whether it is valid.
+_Twins = list[tuple[Any, Any, bool]]
+
+
+def _merged(shape: Any, twins: _Twins) -> tuple[Any, bool]:
+    """A body merged and checked once for all its places in a file."""
+    place = shape.Location()
+    bare = shape.Located(TopLoc_Location())
+    for seen, done, ok in twins:
+        if seen.IsEqual(bare):
+            return TopoDS.Solid_s(done.Located(place)), ok
+    made, valid = _merge_split_faces(bare)
+    ok = is_valid(made) if valid is None else valid
+    twins.append((bare, made, ok))
+    return TopoDS.Solid_s(made.Located(place)), ok
+
+
+def solid_from_shape(shape: Any, name: str, index: int = 0, merge: bool = True, twins: _Twins | None = None) -> Solid:
+    """The tables of one kernel solid; `twins` gathers the bodies of a file that holds some several times.
 
     Raises BadInput when it encloses no volume.
     """
     raw = shape
-    merged = _merge_split_faces(shape) if merge else shape
-    mass = mass_properties(merged)
-    if mass.volume < 0:
-        merged = merged.Reversed()
-        mass = mass_properties(merged)
-    if not mass.volume > 1e-9:
+    valid: bool | None = None
+    merged = shape
+    if merge:
+        merged, valid = _merge_split_faces(shape) if twins is None else _merged(shape, twins)
+    volume = _volume(merged)
+    turned_over = volume[0] < 0
+    if turned_over:
+        merged, valid = merged.Reversed(), None
+        volume = _volume(merged)
+    if not volume[0] > 1e-9:
         raise BadInput(f"Solid “{name}” encloses no volume; export it as a solid body.")
     faces, edges, face_shapes, wire_pieces = build_tables(merged)
+    mass = MassProperties(volume[0], sum(f.area for f in faces), volume[1], volume[2])
     raw_counts = _count(raw)
     return Solid(
-        name=name, index=index, shape=merged, valid=is_valid(merged), faces=faces, edges=edges,
-        box=_snap_box(tight_box(merged), faces), mass=mass, raw_faces=raw_counts[0], raw_edges=raw_counts[1],
+        name=name, index=index, shape=merged, valid=is_valid(merged) if valid is None else valid, faces=faces, edges=edges,
+        box=_snap_box(tight_box(merged), faces), mass=mass, raw_faces=raw_counts[0], raw_edges=raw_counts[1], turned_over=turned_over,
         face_shapes=face_shapes, wire_pieces=wire_pieces,
     )  # fmt: skip
 
@@ -198,7 +231,11 @@ def read_model(
             raise BadInput(f"“{name}”: solid {k + 1} has an open shell; close the gap and export it again.")
     progress("Measuring the solids")
     names = _names(text.products, len(shapes), Path(name).stem)
-    solids = tuple(solid_from_shape(s, n, k, merge) for k, (s, n) in enumerate(zip(shapes, names, strict=True)))
+    twins: _Twins = []
+    solids = tuple(
+        solid_from_shape(s, n, k, merge, twins if len(shapes) > 1 else None)
+        for k, (s, n) in enumerate(zip(shapes, names, strict=True))
+    )
     return Model(name, hashlib.sha256(data).hexdigest(), unit, text.schema, solids)
 
 

@@ -28,6 +28,7 @@ _CANONICAL = 1e-4
 #: Faces meeting within this angle are smooth (COMMANDS.md, view lines), radians.
 SMOOTH = 0.01
 _ZERO = np.zeros(3)
+_PLAIN = (ST.GeomAbs_Plane, ST.GeomAbs_Cylinder)
 #: Where a curve is sampled: uneven, so that whole turns of a helix do not look like a line.
 _UNEVEN = (0.0, 0.061, 0.137, 0.29, 0.413, 0.547, 0.702, 0.871, 1.0)
 
@@ -94,7 +95,11 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
     adaptor = BRepAdaptor_Surface(shape)
     u0, u1, v0, v1 = BRepTools.UVBounds_s(shape)
     props = GProp_GProps()
-    BRepGProp.SurfaceProperties_s(shape, props)
+    # The plain quadrature is exact enough on planes and on surfaces of revolution; others need it adapted.
+    if adaptor.GetType() in _PLAIN:
+        BRepGProp.SurfaceProperties_s(shape, props)
+    else:
+        BRepGProp.SurfaceProperties_s(shape, props, 1e-9)
     area, centre = abs(props.Mass()), _v(props.CentreOfMass())
     um, vm = (u0 + u1) / 2, (v0 + v1) / 2
     normal = face_normal(shape, adaptor, um, vm)
@@ -132,7 +137,7 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
             radius, minor = surface.MajorRadius(), surface.MinorRadius()
             sweep = abs(u1 - u0)
         else:
-            points = _samples(adaptor, (u0, u1, v0, v1), 5 if canonical else 17)
+            points = _samples(adaptor, (u0, u1, v0, v1), 4 if canonical else 11)
             along = (points - origin) @ axis
             span = (float(along.min()), float(along.max()))
             sweep = abs(u1 - u0) if canonical else _sweep_of(points, origin, axis)
@@ -200,7 +205,7 @@ def _dihedral(edge: Any, faces: list[Any], reversed_in_first: bool) -> Dihedral:
     n1, n2 = _edge_normal(edge, faces[0]), _edge_normal(edge, faces[1])
     if n1 is None or n2 is None:
         return "smooth"
-    if float(np.clip(n1 @ n2, -1, 1)) > math.cos(SMOOTH):
+    if float(n1 @ n2) > math.cos(SMOOTH):
         return "smooth"
     tangent = _edge_tangent(edge, reversed_in_first)
     inward = np.cross(n1, tangent)

@@ -1,8 +1,10 @@
 """Whether a body is valid, in time that grows evenly with its faces."""
 
+from collections.abc import Iterable
 from typing import Any
 
 import numpy as np
+from OCP.BOPAlgo import BOPAlgo_ArgumentAnalyzer, BOPAlgo_CheckStatus
 from OCP.BRepAdaptor import BRepAdaptor_Curve
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepTools import BRepTools
@@ -12,7 +14,7 @@ from OCP.TopoDS import TopoDS
 from shapely import STRtree
 from shapely.geometry import LineString
 
-__all__ = ["CROWDED", "is_valid"]
+__all__ = ["CROWDED", "faulty_faces", "intersects_itself", "is_valid"]
 
 #: Faces with more boundaries than this are checked our way: the kernel compares each boundary with every other.
 CROWDED = 120
@@ -71,3 +73,27 @@ def is_valid(shape: Any) -> bool:
         elif not BRepCheck_Analyzer(face).IsValid():
             return False
     return True
+
+
+def faulty_faces(faces: Iterable[Any]) -> list[int]:
+    """Which faces the kernel finds invalid, by their place in the row."""
+    return [k for k, f in enumerate(faces) if not BRepCheck_Analyzer(f).IsValid()]
+
+
+#: The kernel compares every pair of faces; on more than this it would take minutes.
+_PAIRWISE = 400
+
+
+def intersects_itself(shape: Any, count: int) -> bool:
+    """Whether faces of a body cut through one another; not looked at on bodies of more than 400 faces."""
+    if count > _PAIRWISE:
+        return False
+    try:
+        check = BOPAlgo_ArgumentAnalyzer()
+        check.SetShape1(shape)
+        check.SelfInterMode = True
+        check.ArgumentTypeMode = False
+        check.Perform()
+        return any(r.GetCheckStatus() == BOPAlgo_CheckStatus.BOPAlgo_SelfIntersect for r in check.GetCheckResult())
+    except Exception:  # the check itself can fail on odd shapes; the validity test above still speaks
+        return False

@@ -77,9 +77,15 @@ class Specification(BaseModel):
         }  # fmt: skip
 
     def values(self, unit: Unit) -> dict[str, float]:
-        """Target of each characteristic's first size, in `unit`, for expressions such as #12."""
+        """Target of each characteristic's first size, in `unit`, for expressions such as #12, and of each part by its
+        name (#12.counterbore-depth)."""
         out = {}
         for c in self.characteristics:
+            for p in c.parts:
+                if p.target is not None:
+                    out[f"{c.number}.{p.name}"] = float(p.target) / (
+                        25.4 if unit is Unit.INCH and not p.angle and not p.plain else 1.0
+                    )
             first = next((p for p in c.parts if p.target is not None), None)
             if first is not None and first.target is not None:
                 scale = 25.4 if unit is Unit.INCH and not first.angle else 1.0

@@ -1,0 +1,230 @@
+"""Making advice: what a shop is likely to object to. Advice only; the limits are the job's and the shop decides."""
+
+import math
+from collections.abc import Sequence
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from canonis.core.features.drafts import pull_directions
+from canonis.core.features.graph import extent, parallel, square
+from canonis.core.features.model import Feature, Hole
+from canonis.core.features.walls import wall_pairs
+from canonis.core.solid.model import Solid
+from canonis.core.source.threads import tapped_as
+from canonis.core.study.sanity import finding
+
+__all__ = ["Limits", "advise"]
+
+
+class Limits(BaseModel):
+    """The job's limits for making advice; lengths mm."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    process: Literal["machined", "moulded", "cast", "sheet"] = "machined"
+    wall_mm: float = Field(default=1.0, gt=0, le=1000)
+    #: Hole centre to edge, in hole diameters.
+    edge_diameters: float = Field(default=1.0, ge=0, le=10)
+    drill_diameters: float = Field(default=8.0, gt=0, le=1000)
+    #: Length of thread, in thread diameters.
+    thread_diameters: float = Field(default=1.0, gt=0, le=10)
+    draft_deg: float = Field(default=1.0, ge=0, le=30)
+    #: Thickest over thinnest wall.
+    wall_ratio: float = Field(default=1.5, gt=1, le=100)
+
+
+def _length(hole: Hole) -> float:
+    return hole.depth if hole.depth is not None else hole.length
+
+
+def _holes(found: Feature) -> list[tuple[str, Hole]]:
+    return [(g.id, h) for g in found.holes for h in g.holes]
+
+
+def _broken(solid: Solid, found: Feature) -> list[dict[str, Any]]:
+    """Bores that a slot, a pocket or another bore breaks into along their length."""
+    open_kinds = {f.id for f in found.forms if f.kind in ("slot", "pocket", "keyway", "groove", "arc-slot")} | {
+        s.id for s in found.slots
+    }
+    out = []
+    for name, hole in _holes(found):
+        for f in hole.main_faces:
+            hits = {
+                found.owner.get(k, "")
+                for e, k in solid.neighbours[f]
+                if solid.edges[e].dihedral == "convex" and _midway(solid, e, hole)
+            }
+            for other in sorted(hits & open_kinds):
+                out.append(finding("make.broken-bore", "advice", f"{name} (⌀{hole.diameter:.4g}) is broken into by {other}: drill it before that cut, or the drill wanders.",
+                                   solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
+    return out
+
+
+def _midway(solid: Solid, edge: int, hole: Hole) -> bool:
+    """Whether an edge lies between the ends of a bore rather than at its mouth."""
+    depth = -float((solid.edges[edge].middle - hole.start) @ hole.axis)
+    return 0.02 * _length(hole) < depth < 0.98 * max(_length(hole), hole.length)
+
+
+def _thin(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
+    out = []
+    for pair in wall_pairs(solid, limits.wall_mm):
+        out.append(finding("make.thin-wall", "advice", f"A wall of {pair.thickness:.4g} mm is thinner than {limits.wall_mm:g}.", solid=solid.index,
+                           faces=[pair.a.index, pair.b.index], point=pair.a.centre))  # fmt: skip
+    holes = _holes(found)
+    for k, (name, a) in enumerate(holes):
+        for other, b in holes[k + 1 :]:
+            if not parallel(a.axis, b.axis):
+                continue
+            rel = b.start - a.start
+            across = float(np.linalg.norm(rel - a.axis * float(rel @ a.axis)))
+            left = across - (a.diameter + b.diameter) / 2
+            if 1e-6 < left < limits.wall_mm and _overlap(a, b):
+                out.append(finding("make.thin-wall", "advice", f"Only {left:.4g} mm is left between {name} and {other}.", solid=solid.index,
+                                   faces=(*a.faces, *b.faces), point=a.start))  # fmt: skip
+    return out
+
+
+def _overlap(a: Hole, b: Hole) -> bool:
+    """Whether two parallel holes run side by side for a part of their depth."""
+    at = float((b.start - a.start) @ a.axis)
+    low_a = sorted((0.0, -_length(a)))
+    low_b = sorted((at, at - _length(b) * float(np.sign(b.axis @ a.axis))))
+    return min(low_a[1], low_b[1]) - max(low_a[0], low_b[0]) > 1e-6
+
+
+def _near_edges(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
+    """Holes whose centre is close to an outer wall, or whose rim is close to a bend."""
+    out = []
+    outer = [f for f in solid.faces if f.kind == "plane"]
+    bends = [p for f in found.forms if f.kind == "bend" for p in f.pieces]
+    for name, hole in _holes(found):
+        room = limits.edge_diameters * hole.diameter
+        for f in outer:
+            if not square(f.axis, hole.axis):
+                continue
+            gap = f.offset - float(f.axis @ hole.start)
+            foot = hole.start + f.axis * gap
+            u = np.cross(f.axis, hole.axis)
+            low, high = extent(solid, [f.index], u)
+            inside = low - 1e-6 <= float(foot @ u) <= high + 1e-6
+            if 1e-6 < gap < room - 1e-9 and inside:
+                out.append(finding("make.near-edge", "advice", f"{name} (⌀{hole.diameter:.4g}) stands {gap:.4g} mm from an edge, less than {limits.edge_diameters:g} × ⌀.",
+                                   solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
+                break
+        for bend in bends:
+            rel = hole.start - bend.place
+            away = float(np.linalg.norm(rel - bend.axis * float(rel @ bend.axis)))
+            reach = float(bend.data["inner_radius_mm"]) + 3 * float(bend.data["thickness_mm"])
+            if away - hole.diameter / 2 < reach:
+                out.append(finding("make.near-bend", "advice", f"{name} (⌀{hole.diameter:.4g}) lies within {reach:.4g} mm of a bend and will be drawn out of round.",
+                                   solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
+                break
+    return out
+
+
+def _drilling(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
+    out = []
+    for group in found.holes:
+        hole = group.first
+        ratio = _length(hole) / hole.diameter
+        if ratio > limits.drill_diameters + 1e-9:
+            out.append(finding("make.deep-drill", "advice", f"{group.id} is {ratio:.3g} diameters deep (limit {limits.drill_diameters:g}): it needs a long drill and pecking.",
+                               solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
+        guess = tapped_as(hole.diameter)
+        if hole.depth is not None and guess and hole.depth < limits.thread_diameters * hole.diameter:
+            out.append(finding("make.shallow-thread", "advice", f"{group.id} (⌀{hole.diameter:.4g}), if tapped as {guess[0]}, holds less than {limits.thread_diameters:g} diameters of thread.",
+                               solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
+    return out
+
+
+def _sharp_inside(solid: Solid, found: Feature) -> list[dict[str, Any]]:
+    """Upright inner corners of pockets that no rotating cutter leaves sharp."""
+    out = []
+    for form in found.forms:
+        if form.kind != "pocket":
+            continue
+        for piece in form.pieces:
+            mine = set(piece.faces)
+            corners = [
+                e for e in solid.edges if e.kind == "line" and e.dihedral == "concave" and set(e.faces) <= mine
+                and parallel(e.axis, piece.axis)
+            ]  # fmt: skip
+            if corners:
+                out.append(finding("make.sharp-inside", "advice", f"{form.id} has {len(corners)} sharp inner corner{'s' * (len(corners) > 1)}: a cutter leaves its own radius there.",
+                                   solid=solid.index, faces=piece.faces, edges=[e.index for e in corners], point=corners[0].middle))  # fmt: skip
+    return out
+
+
+def _moulding(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
+    """Draft missing or the wrong way, uneven walls and sharp corners, for moulded and cast parts."""
+    out = []
+    pull = pull_directions(solid)[0] if any(f.kind == "plane" for f in solid.faces) else None
+    if pull is not None:
+        upright, wrong = [], []
+        middle = float(solid.mass.centre @ pull)
+        for f in solid.faces:
+            if f.kind != "plane":
+                continue
+            lean = math.degrees(math.asin(float(np.clip(f.axis @ pull, -1, 1))))
+            if abs(lean) < limits.draft_deg - 1e-6:
+                upright.append(f)
+            elif abs(lean) < 15 and _faces_away(solid, f.index, pull, middle, lean):
+                wrong.append(f)
+        if upright:
+            out.append(finding("make.draft", "advice", f"{len(upright)} wall{'s' * (len(upright) > 1)} along the pull direction with less than {limits.draft_deg:g}° of draft.",
+                               solid=solid.index, faces=[f.index for f in upright], point=upright[0].centre))  # fmt: skip
+        if wrong:
+            out.append(finding("make.draft-way", "advice", f"{len(wrong)} wall{'s' * (len(wrong) > 1)} lean against the pull: the part would lock in its mould.",
+                               solid=solid.index, faces=[f.index for f in wrong], point=wrong[0].centre))  # fmt: skip
+    pairs = [p for p in wall_pairs(solid, 0.25 * solid.diagonal) if min(p.a.area, p.b.area) > 4 * p.thickness**2]
+    if len(pairs) > 1:
+        thin, thick = min(p.thickness for p in pairs), max(p.thickness for p in pairs)
+        if thick > limits.wall_ratio * thin:
+            fat = max(pairs, key=lambda p: p.thickness)
+            out.append(finding("make.uneven-walls", "advice", f"Walls from {thin:.4g} to {thick:.4g} mm: thick ones cool late and sink.", solid=solid.index,
+                               faces=[fat.a.index, fat.b.index], point=fat.a.centre))  # fmt: skip
+    sharp = [e for e in solid.edges if e.dihedral in ("convex", "concave") and e.kind in ("line", "circle")]
+    inner = [e for e in sharp if e.dihedral == "concave"]
+    if inner:
+        out.append(finding("make.sharp-corner", "advice", f"{len(inner)} sharp inner corner{'s' * (len(inner) > 1)}: stress and hot spots gather there; give them a radius.",
+                           solid=solid.index, edges=[e.index for e in inner[:400]], point=inner[0].middle))  # fmt: skip
+    return out
+
+
+def _faces_away(solid: Solid, face: int, pull: Any, middle: float, lean: float) -> bool:
+    """Whether a leaning wall narrows toward the parting plane: above it it must look up, below it down."""
+    low, high = extent(solid, [face], pull)
+    return (low >= middle and lean < 0) or (high <= middle and lean > 0)
+
+
+def advise(solids: Sequence[Solid], found: Sequence[Feature], limits: Limits) -> list[dict[str, Any]]:
+    """Making advice on every solid, by the job's limits and process."""
+    out: list[dict[str, Any]] = []
+    for solid, features in zip(solids, found, strict=True):
+        out += _broken(solid, features) + _thin(solid, features, limits) + _near_edges(solid, features, limits)
+        out += _drilling(solid, features, limits)
+        if limits.process == "machined":
+            out += _sharp_inside(solid, features)
+        if limits.process in ("moulded", "cast"):
+            out += _moulding(solid, limits)
+    return _gathered(out)
+
+
+def _gathered(found: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The same objection at several members of a pattern once, with its number of places."""
+    out: dict[tuple[Any, ...], dict[str, Any]] = {}
+    places: dict[tuple[Any, ...], int] = {}
+    for f in found:
+        key = (f["rule"], f["solid"], f["message"])
+        places[key] = places.get(key, 0) + 1
+        if key in out:
+            out[key]["faces"] += [x for x in f["faces"] if x not in out[key]["faces"]]
+        else:
+            out[key] = f
+    for key, f in out.items():
+        if places[key] > 1:
+            f["message"] = f"{f['message'][:-1]} (in {places[key]} places)."
+    return list(out.values())

@@ -1,0 +1,232 @@
+"""Mass properties of solids, each and together, in any frame, and what would explain a difference from a checkpoint."""
+
+import itertools
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from canonis.core.quantity.units import Unit
+from canonis.core.solid.materials import DENSITIES
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.source.checkpoints import Checkpoint
+from canonis.core.study.frames import Frame, box_corners
+
+__all__ = [
+    "SYSTEMS",
+    "Body",
+    "bodies_of",
+    "explain",
+    "mass_report",
+    "principal",
+    "reading_frames",
+    "system_of",
+    "together",
+]
+
+
+@dataclass(frozen=True, eq=False)
+class Body:
+    """A homogeneous body or several together: volume mm³, area mm², mass g (None without a density), centre mm, and
+    the tensor about the centre in the file's axes (g·mm², or mm⁵ without a density)."""
+
+    name: str
+    volume: float
+    area: float
+    mass: float | None
+    centre: Vec
+    tensor: Vec
+    density: float | None
+
+
+def bodies_of(solids: Sequence[Solid], densities: Sequence[float | None]) -> list[Body]:
+    """Each solid as a body; densities in g/cm³."""
+    out = []
+    for solid, density in zip(solids, densities, strict=True):
+        gram = None if density is None else density / 1000
+        m = solid.mass
+        tensor = np.asarray(m.moments) * (1.0 if gram is None else gram)
+        out.append(
+            Body(solid.name, m.volume, m.area, None if gram is None else m.volume * gram, m.centre, tensor, density)
+        )
+    return out
+
+
+def _shifted(tensor: Vec, weight: float, arm: Vec) -> Vec:
+    """A tensor about a point `arm` away from the centre (parallel axes)."""
+    return np.asarray(tensor + weight * (float(arm @ arm) * np.eye(3) - np.outer(arm, arm)))
+
+
+def together(bodies: Sequence[Body], name: str = "together") -> Body:
+    """Several bodies as one; by mass where every one has a density, else by volume."""
+    weighed = all(b.mass is not None for b in bodies)
+    weights = [float(b.mass) if weighed and b.mass is not None else b.volume for b in bodies]
+    total = sum(weights)
+    centre = np.asarray(sum((w * b.centre for w, b in zip(weights, bodies, strict=True)), np.zeros(3)) / total)
+    tensor = np.zeros((3, 3))
+    for w, b in zip(weights, bodies, strict=True):
+        own = b.tensor if weighed or b.density is None else b.tensor / (b.density / 1000)
+        tensor += _shifted(own, w, b.centre - centre)
+    return Body(
+        name,
+        sum(b.volume for b in bodies),
+        sum(b.area for b in bodies),
+        total if weighed else None,
+        centre,
+        tensor,
+        None,
+    )
+
+
+def principal(tensor: Vec) -> tuple[list[float], list[Vec]]:
+    """Principal moments, ascending, and their axes as a right-handed set."""
+    values, vectors = np.linalg.eigh((tensor + tensor.T) / 2)
+    axes = [vectors[:, k] for k in range(3)]
+    for k in (0, 1):
+        lead = int(np.argmax(np.abs(np.round(axes[k], 9))))
+        axes[k] = axes[k] if axes[k][lead] > 0 else -axes[k]
+    axes[2] = np.cross(axes[0], axes[1])
+    return [float(v) for v in values], axes
+
+
+#: What one g, one mm³, one mm², one mm and one g·mm² are in the unit systems that sources use.
+SYSTEMS: dict[str, dict[str, tuple[str, float]]] = {
+    "mm g": {"mass": ("g", 1.0), "volume": ("mm³", 1.0), "area": ("mm²", 1.0), "length": ("mm", 1.0), "inertia": ("g·mm²", 1.0)},
+    "mm kg": {"mass": ("kg", 1e-3), "volume": ("mm³", 1.0), "area": ("mm²", 1.0), "length": ("mm", 1.0), "inertia": ("kg·mm²", 1e-3)},
+    "m kg": {"mass": ("kg", 1e-3), "volume": ("m³", 1e-9), "area": ("m²", 1e-6), "length": ("m", 1e-3), "inertia": ("kg·m²", 1e-9)},
+    "in lb": {"mass": ("lb", 1 / 453.59237), "volume": ("in³", 25.4**-3), "area": ("in²", 25.4**-2), "length": ("in", 1 / 25.4),
+              "inertia": ("lb·in²", 1 / 453.59237 / 25.4**2)},
+    "in oz": {"mass": ("oz", 1 / 28.349523125), "volume": ("in³", 25.4**-3), "area": ("in²", 25.4**-2), "length": ("in", 1 / 25.4),
+              "inertia": ("oz·in²", 1 / 28.349523125 / 25.4**2)},
+}  # fmt: skip
+
+
+def _written(value: float, digits: int) -> str:
+    return f"{value + 0.0:.{digits}f}" if abs(value) < 1e15 else f"{value:.6g}"
+
+
+def _body_json(body: Body, frame: Frame, system: str, decimals: int) -> dict[str, Any]:
+    s = SYSTEMS[system]
+    turned = frame.matrix @ body.tensor @ frame.matrix.T
+    weight = body.mass if body.mass is not None else body.volume
+    origin = frame.matrix @ _shifted(body.tensor, weight, body.centre - frame.origin) @ frame.matrix.T
+    moments, axes = principal(body.tensor)
+    place = frame.point(body.centre)
+    unit, factor = s["inertia"]
+    if body.mass is None:
+        # Without a density the tensor is one of volume.
+        unit, factor = f"{s['length'][0]}⁵", s["length"][1] ** 5
+    return {
+        "name": body.name, "volume_mm3": body.volume, "area_mm2": body.area, "mass_g": body.mass, "density": body.density,
+        "centre_mm": [float(c) for c in place],
+        "rows": [
+            {"label": "Volume", "text": _written(body.volume * s["volume"][1], max(decimals, 0)) if s["volume"][1] > 1e-8 else f"{body.volume * s['volume'][1]:.6e}", "unit": s["volume"][0]},
+            {"label": "Area", "text": _written(body.area * s["area"][1], decimals) if s["area"][1] > 1e-5 else f"{body.area * s['area'][1]:.6e}", "unit": s["area"][0]},
+            {"label": "Mass", "text": "no material" if body.mass is None else _written(body.mass * s["mass"][1], decimals), "unit": "" if body.mass is None else s["mass"][0]},
+            {"label": "Centre", "text": ", ".join(_written(float(c) * s["length"][1], max(decimals, 2)) for c in place), "unit": s["length"][0]},
+        ],
+        "tensor": [[float(x) for x in row] for row in turned], "tensor_origin": [[float(x) for x in row] for row in origin],
+        "principal": [
+            {"moment": m, "text": f"{m * factor:.6g}", "unit": unit, "axis": [round(float(c), 6) + 0.0 for c in frame.vector(a)]}
+            for m, a in zip(moments, axes, strict=True)
+        ],
+        "inertia_factor": factor, "inertia_unit": unit,
+    }  # fmt: skip
+
+
+def mass_report(bodies: Sequence[Body], frame: Frame, system: str, decimals: int) -> dict[str, Any]:
+    """Masses of each body and together, said in one frame; tensors as negative products off the diagonal."""
+    rows = [_body_json(b, frame, system, decimals) for b in bodies]
+    if len(bodies) > 1:
+        rows.append(_body_json(together(bodies), frame, system, decimals))
+    return {"frame": frame.as_json(), "system": system, "bodies": rows}
+
+
+def _near(value: float, wanted: float, half: float) -> bool:
+    return abs(value - wanted) <= half * (1 + 1e-9) + 1e-9
+
+
+def explain(
+    volume: float, centre: Vec, density: float | None, checkpoint: Checkpoint, frame: Frame, others: Mapping[str, Frame]
+) -> list[dict[str, Any]]:
+    """What would explain a difference from a checkpoint without any change of shape: another density, another frame or
+    sign, mm for inches, swapped figures. The likeliest first; empty where the figures agree or nothing fits.
+
+    `centre` in the file's axes; `others` are the frames that a person may have read in.
+    """
+    out: list[dict[str, Any]] = []
+    mass = None if density is None else volume * density / 1000
+    wanted = checkpoint.mass_g
+    if wanted is not None and (mass is None or not _near(mass, wanted, checkpoint.mass_half)):
+        for name, other in DENSITIES.items():
+            if density is not None and abs(other - density) < 1e-9:
+                continue
+            if _near(volume * other / 1000, wanted, max(checkpoint.mass_half, 2e-4 * wanted)):
+                out.append(
+                    {
+                        "kind": "density",
+                        "text": f"The density of {name} ({other:g} g/cm³) gives {volume * other / 1000:.5g} g.",
+                        "weight": 3.0,
+                    }
+                )
+        if mass is not None:
+            for factor, text in ((25.4**3, "The model is 25.4 times too small: inches read as millimetres."),
+                                 (25.4**-3, "The model is 25.4 times too large: millimetres read as inches."),
+                                 (1 / 453.59237, "The figure is in pounds, not grams."),
+                                 (1e-3, "The figure is in kilograms, not grams.")):  # fmt: skip
+                if abs(mass * factor - wanted) < max(2e-3 * wanted, checkpoint.mass_half):
+                    out.append({"kind": "unit", "text": text, "weight": 2.5})
+    if checkpoint.centre_mm is not None:
+        goal, half = np.array(checkpoint.centre_mm), checkpoint.centre_half
+        here = frame.point(centre)
+        if not np.all(np.abs(here - goal) <= half + 1e-9):
+            for name, seen in others.items():
+                if seen is not frame and np.all(np.abs(seen.point(centre) - goal) <= half + 1e-9):
+                    out.append(
+                        {
+                            "kind": "frame",
+                            "text": f"From {name} the centre agrees: the figure was read in that frame.",
+                            "weight": 3.0,
+                        }
+                    )
+            signs = [s for s in itertools.product((1, -1), repeat=3) if s != (1, 1, 1)]
+            for sign in sorted(signs, key=lambda s: sum(x < 0 for x in s)):
+                if np.all(np.abs(here * sign - goal) <= half + 1e-9):
+                    axes = "".join("xyz"[k] for k in range(3) if sign[k] < 0 and abs(goal[k]) > half)
+                    if axes:
+                        out.append(
+                            {
+                                "kind": "sign",
+                                "text": f"With the sign of {', '.join(axes)} turned the centre agrees.",
+                                "weight": 2.8,
+                            }
+                        )
+                    break
+            for order in itertools.permutations(range(3)):
+                if order != (0, 1, 2) and np.all(np.abs(here[list(order)] - goal) <= half + 1e-9):
+                    out.append(
+                        {
+                            "kind": "axes",
+                            "text": f"With the axes in the order {', '.join('xyz'[k] for k in order)} the centre agrees.",
+                            "weight": 2.0,
+                        }
+                    )
+                    break
+            for factor, word in ((25.4, "inches"), (1 / 25.4, "millimetres")):
+                if np.all(np.abs(here / factor - goal) <= half + 1e-9):
+                    out.append({"kind": "unit", "text": f"The centre agrees when it is read in {word}.", "weight": 2.0})
+    return sorted(out, key=lambda e: -e["weight"])
+
+
+def reading_frames(solid: Solid) -> dict[str, Frame]:
+    """Frames that figures are often read in by mistake: the file's, and each outer corner."""
+    out = {"the file's origin": Frame("the file's frame", np.zeros(3), *np.eye(3))}
+    for name, point in box_corners(solid).items():
+        out[f"the corner {name}"] = Frame(f"corner {name}", point, *np.eye(3))
+    return out
+
+
+def system_of(unit: Unit) -> str:
+    """The unit system that a job of this unit starts with."""
+    return "in lb" if unit is Unit.INCH else "mm g"
