@@ -88,7 +88,7 @@ def _edges_forgotten(d):
 
 
 def _seat_swapped(d):
-    step(d, "screw holes")["counterbore"] = {"diameter": "#12.counterbore-depth", "depth": "#12.counterbore-diameter"}
+    step(d, "screw holes")["counterbore"] = {"diameter": "#11.counterbore-depth", "depth": "#11.counterbore-diameter"}
 
 
 def _blank_in_inches(d):

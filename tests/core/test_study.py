@@ -22,12 +22,14 @@ from canonis.core.source.checkpoints import read_checkpoint
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import rules_of
 from canonis.core.study.adopt import lines_of
-from canonis.core.study.advice import Limits, advise
+from canonis.core.study.advice import advise
 from canonis.core.study.between import measure_between, measure_one
-from canonis.core.study.changes import compare_features, compare_solids
+from canonis.core.study.changes import compare_solids
+from canonis.core.study.choices import Limits, Pick
+from canonis.core.study.differences import compare_features
 from canonis.core.study.frames import FILE, Frame, corner_frame, frame_of_faces, frame_of_points
 from canonis.core.study.masses import bodies_of, explain, mass_report, principal, reading_frames, together
-from canonis.core.study.picks import Pick, target_of
+from canonis.core.study.picks import target_of
 from canonis.core.study.sanity import examine_solids
 from canonis.core.study.stand import choose_frame, frame_on
 from canonis.core.study.twin import compare_twin
@@ -38,7 +40,6 @@ ROUNDED_BLOCK = [block(60, 40, 20), {"op": "round", "edges": {"parallel": [0, 0,
                  {"op": "chamfer", "edges": near([30, 0, 20]), "legs": [2, 2]}]  # fmt: skip
 
 
-# The chamfer runs on around the corners, so that the back face ends at z = 18.
 def part(*steps):
     solid = solid_from_shape(build_recipe(recipe(*copy.deepcopy(steps))).shape, "part")
     return solid, recognise(solid)
@@ -113,6 +114,7 @@ def test_the_true_edge_and_corner_that_a_round_or_a_chamfer_took_away():
     assert values(between(solid, found, {"kind": "sharp", "index": chamfer}, back))[
         "from plane to axis"
     ] == pytest.approx(40)
+    # The chamfer runs on around the rounded corners, so that the back face ends at z = 18.
     assert values(between(solid, found, {"kind": "face", "index": chamfer}, back))["nearest"] == pytest.approx(
         math.hypot(38, 2)
     )

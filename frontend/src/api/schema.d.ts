@@ -68,6 +68,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adopt Model
+         * @description Take the present model for the source: its measurements are added to the list of characteristics.
+         */
+        post: operations["adoptModel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/checkpoint-table": {
         parameters: {
             query?: never;
@@ -128,6 +148,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Findings
+         * @description Faults of the solid and making advice, each with where.
+         */
+        get: operations["getSolidFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Frame
+         * @description Choose the frame to measure and weigh in, by picks on the present model.
+         */
+        put: operations["putFrame"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weigh States
+         * @description Weigh every state against the source, in the background.
+         */
+        post: operations["weighStates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/links/{number}": {
         parameters: {
             query?: never;
@@ -148,6 +228,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/masses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Masses
+         * @description Mass properties by solid and together, in the chosen frame, against the source's last checkpoint.
+         */
+        get: operations["getMasses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Picks
+         * @description The sizes of one pick, or everything between two, in the job's frame and unit.
+         */
+        post: operations["measurePicks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/models": {
         parameters: {
             query?: never;
@@ -162,6 +282,26 @@ export interface paths {
          * @description Take a STEP file; it is studied, drafted and proved in the background.
          */
         post: operations["uploadModel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Name
+         * @description Give a feature a name (the source's own, say), or take it away with an empty one; kept across revisions.
+         */
+        put: operations["putName"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -286,6 +426,26 @@ export interface paths {
          * @description What a line of shorthand means in a job, and what may come next in it, without storing it.
          */
         post: operations["readLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Recipe
+         * @description Try a recipe in the background; it is kept when every step builds, and can make the states of the ledger.
+         */
+        put: operations["putRecipe"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -492,6 +652,114 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/states": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add State
+         * @description Add a STEP file as the next state of the part.
+         */
+        post: operations["addState"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/states/{state_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove State
+         * @description Remove a state from the ledger.
+         */
+        delete: operations["removeState"];
+        options?: never;
+        head?: never;
+        /**
+         * Patch State
+         * @description Rename a state, or move it one place `up` or `down`.
+         */
+        patch: operations["patchState"];
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/station": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Station
+         * @description What the job keeps for its solid: frame, units, materials, limits, states, and the last ledger and twin.
+         */
+        get: operations["getStation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Patch Station
+         * @description Change units, decimals, own materials, the material of a solid, or the limits of making advice.
+         */
+        patch: operations["patchStation"];
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/thickness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Thickness
+         * @description Material behind a point of a face, mm; null where there is no other side.
+         */
+        post: operations["measureThickness"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/twin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Twin
+         * @description Compare the model with the twin that the source describes, in the background.
+         */
+        post: operations["compareTwin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/work-out": {
         parameters: {
             query?: never;
@@ -670,6 +938,11 @@ export interface components {
             /** Role */
             role: string;
         };
+        /** Body_addState */
+        Body_addState: {
+            /** File */
+            file: string;
+        };
         /** Body_importSource */
         Body_importSource: {
             /** File */
@@ -706,6 +979,27 @@ export interface components {
             command: components["schemas"]["Command"];
             /** Version */
             version: number;
+        };
+        /**
+         * FramePick
+         * @description How to choose the frame: by its kind and the picks it needs; a box corner by its name.
+         */
+        FramePick: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "file" | "box-corner" | "sharp-corner" | "axis" | "points" | "faces";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Picks
+             * @default []
+             */
+            picks: components["schemas"]["Pick"][];
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -800,6 +1094,48 @@ export interface components {
             unit: "mm" | "in";
         };
         /**
+         * Limits
+         * @description The job's limits for making advice; lengths mm.
+         */
+        Limits: {
+            /**
+             * Draft Deg
+             * @default 1
+             */
+            draft_deg: number;
+            /**
+             * Drill Diameters
+             * @default 8
+             */
+            drill_diameters: number;
+            /**
+             * Edge Diameters
+             * @default 1
+             */
+            edge_diameters: number;
+            /**
+             * Process
+             * @default machined
+             * @enum {string}
+             */
+            process: "machined" | "moulded" | "cast" | "sheet";
+            /**
+             * Thread Diameters
+             * @default 1
+             */
+            thread_diameters: number;
+            /**
+             * Wall Mm
+             * @default 1
+             */
+            wall_mm: number;
+            /**
+             * Wall Ratio
+             * @default 1.5
+             */
+            wall_ratio: number;
+        };
+        /**
          * LinkRequest
          * @description Link a characteristic to a statement by hand, to nothing (`none`), or back to the program (`auto`).
          */
@@ -839,6 +1175,21 @@ export interface components {
             sha256: string;
             /** State */
             state: string;
+        };
+        /**
+         * NameGiven
+         * @description A name for a feature; empty takes it away.
+         */
+        NameGiven: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Solid
+             * @default 0
+             */
+            solid: number;
         };
         /**
          * PastedTable
@@ -889,6 +1240,57 @@ export interface components {
             role?: ("drafter" | "checker" | "viewer" | "administrator") | null;
         };
         /**
+         * Pick
+         * @description A pick as the screen sends it. `index` is a face or an edge of the solid as it stands; `end` 0 or 1 of an edge.
+         */
+        Pick: {
+            /** At */
+            at?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * End
+             * @default 0
+             * @enum {integer}
+             */
+            end: 0 | 1;
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Index
+             * @default 0
+             */
+            index: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "face" | "edge" | "vertex" | "axis" | "feature" | "sharp" | "corner" | "point";
+            /**
+             * Member
+             * @default 0
+             */
+            member: number;
+            /**
+             * Solid
+             * @default 0
+             */
+            solid: number;
+        };
+        /**
+         * PickRequest
+         * @description One pick, or two to measure between.
+         */
+        PickRequest: {
+            /** Picks */
+            picks: components["schemas"]["Pick"][];
+        };
+        /**
          * PrintCard
          * @description A print of the source: its pages' width and height, turn (degrees clockwise) and calibration.
          */
@@ -924,6 +1326,19 @@ export interface components {
          * @description A line to preview.
          */
         ReadRequest: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * RecipeText
+         * @description A recipe as JSON text; `states` makes the states of the ledger from it.
+         */
+        RecipeText: {
+            /**
+             * States
+             * @default false
+             */
+            states: boolean;
             /** Text */
             text: string;
         };
@@ -1122,6 +1537,98 @@ export interface components {
             }[];
         };
         /**
+         * StateCard
+         * @description A state of the part in the ledger.
+         */
+        StateCard: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "file" | "recipe";
+            /** Place */
+            place: number;
+        };
+        /**
+         * StatePatch
+         * @description A new name, or one place up or down.
+         */
+        StatePatch: {
+            /** Move */
+            move?: ("up" | "down") | null;
+            /** Name */
+            name?: string | null;
+        };
+        /**
+         * StationPatch
+         * @description What to change of the Solid station; what is absent stays.
+         */
+        StationPatch: {
+            /** Decimals */
+            decimals?: number | null;
+            limits?: components["schemas"]["Limits"] | null;
+            /** Materials */
+            materials?: {
+                [key: string]: number;
+            } | null;
+            /** Solid Materials */
+            solid_materials?: {
+                [key: string]: string;
+            } | null;
+            /** System */
+            system?: ("" | "mm g" | "mm kg" | "m kg" | "in lb" | "in oz") | null;
+        };
+        /**
+         * StationState
+         * @description What the job keeps for its solid.
+         */
+        StationState: {
+            /** Decimals */
+            decimals: number;
+            /** Frame */
+            frame: {
+                [key: string]: unknown;
+            };
+            ledger: components["schemas"]["StudyDone"] | null;
+            /** Limits */
+            limits: {
+                [key: string]: unknown;
+            };
+            /** Materials */
+            materials: {
+                [key: string]: unknown;
+            }[];
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            } | null;
+            /** Solid Materials */
+            solid_materials: {
+                [key: string]: string;
+            };
+            /** States */
+            states: components["schemas"]["StateCard"][];
+            /** System */
+            system: string;
+            twin: components["schemas"]["StudyDone"] | null;
+        };
+        /**
+         * StudyDone
+         * @description The last result of background work, and whether what it was made from has changed since.
+         */
+        StudyDone: {
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            };
+            /** Stale */
+            stale: boolean;
+        };
+        /**
          * TaskState
          * @description Background work of a job.
          */
@@ -1139,6 +1646,22 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * ThicknessRequest
+         * @description A point of a face (mm, file axes).
+         */
+        ThicknessRequest: {
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Face */
+            face: number;
+            /** Solid */
+            solid: number;
         };
         /** ValidationError */
         ValidationError: {
@@ -1291,6 +1814,41 @@ export interface operations {
             };
         };
     };
+    adoptModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: number;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     readTable: {
         parameters: {
             query?: never;
@@ -1395,6 +1953,111 @@ export interface operations {
             };
         };
     };
+    getSolidFindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    putFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FramePick"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    weighStates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     putLink: {
         parameters: {
             query?: never;
@@ -1431,6 +2094,80 @@ export interface operations {
             };
         };
     };
+    getMasses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    measurePicks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PickRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     uploadModel: {
         parameters: {
             query?: never;
@@ -1455,6 +2192,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    putName: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    }[];
                 };
             };
             /** @description Validation Error */
@@ -1700,6 +2476,43 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    putRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskState"];
                 };
             };
             /** @description Validation Error */
@@ -2047,6 +2860,257 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceRead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    addState: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_addState"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    removeState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                state_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    patchState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                state_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatePatch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    getStation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    patchStation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StationPatch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    measureThickness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThicknessRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compareTwin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskState"];
                 };
             };
             /** @description Validation Error */

@@ -1,4 +1,4 @@
-"""Loading the demo: people by role, one drawing set, two jobs, their models and one flawed model to find out."""
+"""Loading the demo: people by role, one drawing set, three jobs, their models and one flawed model to find out."""
 
 import copy
 import hashlib
@@ -8,13 +8,16 @@ from pathlib import Path
 from typing import Any
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from canonis.core.source.editing import from_specification
 from canonis.core.source.specification import read_specification
+from canonis.core.study.station import Station
 from canonis.store.database import open_session
 from canonis.store.people import add_user
-from canonis.store.tables import Blob, DrawingSet, Job, Model
+from canonis.store.tables import DrawingSet, Job, Model, State
 from canonis.work.kernel import KernelChild
+from canonis.work.study_tasks import put_blob
 
 __all__ = ["ACCOUNTS", "demo_files", "flawed_recipe", "load_demo"]
 
@@ -30,6 +33,10 @@ _SHARED = {
 }  # fmt: skip
 
 
+#: Parts whose states stand in the ledger of their job.
+_LEDGERS = ("strike-drum",)
+
+
 def flawed_recipe(recipe: dict[str, Any]) -> dict[str, Any]:
     """The escapement cock with four slips: ring on the wrong radius, one screw hole missing, counterbores too
     shallow, and so the wrong mass."""
@@ -43,20 +50,33 @@ def flawed_recipe(recipe: dict[str, Any]) -> dict[str, Any]:
     return bad
 
 
+def flawed_drum(recipe: dict[str, Any]) -> dict[str, Any]:
+    """The strike-train drum with one pin hole of its ring missing."""
+    bad = copy.deepcopy(recipe)
+    next(s for s in bad["steps"] if s["name"] == "pin ring")["skip"] = [4, 6]
+    return bad
+
+
 def demo_files(folder: Path) -> dict[str, Path]:
     """The demo's STEP files, built from their recipes into `folder` unless they stand there already."""
     folder.mkdir(parents=True, exist_ok=True)
     recipes: dict[str, Any] = {p.stem: json.loads(p.read_text()) for p in sorted(_PARTS.glob("*.json"))}
     recipes["escapement-cock-flawed"] = flawed_recipe(recipes["escapement-cock"])
+    recipes["strike-drum-flawed"] = flawed_drum(recipes["strike-drum"])
+    specs = {p.stem: p.read_text() for p in _PARTS.glob("*.spec")}
     out = {name: folder / f"{name}.step" for name in recipes}
-    stamp = hashlib.sha256(json.dumps(recipes, sort_keys=True).encode()).hexdigest()
+    stamp = hashlib.sha256(json.dumps([recipes, specs], sort_keys=True).encode()).hexdigest()
     mark = folder / "made-from"
     if mark.exists() and mark.read_text() == stamp and all(p.exists() for p in out.values()):
         return out
     child = KernelChild()
     try:
         for name, recipe in recipes.items():
-            out[name].write_bytes(child.run("build", {"recipe": json.dumps(recipe)})["step"])
+            spec = specs.get(name.removesuffix("-flawed"))
+            built = child.run("build", {"recipe": json.dumps(recipe), "spec": spec, "each": name in _LEDGERS})
+            out[name].write_bytes(built["step"])
+            for k, (_, data) in enumerate(built["stages"], start=1):
+                (folder / f"{name}-state-{k}.step").write_bytes(data)
         mark.write_text(stamp)
     finally:
         child.stop()
@@ -65,7 +85,8 @@ def demo_files(folder: Path) -> dict[str, Path]:
 
 def load_demo() -> None:
     """Load what is missing; run again, it changes nothing that people have edited."""
-    from canonis.web.sheets import defer
+    from canonis.web.sheets import defer, start_task
+    from canonis.web.solid import result_key
     from canonis.work.launch import home
 
     for name, password, role in ACCOUNTS:
@@ -77,7 +98,7 @@ def load_demo() -> None:
             shared = DrawingSet(name="Wharf Bell Clockworks", shared=_SHARED)
             session.add(shared)
             session.commit()
-        for stem in ("escapement-cock", "valve-block"):
+        for stem in ("escapement-cock", "strike-drum", "valve-block"):
             text = (_PARTS / f"{stem}.spec").read_text()
             number = str(read_specification(text).header["number"])
             if session.scalar(select(Job.id).where(Job.number == number)) is not None:
@@ -88,13 +109,29 @@ def load_demo() -> None:
             head = source["head"]
             job = Job(set_id=shared.id, number=number, title=head["title"], unit=head["unit"], style=head["style"],
                       source=source, links={}, source_version=1)  # fmt: skip
-            data = files[stem].read_bytes()
-            sha = hashlib.sha256(data).hexdigest()
-            if session.get(Blob, sha) is None:
-                session.add(Blob(sha256=sha, data=data))
             session.add(job)
             session.flush()
-            model = Model(job_id=job.id, sha256=sha, name=files[stem].name, state="waiting", error="")
+            if stem in _LEDGERS:
+                _states(session, job, stem, files[stem].parent)
+            model = Model(
+                job_id=job.id,
+                sha256=put_blob(session, files[stem].read_bytes()),
+                name=files[stem].name,
+                state="waiting",
+                error="",
+            )
             session.add(model)
             session.flush()
             defer(session, job, model, "drafter")
+            if stem in _LEDGERS:
+                start_task(session, job, "ledger", {"key": result_key(session, job, "ledger")})
+
+
+def _states(session: Session, job: Job, stem: str, folder: Path) -> None:
+    """The recipe of a job and the states it makes, as if somebody had written it."""
+    recipe = json.loads((_PARTS / f"{stem}.json").read_text())
+    job.station = Station(recipe=recipe).model_dump(mode="json")
+    for k, step in enumerate(recipe["steps"], start=1):
+        data = (folder / f"{stem}-state-{k}.step").read_bytes()
+        session.add(State(job_id=job.id, place=k, name=step["name"], sha256=put_blob(session, data), origin="recipe"))
+    session.flush()

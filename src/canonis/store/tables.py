@@ -8,7 +8,20 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import DateTime
 
-__all__ = ["Base", "Blob", "DrawingSet", "Job", "Model", "Print", "Proof", "Session", "SheetVersion", "Task", "User"]
+__all__ = [
+    "Base",
+    "Blob",
+    "DrawingSet",
+    "Job",
+    "Model",
+    "Print",
+    "Proof",
+    "Session",
+    "SheetVersion",
+    "State",
+    "Task",
+    "User",
+]
 
 
 def _now() -> datetime:
@@ -50,7 +63,8 @@ class DrawingSet(Base):
 
 
 class Job(Base):
-    """One part to draw: its source (see core.source.editing), its model and its sheet."""
+    """One part to draw: its source (see core.source.editing), its model, its sheet, and what the Solid station keeps (see
+    core.study.station)."""
 
     __tablename__ = "jobs"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -62,6 +76,7 @@ class Job(Base):
     source: Mapped[dict[str, Any]]
     links: Mapped[dict[str, Any]] = mapped_column(default=dict)
     source_version: Mapped[int] = mapped_column(default=1)
+    station: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     model_id: Mapped[int | None]
     sheet_head: Mapped[int | None]
     created: Mapped[datetime] = mapped_column(default=_now)
@@ -104,6 +119,18 @@ class Model(Base):
     created: Mapped[datetime] = mapped_column(default=_now)
 
 
+class State(Base):
+    """A state of a job's part on the way to the finished one, in order: a STEP file, uploaded or made by the recipe."""
+
+    __tablename__ = "states"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), index=True)
+    place: Mapped[int]
+    name: Mapped[str]
+    sha256: Mapped[str] = mapped_column(ForeignKey("blobs.sha256"))
+    origin: Mapped[str]
+
+
 class SheetVersion(Base):
     """A version of a job's sheet, with the command that made it from its parent."""
 
@@ -143,5 +170,6 @@ class Task(Base):
     stage: Mapped[str] = mapped_column(default="Waiting for a worker")
     error: Mapped[str] = mapped_column(default="")
     arguments: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    result: Mapped[dict[str, Any] | None] = mapped_column(JSONB, deferred=True)
     created: Mapped[datetime] = mapped_column(default=_now)
     changed: Mapped[datetime] = mapped_column(default=_now, onupdate=_now)

@@ -23,6 +23,7 @@ from canonis.web.people import router as people_router
 from canonis.web.prints import router as prints_router
 from canonis.web.sets import router as sets_router
 from canonis.web.sheets import router as sheets_router
+from canonis.web.solid import router as solid_router
 from canonis.web.source import router as source_router
 from canonis.work.kernel import KernelFault
 
@@ -80,7 +81,7 @@ def _kernel_fault(_: Request, fault: KernelFault) -> JSONResponse:
     )
 
 
-for router in (people_router, sets_router, jobs_router, source_router, prints_router, sheets_router):
+for router in (people_router, sets_router, jobs_router, source_router, prints_router, sheets_router, solid_router):
     app.include_router(router, prefix="/api")
 
 _DIST = Path(__file__).resolve().parents[3] / "frontend" / "dist"

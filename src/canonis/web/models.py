@@ -5,8 +5,10 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
+from canonis.core.study.choices import Limits, Pick
+
 __all__ = [
-    "Account", "Command", "EditRequest", "JobCard", "JobFull", "JobNew", "LinkRequest", "Me", "ModelCard", "PastedTable", "Person", "PersonNew", "PersonPatch", "PrintCard", "PrintPatch", "ReadRequest", "RedraftRequest", "SetCard", "SetIn", "SheetState", "SignIn", "SourceEdited", "SourceEdits", "SourceRead", "TaskState", "WorkRequest",
+    "Account", "Command", "EditRequest", "FramePick", "JobCard", "JobFull", "JobNew", "LinkRequest", "Me", "ModelCard", "NameGiven", "PastedTable", "Person", "PersonNew", "PersonPatch", "PickRequest", "PrintCard", "PrintPatch", "ReadRequest", "RecipeText", "RedraftRequest", "SetCard", "SetIn", "SheetState", "SignIn", "SourceEdited", "SourceEdits", "SourceRead", "StateCard", "StatePatch", "StationPatch", "StationState", "StudyDone", "TaskState", "ThicknessRequest", "WorkRequest",
 ]  # fmt: skip
 
 
@@ -244,6 +246,91 @@ class SheetState(BaseModel):
     size: str
     scale: float
     log: list[dict[str, Any]]
+
+
+class PickRequest(BaseModel):
+    """One pick, or two to measure between."""
+
+    picks: list[Pick] = Field(min_length=1, max_length=2)
+
+
+class ThicknessRequest(BaseModel):
+    """A point of a face (mm, file axes)."""
+
+    solid: int = Field(ge=0, le=10_000)
+    face: int = Field(ge=0, le=10_000_000)
+    at: tuple[float, float, float]
+
+
+class FramePick(BaseModel):
+    """How to choose the frame: by its kind and the picks it needs; a box corner by its name."""
+
+    kind: Literal["file", "box-corner", "sharp-corner", "axis", "points", "faces"]
+    picks: list[Pick] = Field(default=[], max_length=3)
+    name: str = Field(default="", max_length=60)
+
+
+class StationPatch(BaseModel):
+    """What to change of the Solid station; what is absent stays."""
+
+    system: Literal["", "mm g", "mm kg", "m kg", "in lb", "in oz"] | None = None
+    decimals: int | None = Field(default=None, ge=0, le=9)
+    materials: dict[str, float] | None = None
+    solid_materials: dict[str, str] | None = None
+    limits: Limits | None = None
+
+
+class NameGiven(BaseModel):
+    """A name for a feature; empty takes it away."""
+
+    id: str = Field(max_length=40)
+    solid: int = Field(default=0, ge=0)
+    name: str = Field(max_length=80)
+
+
+class StateCard(BaseModel):
+    """A state of the part in the ledger."""
+
+    id: int
+    place: int
+    name: str
+    origin: Literal["file", "recipe"]
+
+
+class StatePatch(BaseModel):
+    """A new name, or one place up or down."""
+
+    name: str | None = Field(default=None, min_length=1, max_length=80, pattern=r"\S")
+    move: Literal["up", "down"] | None = None
+
+
+class RecipeText(BaseModel):
+    """A recipe as JSON text; `states` makes the states of the ledger from it."""
+
+    text: str = Field(max_length=400_000)
+    states: bool = False
+
+
+class StudyDone(BaseModel):
+    """The last result of background work, and whether what it was made from has changed since."""
+
+    result: dict[str, Any]
+    stale: bool
+
+
+class StationState(BaseModel):
+    """What the job keeps for its solid."""
+
+    frame: dict[str, Any]
+    system: str
+    decimals: int
+    materials: list[dict[str, Any]]
+    solid_materials: dict[str, str]
+    limits: dict[str, Any]
+    recipe: dict[str, Any] | None
+    states: list[StateCard]
+    ledger: StudyDone | None
+    twin: StudyDone | None
 
 
 class LinkRequest(BaseModel):

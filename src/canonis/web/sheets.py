@@ -1,9 +1,7 @@
 """Models, sheets, proofs and files of a job."""
 
 import asyncio
-import hashlib
 import json
-import os
 from collections.abc import AsyncIterator
 from typing import Any
 
@@ -13,29 +11,33 @@ from sqlalchemy.orm import Session, undefer
 from sse_starlette.sse import EventSourceResponse
 
 from canonis.core.solid.step_text import inspect
+from canonis.core.study.names import names_on
+from canonis.core.study.station import Station
 from canonis.store.database import open_session
 from canonis.store.specs import spec_text
-from canonis.store.tables import Blob, DrawingSet, Job, Model, Proof, SheetVersion, Task
+from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task
 from canonis.web import bench
 from canonis.web.access import job_or_404
 from canonis.web.guard import Anyone, Drafter
 from canonis.web.jobs import tasks_of
 from canonis.web.models import EditRequest, LinkRequest, RedraftRequest, SheetState, TaskState
-from canonis.work.queue import enqueue, model_arguments
+from canonis.web.uploads import file_limit, read_upload
+from canonis.work.queue import enqueue
+from canonis.work.study_tasks import model_arguments, put_blob
 
-__all__ = ["router"]
+__all__ = ["defer", "router", "start_task"]
 
 router = APIRouter(tags=["sheets"])
 
 
-def _limit() -> int:
-    return int(os.environ.get("CANONIS_MAX_FILE_MB", "100")) * 1048576
-
-
 def defer(session: Session, job: Job, model: Model, author: str, **arguments: Any) -> Task:
+    """Note a model's arrival, or a new draft of it, as background work."""
+    return start_task(session, job, "arrive", {"model": model.id, "author": author, **arguments})
+
+
+def start_task(session: Session, job: Job, kind: str, arguments: dict[str, Any]) -> Task:
     """Note background work for the browser and put it on the queue."""
-    task = Task(job_id=job.id, kind="arrive", state="waiting", stage="Waiting for a worker", error="",
-                arguments={"model": model.id, "author": author, **arguments})  # fmt: skip
+    task = Task(job_id=job.id, kind=kind, state="waiting", stage="Waiting for a worker", error="", arguments=arguments)
     session.add(task)
     session.commit()
     enqueue(task.id)
@@ -45,21 +47,15 @@ def defer(session: Session, job: Job, model: Model, author: str, **arguments: An
 @router.post("/jobs/{job_id}/models", operation_id="uploadModel", status_code=202)
 async def upload_model(job_id: int, file: UploadFile, user: Drafter) -> TaskState:
     """Take a STEP file; it is studied, drafted and proved in the background."""
-    if file.size is not None and file.size > _limit():
-        raise HTTPException(413, f"“{file.filename}” is larger than the limit of {_limit() / 1048576:.0f} MB.")
-    data = await file.read(_limit() + 1)
+    data = await read_upload(file)
     return await asyncio.to_thread(_take, job_id, data, file.filename or "model", user.name)
 
 
 def _take(job_id: int, data: bytes, name: str, author: str) -> TaskState:
-    inspect(data, name, _limit())
-    sha = hashlib.sha256(data).hexdigest()
+    inspect(data, name, file_limit())
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
-        if session.get(Blob, sha) is None:
-            session.add(Blob(sha256=sha, data=data))
-            session.flush()
-        model = Model(job_id=job.id, sha256=sha, name=name[-120:], state="waiting", error="")
+        model = Model(job_id=job.id, sha256=put_blob(session, data), name=name[-120:], state="waiting", error="")
         session.add(model)
         session.flush()
         task = defer(session, job, model, author)
@@ -74,7 +70,8 @@ def cancel_task(task_id: int, user: Drafter) -> None:
         if task is None:
             raise HTTPException(404, "There is no such task.")
         if task.state in ("waiting", "running"):
-            task.state, task.error = "cancelled", "Cancelled; upload the file again to take it up."
+            task.state = "cancelled"
+            task.error = f"Cancelled; {'upload the file' if task.kind == 'arrive' else 'start it'} again to take it up."
             session.commit()
 
 
@@ -115,7 +112,8 @@ def get_solid(job_id: int, user: Anyone) -> dict[str, Any]:
         model = session.get(Model, job.model_id or 0)
         if model is None or model.report is None:
             raise HTTPException(404, "This job has no model yet; upload a STEP file.")
-        return {"report": model.report, "meshes": model.meshes, "name": model.name}
+        names = names_on(Station.model_validate(job.station).names, model.report["features"])
+        return {"report": model.report, "meshes": model.meshes, "name": model.name, "names": names}
 
 
 def _parts(

@@ -25,7 +25,7 @@ from canonis.web.access import job_or_404
 from canonis.web.guard import Anyone, Drafter
 from canonis.web.models import PastedTable, PrintCard, ReadRequest, SourceEdited, SourceEdits, SourceRead, WorkRequest
 
-__all__ = ["print_card", "read_source", "router"]
+__all__ = ["print_card", "read_source", "router", "store_source"]
 
 router = APIRouter(tags=["source"])
 _LARGEST_LIST = 4 * 1024 * 1024
@@ -75,7 +75,8 @@ def read_source(session: Session, job: Job) -> SourceRead:
                       findings=list(spec.findings), readiness=spec.readiness)  # fmt: skip
 
 
-def _store(job: Job, source: dict[str, Any]) -> None:
+def store_source(job: Job, source: dict[str, Any]) -> None:
+    """Keep a source and what the job shows of it."""
     head = source["head"]
     job.source = source
     job.title = head.get("title", job.title)
@@ -97,7 +98,7 @@ def edit_source(job_id: int, body: SourceEdits, user: Drafter) -> SourceEdited:
         job = job_or_404(session, job_id, lock=True)
         made, conflicts = apply_edits(job.source, body.ops)
         if made != job.source:
-            _store(job, made)
+            store_source(job, made)
             session.commit()
         return SourceEdited(source=read_source(session, job), conflicts=conflicts)
 
@@ -190,6 +191,6 @@ async def import_source(job_id: int, file: UploadFile, user: Drafter) -> SourceR
             made["revs"] = {k: v + 1 for k, v in job.source["revs"].items()}
             for k, line in enumerate(made["lines"], start=1):
                 line["id"] = f"s{job.source_version}-{k}"
-        _store(job, made)
+        store_source(job, made)
         session.commit()
         return read_source(session, job)

@@ -15,8 +15,9 @@ def main() -> None:
         resource.setrlimit(resource.RLIMIT_AS, (limit, limit))
     from canonis.work.desk import DESK
     from canonis.work.jobs import JOBS
+    from canonis.work.study import STUDY
 
-    jobs = JOBS | DESK
+    jobs = JOBS | DESK | STUDY
     pipe.send(("ready", None))
     while True:
         try:

@@ -1,8 +1,9 @@
-"""The queue in PostgreSQL and its worker: models that arrive are studied, drafted and proved in the background."""
+"""The queue in PostgreSQL and its worker: models that arrive are studied, drafted and proved in the background, and so
+are ledgers, recipes and twins."""
 
 import asyncio
 import threading
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import Any
 
 import procrastinate
@@ -12,21 +13,16 @@ from sqlalchemy import func, select, text, update
 from canonis.core.faults import BadInput
 from canonis.store.database import database_url, open_session
 from canonis.store.specs import spec_text
-from canonis.store.tables import Blob, DrawingSet, Job, Model, Proof, SheetVersion, Task
+from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task
 from canonis.work.kernel import Cancelled, KernelChild, KernelFault
+from canonis.work.study_tasks import model_arguments, study_task
 
-__all__ = ["arrive", "enqueue", "model_arguments", "queue", "run_worker"]
+__all__ = ["arrive", "enqueue", "queue", "run_worker"]
 
 log = structlog.get_logger()
 queue = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=database_url()))
 _children: list[KernelChild] = []
 _free = threading.Semaphore(0)
-
-
-def model_arguments(session: Any, model: Model) -> dict[str, Any]:
-    """What a kernel child needs to open a model."""
-    blob = session.get(Blob, model.sha256)
-    return {"data": blob.data, "name": model.name, "sha256": model.sha256}
 
 
 @queue.task(name="canonis.arrive", queue="kernel")
@@ -70,18 +66,30 @@ def _work(task_id: int) -> None:
     child = _child()
     try:
         _set(task_id, state="running", stage="Starting")
-        _arrive(task_id, child)
+        with open_session() as session:
+            kind = session.scalar(select(Task.kind).where(Task.id == task_id))
+        if kind == "arrive":
+            _arrive(task_id, child)
+        else:
+            study_task(task_id, str(kind), partial(_in_child, task_id, child))
         _set(task_id, state="done", stage="Done")
     except BadInput as fault:
         _fail(task_id, str(fault))
     except Cancelled:
-        _fail(task_id, "Cancelled; upload the file again to take it up.", "cancelled")
+        _fail(task_id, "Cancelled; start it again to take it up.", "cancelled")
     except KernelFault as fault:
         log.error("kernel fault", task=task_id, trace=str(fault))
         _fail(task_id, "The program failed on this model; the log has the details. Nothing of yours is lost.")
     finally:
         _children.append(child)
         _free.release()
+
+
+def _in_child(task_id: int, child: KernelChild, name: str, **arguments: Any) -> Any:
+    """Run a kernel job for a task, telling its progress and heeding its cancelling."""
+    return child.run(
+        name, arguments, progress=lambda stage: _set(task_id, stage=stage), cancelled=lambda: _is_cancelled(task_id)
+    )
 
 
 def _fail(task_id: int, message: str, state: str = "failed") -> None:
@@ -111,17 +119,20 @@ def _arrive(task_id: int, child: KernelChild) -> None:
             return
         shared = session.get_one(DrawingSet, job.set_id)
         opened = model_arguments(session, model)
+        last = session.get(Model, job.model_id or 0)
+        before_it = None if last is None or last.id == model.id else model_arguments(session, last)
         spec = spec_text(job, shared)
         options = {"style": job.style, "unit": job.unit, **task.arguments.get("options", {})}
         redraft = bool(task.arguments.get("redraft"))
         author = task.arguments.get("author", "")
 
     def run(name: str, **arguments: Any) -> Any:
-        return child.run(name, {"model": opened, "spec": spec, **arguments},
-                         progress=lambda stage: _set(task_id, stage=stage), cancelled=lambda: _is_cancelled(task_id))  # fmt: skip
+        return _in_child(task_id, child, name, model=opened, spec=spec, **arguments)
 
     if model.state != "ready":
         study = run("study")
+        if before_it is not None:
+            study["report"]["changes"] = _in_child(task_id, child, "compare", model=opened, before=before_it)
         with open_session() as session:
             found = session.get_one(Model, model.id)
             found.report, found.meshes, found.state = study["report"], study["meshes"], "ready"

@@ -146,9 +146,14 @@ class Planner:
             return extreme_reference(d, float(self.solid.box[1][k]))
         return "fixed;" + ",".join(f"{c:.6f}".rstrip("0").rstrip(".") for c in self.datum)
 
-    def _locate(self, view: View, point: Vec, ref: str, feature: str, seen: bool = True) -> None:
+    def _locate(
+        self, view: View, point: Vec, ref: str, feature: str, seen: bool = True, axis: Vec | None = None
+    ) -> None:
+        """Ordinates of a place in a view; along `axis` a round face has no place, its ends have levels of their own."""
         for direction in ("x", "y"):
             k, _ = self._axis_of(view, direction)
+            if axis is not None and abs(float(axis[k])) > 0.5:
+                continue
             v = np.array(view.right if direction == "x" else view.up)
             if abs(abs(v[k]) - 1) < 1e-9:
                 other = view.up if direction == "x" else view.right
@@ -377,7 +382,7 @@ class Planner:
             )  # fmt: skip
             for shaft in shafts:
                 if float(np.abs(shaft.axis).max()) > 1 - 1e-6:
-                    self._locate(best, shaft.top, self._bore(shaft.faces), shaft.id)
+                    self._locate(best, shaft.top, self._bore(shaft.faces), shaft.id, axis=shaft.axis)
 
     def levels(self) -> None:
         """Every level of the part's flat faces not given yet, where its edge is seen."""

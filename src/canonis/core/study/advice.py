@@ -2,10 +2,9 @@
 
 import math
 from collections.abc import Sequence
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
 
 from canonis.core.features.drafts import pull_directions
 from canonis.core.features.graph import extent, parallel, square
@@ -13,26 +12,10 @@ from canonis.core.features.model import Feature, Hole
 from canonis.core.features.walls import wall_pairs
 from canonis.core.solid.model import Solid
 from canonis.core.source.threads import tapped_as
+from canonis.core.study.choices import Limits
 from canonis.core.study.sanity import finding
 
-__all__ = ["Limits", "advise"]
-
-
-class Limits(BaseModel):
-    """The job's limits for making advice; lengths mm."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    process: Literal["machined", "moulded", "cast", "sheet"] = "machined"
-    wall_mm: float = Field(default=1.0, gt=0, le=1000)
-    #: Hole centre to edge, in hole diameters.
-    edge_diameters: float = Field(default=1.0, ge=0, le=10)
-    drill_diameters: float = Field(default=8.0, gt=0, le=1000)
-    #: Length of thread, in thread diameters.
-    thread_diameters: float = Field(default=1.0, gt=0, le=10)
-    draft_deg: float = Field(default=1.0, ge=0, le=30)
-    #: Thickest over thinnest wall.
-    wall_ratio: float = Field(default=1.5, gt=1, le=100)
+__all__ = ["advise"]
 
 
 def _length(hole: Hole) -> float:

@@ -11,12 +11,12 @@ from canonis.core.features.model import Feature
 from canonis.core.features.report import feature_list
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.source.checkpoints import Checkpoint
-from canonis.core.study.changes import compare_features
+from canonis.core.study.differences import compare_features
 from canonis.core.study.frames import Frame
 from canonis.core.study.masses import explain, reading_frames
 from canonis.core.study.slips import StepFacts, name_slips
 
-__all__ = ["State", "expected_from", "match_checkpoints", "saved", "walk"]
+__all__ = ["State", "checkpoint_frame", "expected_from", "match_checkpoints", "saved", "walk"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,13 +63,13 @@ def expected_from(ledger: Sequence[Mapping[str, Any]]) -> list[Checkpoint]:
     return out
 
 
-def _frame(checkpoint: Checkpoint, state: State) -> Frame:
-    """The checkpoint's frame on this state.
+def checkpoint_frame(checkpoint: Checkpoint, solid: Solid, found: Feature) -> Frame:
+    """The checkpoint's frame on a solid.
 
     Raises BadInput where it names an axis that is not there.
     """
-    low, high = ([float(c) for c in corner] for corner in state.solid.box)
-    axes = {g.id: tuple(float(c) for c in g.first.start) for g in state.found.holes}
+    low, high = ([float(c) for c in corner] for corner in solid.box)
+    axes = {g.id: tuple(float(c) for c in g.first.start) for g in found.holes}
     origin: Vec = np.array(checkpoint.origin((low[0], low[1], low[2]), (high[0], high[1], high[2]), axes))  # type: ignore[arg-type]
     x, y = np.eye(3)[0], np.eye(3)[1]
     if checkpoint.frame_axes is not None:
@@ -137,7 +137,7 @@ def walk(
         if checkpoint is not None:
             row["expected"] = checkpoint.as_json()
             try:
-                frame = _frame(checkpoint, state)
+                frame = checkpoint_frame(checkpoint, state.solid, state.found)
             except BadInput as fault:
                 row |= {"state": "unproven", "note": str(fault)}
                 rows.append(row)

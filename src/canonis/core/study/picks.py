@@ -1,32 +1,18 @@
 """What a person picked on a solid: a face, an edge, a vertex, an axis, a feature, a sharp edge or corner, a point."""
 
 from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
 
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.solid.extrema import edge_samples, face_samples, point_shape, segment_shape
-from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
+from canonis.core.study.choices import Pick
 from canonis.core.study.frames import sharp_corner
 
-__all__ = ["Pick", "Target", "target_of"]
-
-
-class Pick(BaseModel):
-    """A pick as the screen sends it. `index` is a face or an edge of the solid as it stands; `end` 0 or 1 of an edge."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    kind: Literal["face", "edge", "vertex", "axis", "feature", "sharp", "corner", "point"]
-    solid: int = Field(default=0, ge=0, le=10_000)
-    index: int = Field(default=0, ge=0, le=10_000_000)
-    end: Literal[0, 1] = 0
-    id: str = Field(default="", max_length=40)
-    member: int = Field(default=0, ge=0, le=100_000)
-    at: tuple[float, float, float] | None = None
+__all__ = ["Target", "target_of"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -91,15 +77,19 @@ def _sharp_edge(solid: Solid, face: Face) -> tuple[Vec, Vec, Vec]:
 
     Raises BadInput where there are not two flat neighbours that meet.
     """
-    around: list[Face] = []
+    around: list[tuple[Face, Edge]] = []
     for e, k in solid.neighbours[face.index]:
-        other = solid.faces[k]
-        if other.kind == "plane" and solid.edges[e].dihedral in ("smooth", "convex", "concave") and other not in around:
-            around.append(other)
-    pairs = [
-        (a, b) for i, a in enumerate(around) for b in around[i + 1 :]
-        if float(np.linalg.norm(np.cross(a.axis, b.axis))) > 0.05
-    ]  # fmt: skip
+        if solid.faces[k].kind == "plane" and solid.edges[e].kind == "line":
+            around.append((solid.faces[k], solid.edges[e]))
+    pairs = []
+    for i, (a, ea) in enumerate(around):
+        for b, eb in around[i + 1 :]:
+            n = np.cross(a.axis, b.axis)
+            # The blend runs between them: its edges with both run along the edge that was there.
+            if float(np.linalg.norm(n)) > 0.05 and all(
+                abs(float(unit_vector(n) @ e.axis)) > 1 - 1e-6 for e in (ea, eb)
+            ):
+                pairs.append((a, b))
     if not pairs:
         raise BadInput(
             "This face lies between no two flat faces that would meet in an edge; pick a round or a chamfer."

@@ -1,33 +1,20 @@
 """The frame a job measures from, kept as geometry so that it holds on the next revision of the model."""
 
 from collections.abc import Sequence
-from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
 
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import face_reference, resolve_all
+from canonis.core.study.choices import FrameChoice, Pick
 from canonis.core.study.frames import FILE, Frame, corner_frame, frame_of_faces, frame_of_points, sharp_corner
-from canonis.core.study.picks import Pick, target_of
+from canonis.core.study.picks import target_of
 
-__all__ = ["FrameChoice", "choose_frame", "frame_on"]
+__all__ = ["choose_frame", "frame_on"]
 
 Triple = tuple[float, float, float]
-
-
-class FrameChoice(BaseModel):
-    """A chosen frame. `refs` are references to faces (corner, axis, faces), `points` places in the file's axes (mm)."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    kind: Literal["file", "box-corner", "sharp-corner", "axis", "points", "faces"] = "file"
-    name: str = Field(default="the file's frame", max_length=120)
-    solid: int = Field(default=0, ge=0, le=10_000)
-    refs: list[str] = Field(default_factory=list, max_length=6)
-    points: list[Triple] = Field(default_factory=list, max_length=3)
 
 
 def _solid(solids: Sequence[Solid], k: int) -> Solid:

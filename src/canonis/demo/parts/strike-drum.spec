@@ -16,11 +16,10 @@ general: ISO 2768-m
 7 | sheet 1 top | 28.3
 8 | sheet 1 front | 6
 9 | sheet 1 front | 5
-10 | sheet 1 top | 8x ⌀8 THRU
-11 | sheet 1 top | ⌀90
-12 | sheet 1 top | 2x ⌀6.6 THRU ⌴⌀12 ↧7
-13 | sheet 1 top | 44
-14 | sheet 1 front | 2x 2 × 45°
+10 | sheet 1 top | 8x ⌀8 THRU ON ⌀90 PCD
+11 | sheet 1 top | 2x ⌀6.6 THRU ⌴⌀12 ↧7
+12 | sheet 1 top | 44
+13 | sheet 1 front | 2x 2 × 45°
 [checkpoints]
 blank | 3845.3 g | 0.00, 0.00, 20.00 | 0,0,0
 hub | 4326.0 g | 0.00, 0.00, 23.33 | 0,0,0

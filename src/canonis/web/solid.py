@@ -1,0 +1,326 @@
+"""The Solid station of a job: picks measured, frame, masses, findings, states and their ledger, recipe, twin, names."""
+
+import asyncio
+import hashlib
+import json
+from typing import Any
+
+from fastapi import APIRouter, HTTPException, UploadFile
+from pydantic import ValidationError
+from sqlalchemy import select
+from sqlalchemy.orm import Session, undefer
+
+from canonis.core.faults import BadInput
+from canonis.core.solid.step_text import inspect
+from canonis.core.source.editing import apply_edits
+from canonis.core.study.choices import FrameChoice
+from canonis.core.study.names import names_on
+from canonis.core.study.station import Station
+from canonis.store.database import open_session
+from canonis.store.specs import spec_text
+from canonis.store.tables import DrawingSet, Job, Model, State, Task
+from canonis.web import bench
+from canonis.web.access import job_or_404
+from canonis.web.guard import Anyone, Drafter
+from canonis.web.models import (
+    FramePick,
+    NameGiven,
+    PickRequest,
+    RecipeText,
+    StateCard,
+    StatePatch,
+    StationPatch,
+    StationState,
+    StudyDone,
+    TaskState,
+    ThicknessRequest,
+)
+from canonis.web.sheets import start_task
+from canonis.web.source import store_source
+from canonis.web.uploads import file_limit, read_upload
+from canonis.work.study_tasks import model_arguments, put_blob
+
+__all__ = ["result_key", "router"]
+
+router = APIRouter(tags=["solid"])
+#: More states than any part needs; a ledger reads them all.
+_MOST_STATES = 200
+
+
+def _job_model(session: Session, job_id: int) -> tuple[Job, Model]:
+    job = job_or_404(session, job_id)
+    model = session.get(Model, job.model_id or 0)
+    if model is None or model.report is None:
+        raise HTTPException(404, "This job has no model yet; upload a STEP file.")
+    return job, model
+
+
+def _spec(session: Session, job: Job) -> str:
+    return spec_text(job, session.get_one(DrawingSet, job.set_id))
+
+
+def _station(job: Job) -> Station:
+    return Station.model_validate(job.station)
+
+
+def _states(session: Session, job_id: int) -> list[State]:
+    return list(session.scalars(select(State).where(State.job_id == job_id).order_by(State.place, State.id)))
+
+
+def result_key(session: Session, job: Job, kind: str) -> str:
+    """What a result is made from: the states of a ledger or the model of a twin, the source, materials and recipe."""
+    made_from = (
+        ",".join(s.sha256[:10] + s.name for s in _states(session, job.id)) if kind == "ledger" else str(job.model_id)
+    )
+    return f"{made_from}|{job.source_version}|{_mark(_station(job))}"
+
+
+def _mark(kept: Station) -> str:
+    """A short mark of what of the station a result depends on."""
+    data = json.dumps([kept.materials, kept.recipe], sort_keys=True)
+    return hashlib.sha256(data.encode()).hexdigest()[:12]
+
+
+def _done(session: Session, job: Job, kind: str) -> StudyDone | None:
+    task = session.scalar(
+        select(Task).where(Task.job_id == job.id, Task.kind == kind, Task.state == "done").order_by(Task.id.desc()).limit(1)
+        .options(undefer(Task.result))
+    )  # fmt: skip
+    if task is None or task.result is None:
+        return None
+    return StudyDone(result=task.result, stale=task.arguments.get("key") != result_key(session, job, kind))
+
+
+def _full(session: Session, job: Job) -> StationState:
+    kept = _station(job)
+    return StationState(
+        frame=kept.frame.model_dump(mode="json"), system=kept.system, decimals=kept.decimals, materials=kept.known_materials(),
+        solid_materials=kept.solid_materials, limits=kept.limits.model_dump(mode="json"), recipe=kept.recipe,
+        states=[StateCard(id=s.id, place=s.place, name=s.name, origin=s.origin) for s in _states(session, job.id)],  # type: ignore[arg-type]
+        ledger=_done(session, job, "ledger"), twin=_done(session, job, "twin"),
+    )  # fmt: skip
+
+
+@router.get("/jobs/{job_id}/station", operation_id="getStation")
+def get_station(job_id: int, user: Anyone) -> StationState:
+    """What the job keeps for its solid: frame, units, materials, limits, states, and the last ledger and twin."""
+    with open_session() as session:
+        return _full(session, job_or_404(session, job_id))
+
+
+def _keep(job: Job, **changes: Any) -> None:
+    try:
+        made = Station.model_validate({**_station(job).model_dump(mode="json"), **changes})
+    except ValidationError as fault:
+        first = fault.errors()[0]
+        place = ".".join(str(p) for p in first["loc"])
+        raise BadInput(f"The {place} cannot be used: {first['msg'].removeprefix('Value error, ')}.") from None
+    job.station = made.model_dump(mode="json")
+
+
+@router.patch("/jobs/{job_id}/station", operation_id="patchStation")
+def patch_station(job_id: int, body: StationPatch, user: Drafter) -> StationState:
+    """Change units, decimals, own materials, the material of a solid, or the limits of making advice."""
+    with open_session() as session:
+        job = job_or_404(session, job_id, lock=True)
+        _keep(job, **body.model_dump(exclude_none=True))
+        session.commit()
+        return _full(session, job)
+
+
+@router.put("/jobs/{job_id}/frame", operation_id="putFrame")
+def put_frame(job_id: int, body: FramePick, user: Drafter) -> StationState:
+    """Choose the frame to measure and weigh in, by picks on the present model."""
+    with open_session() as session:
+        job, model = _job_model(session, job_id)
+        opened = model_arguments(session, model)
+    picks = [p.model_dump(mode="json") for p in body.picks]
+    made = bench.run("frame", model=opened, kind=body.kind, picks=picks, name=body.name)
+    with open_session() as session:
+        job = job_or_404(session, job_id, lock=True)
+        _keep(job, frame=FrameChoice.model_validate(made).model_dump(mode="json"))
+        session.commit()
+        return _full(session, job)
+
+
+@router.post("/jobs/{job_id}/measure", operation_id="measurePicks")
+def measure_picks(job_id: int, body: PickRequest, user: Anyone) -> dict[str, Any]:
+    """The sizes of one pick, or everything between two, in the job's frame and unit."""
+    with open_session() as session:
+        job, model = _job_model(session, job_id)
+        return dict(bench.run("measure_picks", model=model_arguments(session, model), station=dict(job.station), unit=job.unit,
+                              picks=[p.model_dump(mode="json") for p in body.picks]))  # fmt: skip
+
+
+@router.post("/jobs/{job_id}/thickness", operation_id="measureThickness")
+def measure_thickness(job_id: int, body: ThicknessRequest, user: Anyone) -> float | None:
+    """Material behind a point of a face, mm; null where there is no other side."""
+    with open_session() as session:
+        _, model = _job_model(session, job_id)
+        made = bench.run(
+            "thickness", model=model_arguments(session, model), solid=body.solid, face=body.face, at=list(body.at)
+        )
+        return None if made is None else float(made)
+
+
+@router.get("/jobs/{job_id}/masses", operation_id="getMasses")
+def get_masses(job_id: int, user: Anyone) -> dict[str, Any]:
+    """Mass properties by solid and together, in the chosen frame, against the source's last checkpoint."""
+    with open_session() as session:
+        job, model = _job_model(session, job_id)
+        return dict(
+            bench.run(
+                "weigh",
+                model=model_arguments(session, model),
+                spec=_spec(session, job),
+                station=dict(job.station),
+                unit=job.unit,
+            )
+        )
+
+
+@router.get("/jobs/{job_id}/findings", operation_id="getSolidFindings")
+def get_findings(job_id: int, user: Anyone) -> list[dict[str, Any]]:
+    """Faults of the solid and making advice, each with where."""
+    with open_session() as session:
+        job, model = _job_model(session, job_id)
+        return list(
+            bench.run(
+                "examine", model=model_arguments(session, model), spec=_spec(session, job), station=dict(job.station)
+            )
+        )
+
+
+@router.put("/jobs/{job_id}/names", operation_id="putName")
+def put_name(job_id: int, body: NameGiven, user: Drafter) -> list[dict[str, Any]]:
+    """Give a feature a name (the source's own, say), or take it away with an empty one; kept across revisions."""
+    with open_session() as session:
+        job = job_or_404(session, job_id, lock=True)
+        model = session.get(Model, job.model_id or 0)
+        if model is None or model.report is None:
+            raise HTTPException(404, "This job has no model yet; upload a STEP file.")
+        features = model.report["features"]
+        entry = next((f for f in features if f["id"] == body.id and f.get("solid", 0) == body.solid), None)
+        if entry is None:
+            raise HTTPException(404, f"There is no feature {body.id} on this model; reload the page.")
+        stored = _station(job).names
+        placed = names_on(stored, features)
+        kept = [s for s, p in zip(stored, placed, strict=True) if not (p["id"] == body.id and p["solid"] == body.solid)]
+        if body.name.strip():
+            kept.append({"name": body.name.strip(), "entry": {k: v for k, v in entry.items() if k != "faces"}})
+        _keep(job, names=kept)
+        session.commit()
+        return names_on(kept, features)
+
+
+@router.post("/jobs/{job_id}/states", operation_id="addState", status_code=201)
+async def add_state(job_id: int, file: UploadFile, user: Drafter, name: str = "") -> StationState:
+    """Add a STEP file as the next state of the part."""
+    data = await read_upload(file)
+    return await asyncio.to_thread(_add_state, job_id, data, file.filename or "state.step", name)
+
+
+def _add_state(job_id: int, data: bytes, file: str, name: str) -> StationState:
+    inspect(data, file, file_limit())
+    with open_session() as session:
+        job = job_or_404(session, job_id, lock=True)
+        there = _states(session, job_id)
+        if len(there) >= _MOST_STATES:
+            raise HTTPException(422, f"A job keeps at most {_MOST_STATES} states; remove some first.")
+        stem = file.rsplit("/", 1)[-1].rsplit(".", 1)[0]
+        session.add(State(job_id=job_id, place=(there[-1].place if there else 0) + 1, name=(name.strip() or stem)[:80],
+                          sha256=put_blob(session, data), origin="file"))  # fmt: skip
+        session.commit()
+        return _full(session, job)
+
+
+def _state_or_404(session: Session, job_id: int, state_id: int) -> State:
+    found = session.get(State, state_id) if 0 < state_id < 2**31 else None
+    if found is None or found.job_id != job_id:
+        raise HTTPException(404, "There is no such state; reload the page.")
+    return found
+
+
+@router.patch("/jobs/{job_id}/states/{state_id}", operation_id="patchState")
+def patch_state(job_id: int, state_id: int, body: StatePatch, user: Drafter) -> StationState:
+    """Rename a state, or move it one place `up` or `down`."""
+    with open_session() as session:
+        job = job_or_404(session, job_id, lock=True)
+        state = _state_or_404(session, job_id, state_id)
+        if body.name is not None:
+            state.name = body.name.strip()
+        if body.move is not None:
+            order = _states(session, job_id)
+            at = order.index(state)
+            to = at + (1 if body.move == "down" else -1)
+            if 0 <= to < len(order):
+                order[at], order[to] = order[to], order[at]
+            for k, one in enumerate(order, start=1):
+                one.place = k
+        session.commit()
+        return _full(session, job)
+
+
+@router.delete("/jobs/{job_id}/states/{state_id}", operation_id="removeState")
+def remove_state(job_id: int, state_id: int, user: Drafter) -> StationState:
+    """Remove a state from the ledger."""
+    with open_session() as session:
+        job = job_or_404(session, job_id, lock=True)
+        session.delete(_state_or_404(session, job_id, state_id))
+        session.commit()
+        return _full(session, job)
+
+
+def _start(session: Session, job: Job, kind: str, **arguments: Any) -> TaskState:
+    task = start_task(session, job, kind, {"key": result_key(session, job, kind), **arguments})
+    return TaskState(id=task.id, kind=task.kind, state="waiting", stage=task.stage, error="")
+
+
+@router.post("/jobs/{job_id}/ledger", operation_id="weighStates", status_code=202)
+def weigh_states(job_id: int, user: Drafter) -> TaskState:
+    """Weigh every state against the source, in the background."""
+    with open_session() as session:
+        job = job_or_404(session, job_id)
+        if not _states(session, job_id):
+            raise BadInput("There are no states to weigh; upload them in order, or write the recipe that makes them.")
+        return _start(session, job, "ledger")
+
+
+@router.put("/jobs/{job_id}/recipe", operation_id="putRecipe", status_code=202)
+def put_recipe(job_id: int, body: RecipeText, user: Drafter) -> TaskState:
+    """Try a recipe in the background; it is kept when every step builds, and can make the states of the ledger."""
+    with open_session() as session:
+        job = job_or_404(session, job_id)
+        return _start(session, job, "recipe", text=body.text, states=body.states)
+
+
+@router.post("/jobs/{job_id}/twin", operation_id="compareTwin", status_code=202)
+def compare_twin(job_id: int, user: Drafter) -> TaskState:
+    """Compare the model with the twin that the source describes, in the background."""
+    with open_session() as session:
+        job, _ = _job_model(session, job_id)
+        if _station(job).recipe is None:
+            raise BadInput("There is no recipe of the twin yet; write it first.")
+        return _start(session, job, "twin")
+
+
+@router.post("/jobs/{job_id}/adopt", operation_id="adoptModel")
+def adopt_model(job_id: int, user: Drafter) -> dict[str, int]:
+    """Take the present model for the source: its measurements are added to the list of characteristics."""
+    with open_session() as session:
+        job, model = _job_model(session, job_id)
+        lines = bench.run("adopt", model=model_arguments(session, model), unit=job.unit)
+    with open_session() as session:
+        job = job_or_404(session, job_id, lock=True)
+        known = {line["id"] for line in job.source["lines"]}
+        stated = {(line["where"], line["text"]) for line in job.source["lines"]}
+        last = job.source["lines"][-1]["id"] if known else None
+        ops = []
+        for k, line in enumerate((x for x in lines if (x["where"], x["text"]) not in stated), start=1):
+            fresh = f"m{job.source_version}-{k}"
+            ops.append({"op": "insert", "id": fresh, "after": last, "line": line})
+            last = fresh
+        made, _ = apply_edits(job.source, ops)
+        store_source(job, made)
+        session.commit()
+        return {"added": len(ops)}

@@ -1,0 +1,210 @@
+"""Kernel jobs of the Solid station; they run inside a kernel child, on models kept warm by their hash."""
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+
+from canonis.core.faults import BadInput
+from canonis.core.features.recognise import recognise
+from canonis.core.quantity.units import Unit
+from canonis.core.recipe.build import build_recipe
+from canonis.core.solid.extrema import thickness_at
+from canonis.core.solid.making import write_step
+from canonis.core.solid.reader import solid_from_shape
+from canonis.core.source.checkpoints import Checkpoint
+from canonis.core.source.specification import Specification, read_specification
+from canonis.core.study.adopt import lines_of
+from canonis.core.study.advice import advise
+from canonis.core.study.between import measure_between, measure_one
+from canonis.core.study.changes import compare_solids
+from canonis.core.study.choices import Pick
+from canonis.core.study.ledger import State, checkpoint_frame, expected_from, walk
+from canonis.core.study.masses import bodies_of, explain, mass_report, reading_frames, system_of, together
+from canonis.core.study.picks import target_of
+from canonis.core.study.sanity import examine_solids
+from canonis.core.study.stand import choose_frame, frame_on
+from canonis.core.study.station import Station
+from canonis.core.study.twin import compare_twin
+from canonis.work.jobs import Loaded, Progress, load
+
+__all__ = ["STUDY"]
+
+
+def _open(model: dict[str, Any], progress: Progress) -> Loaded:
+    return load(model["data"], model["name"], progress, key=model["sha256"])
+
+
+def _stated_lengths(spec: Specification | None) -> list[float]:
+    """The plain lengths that the source states, mm."""
+    if spec is None:
+        return []
+    return [
+        float(p.target) for c in spec.characteristics if c.kind == "length" for p in c.parts[:1] if p.target is not None
+    ]
+
+
+def measure_picks(progress: Progress, *, model: dict[str, Any], picks: list[dict[str, Any]], station: dict[str, Any], unit: str) -> dict[str, Any]:  # fmt: skip
+    """The sizes of one pick, or everything between two."""
+    loaded = _open(model, progress)
+    solids = loaded.model.solids
+    frame, status = frame_on(Station.model_validate(station).frame, solids)
+    targets = [target_of(Pick.model_validate(p), solids, loaded.features) for p in picks]
+    sheet = Unit(unit)
+    made = (
+        measure_one(targets[0], frame, sheet)
+        if len(targets) == 1
+        else measure_between(targets[0], targets[1], frame, sheet)
+    )
+    return {**made, "frame_status": status}
+
+
+def thickness(progress: Progress, *, model: dict[str, Any], solid: int, face: int, at: list[float]) -> float | None:
+    """Material behind a point of a face, mm."""
+    solids = _open(model, progress).model.solids
+    if solid >= len(solids) or face >= len(solids[solid].faces):
+        raise BadInput("That face is not in this model any more.")
+    return thickness_at(solids[solid], face, np.array(at))
+
+
+def frame(
+    progress: Progress, *, model: dict[str, Any], kind: str, picks: list[dict[str, Any]], name: str
+) -> dict[str, Any]:
+    """A frame chosen by picks, as it is stored."""
+    loaded = _open(model, progress)
+    made = choose_frame(kind, [Pick.model_validate(p) for p in picks], name, loaded.model.solids, loaded.features)
+    return made.model_dump(mode="json")
+
+
+def _last_checkpoint(spec: Specification) -> Checkpoint | None:
+    return spec.checkpoints[-1] if spec.checkpoints else None
+
+
+def weigh(
+    progress: Progress, *, model: dict[str, Any], spec: str, station: dict[str, Any], unit: str
+) -> dict[str, Any]:
+    """Mass properties in the chosen frame, compared with the source's last checkpoint."""
+    loaded = _open(model, progress)
+    solids = loaded.model.solids
+    kept, read = Station.model_validate(station), read_specification(spec)
+    where, status = frame_on(kept.frame, solids)
+    common = kept.density(str(read.header.get("material", ""))) if read.density is None else read.density
+    densities = kept.densities(len(solids), common)
+    bodies = bodies_of(solids, densities)
+    system = kept.system or system_of(Unit(unit))
+    out = mass_report(bodies, where, system, kept.decimals) | {
+        "frame_status": status,
+        "densities": densities,
+        "system": system,
+    }
+    whole = together(bodies) if len(bodies) > 1 else bodies[0]
+    checkpoint = _last_checkpoint(read)
+    out["checkpoint"] = None
+    if checkpoint is not None:
+        origin = checkpoint_frame(checkpoint, solids[0], loaded.features[0])
+        here = origin.point(whole.centre)
+        mass_off = None if checkpoint.mass_g is None or whole.mass is None else whole.mass - checkpoint.mass_g
+        centre_off = None if checkpoint.centre_mm is None else [float(c) for c in here - np.array(checkpoint.centre_mm)]
+        fits = (mass_off is None or abs(mass_off) <= checkpoint.mass_half * (1 + 1e-9)) and (
+            centre_off is None or max(map(abs, centre_off)) <= checkpoint.centre_half * (1 + 1e-9) + 1e-9
+        )
+        reasons = (
+            []
+            if fits
+            else explain(whole.volume, whole.centre, densities[0], checkpoint, origin, reading_frames(solids[0]))
+        )
+        out["checkpoint"] = {
+            **checkpoint.as_json(), "fits": fits, "mass_off_g": mass_off, "centre_off_mm": centre_off, "centre_here_mm": [float(c) for c in here],
+            "frame": origin.name, "reasons": [r["text"] for r in reasons[:4]],
+        }  # fmt: skip
+    return out
+
+
+def examine(progress: Progress, *, model: dict[str, Any], spec: str, station: dict[str, Any]) -> list[dict[str, Any]]:
+    """Findings on the soundness of the solids, then making advice by the job's limits."""
+    loaded = _open(model, progress)
+    progress("Looking for faults of the solid")
+    found = examine_solids(loaded.model.solids, loaded.features, _stated_lengths(read_specification(spec)))
+    return found + advise(loaded.model.solids, loaded.features, Station.model_validate(station).limits)
+
+
+def compare(progress: Progress, *, model: dict[str, Any], before: dict[str, Any]) -> dict[str, Any]:
+    """What changed from one model to the next, solid by solid."""
+    old, new = _open(before, progress), _open(model, progress)
+    progress("Comparing with the model before")
+    pairs = min(len(old.model.solids), len(new.model.solids))
+    return {
+        "before": before["name"], "after": model["name"], "solids": [
+            compare_solids(old.model.solids[k], old.features[k], new.model.solids[k], new.features[k]) for k in range(pairs)
+        ], "solids_more": len(new.model.solids) - len(old.model.solids),
+    }  # fmt: skip
+
+
+def adopt(progress: Progress, *, model: dict[str, Any], unit: str) -> list[dict[str, str]]:
+    """The measurements of a model as lines of the source."""
+    loaded = _open(model, progress)
+    return [
+        line for s, f in zip(loaded.model.solids, loaded.features, strict=True) for line in lines_of(s, f, Unit(unit))
+    ]
+
+
+def _values(recipe: dict[str, Any], spec: str) -> dict[str, float]:
+    return read_specification(spec).values(Unit(recipe["unit"]) if recipe.get("unit") in ("mm", "in") else Unit.MM)
+
+
+def stages(progress: Progress, *, recipe: dict[str, Any], spec: str) -> list[dict[str, Any]]:
+    """Every state of a recipe built with the source's sizes: name and STEP text."""
+    progress("Building the states")
+    built = build_recipe(recipe, _values(recipe, spec), each=True)
+    return [{"name": n, "data": write_step(s, n, built.unit)} for n, s in built.stages]
+
+
+def ledger(progress: Progress, *, states: list[dict[str, Any]], spec: str, station: dict[str, Any]) -> dict[str, Any]:
+    """The mass ledger over a job's states; where the source states no masses, its twin's are expected."""
+    read, kept = read_specification(spec), Station.model_validate(station)
+    rows = []
+    for k, state in enumerate(states):
+        progress(f"Reading state {k + 1} of {len(states)}")
+        loaded = _open(state, progress)
+        rows.append(State(state["label"], loaded.model.solids[0], loaded.features[0]))
+    density = kept.density(str(read.header.get("material", ""))) if read.density is None else read.density
+    checkpoints, source = list(read.checkpoints), "source"
+    if not checkpoints and kept.recipe:
+        progress("Building the twin that the source describes")
+        built = build_recipe(_weighed(kept.recipe, density), _values(kept.recipe, spec))
+        checkpoints, source = expected_from(built.ledger), "twin"
+    return {**walk(rows, checkpoints, density, progress), "expected_by": source if checkpoints else "nothing"}
+
+
+def _weighed(recipe: dict[str, Any], density: float | None) -> dict[str, Any]:
+    return recipe if density is None else {**recipe, "density": density}
+
+
+def twin(progress: Progress, *, model: dict[str, Any], recipe: dict[str, Any], spec: str) -> dict[str, Any]:
+    """The model against the twin that its recipe and the source describe."""
+    loaded = _open(model, progress)
+    progress("Building the twin that the source describes")
+    built = build_recipe(recipe, _values(recipe, spec))
+    made = solid_from_shape(built.shape, built.name)
+    progress("Taking the difference of the two bodies")
+    return compare_twin(loaded.model.solids[0], loaded.features[0], made, recognise(made))
+
+
+def check_recipe(progress: Progress, *, text: str, spec: str) -> dict[str, Any]:
+    """A typed recipe, read and tried step by step; its ledger."""
+    try:
+        raw = json.loads(text)
+    except (json.JSONDecodeError, RecursionError) as fault:
+        raise BadInput(f"The recipe is not JSON: line {getattr(fault, 'lineno', 1)} cannot be read.") from None
+    if not isinstance(raw, dict):
+        raise BadInput("The recipe must be a JSON object with “schema”: “canonis.recipe/1”.")
+    progress("Building")
+    built = build_recipe(raw, _values(raw, spec))
+    return {"recipe": raw, "ledger": built.ledger}
+
+
+STUDY: dict[str, Callable[..., Any]] = {
+    "measure_picks": measure_picks, "thickness": thickness, "frame": frame, "weigh": weigh, "examine": examine, "compare": compare,
+    "adopt": adopt, "stages": stages, "ledger": ledger, "twin": twin, "check_recipe": check_recipe,
+}  # fmt: skip

@@ -1,0 +1,96 @@
+"""Background work of the Solid station: the ledger, a recipe's states, the twin. Each keeps its result with its task."""
+
+import hashlib
+from collections.abc import Callable
+from typing import Any
+
+from sqlalchemy import delete, func, select
+
+from canonis.core.faults import BadInput
+from canonis.core.study.station import Station
+from canonis.store.database import open_session
+from canonis.store.specs import spec_text
+from canonis.store.tables import Blob, DrawingSet, Job, Model, State, Task
+
+__all__ = ["model_arguments", "put_blob", "study_task"]
+
+Run = Callable[..., Any]
+
+
+def model_arguments(session: Any, model: Model | State) -> dict[str, Any]:
+    """What a kernel child needs to open a model."""
+    blob = session.get(Blob, model.sha256)
+    return {"data": blob.data, "name": model.name, "sha256": model.sha256}
+
+
+def put_blob(session: Any, data: bytes) -> str:
+    """Keep bytes by their hash; the hash."""
+    sha = hashlib.sha256(data).hexdigest()
+    if session.get(Blob, sha) is None:
+        session.add(Blob(sha256=sha, data=data))
+        session.flush()
+    return sha
+
+
+def study_task(task_id: int, kind: str, run: Run) -> None:
+    """Do a task of the station. Safe to run again after a crash.
+
+    Raises BadInput with what a person can do about it.
+    """
+    work = {"ledger": _ledger, "recipe": _recipe, "twin": _twin}[kind]
+    with open_session() as session:
+        task = session.get_one(Task, task_id)
+        job = session.get_one(Job, task.job_id)
+        spec = spec_text(job, session.get_one(DrawingSet, job.set_id))
+        kept, arguments = dict(job.station), dict(task.arguments)
+    result = work(task.job_id, kept, spec, arguments, run)
+    with open_session() as session:
+        session.get_one(Task, task_id).result = result
+        session.commit()
+
+
+def _ledger(job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, Any], run: Run) -> dict[str, Any]:
+    with open_session() as session:
+        states = session.scalars(select(State).where(State.job_id == job_id).order_by(State.place, State.id)).all()
+        opened = [{**model_arguments(session, s), "label": s.name, "name": f"{s.name}.step"} for s in states]
+    if not opened:
+        raise BadInput("There are no states to weigh; upload them in order, or write the recipe that makes them.")
+    return dict(run("ledger", states=opened, spec=spec, station=station))
+
+
+def _recipe(job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, Any], run: Run) -> dict[str, Any]:
+    """Try a typed recipe; when every step builds it is kept, and on request its states take the ledger's place."""
+    checked = run("check_recipe", text=str(arguments["text"]), spec=spec)
+    made = run("stages", recipe=checked["recipe"], spec=spec) if arguments.get("states") else []
+    with open_session() as session:
+        job = session.get_one(Job, job_id, with_for_update=True)
+        kept = Station.model_validate(job.station)
+        job.station = kept.model_copy(update={"recipe": checked["recipe"]}).model_dump(mode="json")
+        if made:
+            session.execute(delete(State).where(State.job_id == job_id, State.origin == "recipe"))
+            last = session.scalar(select(func.max(State.place)).where(State.job_id == job_id)) or 0
+            for k, stage in enumerate(made, start=1):
+                session.add(
+                    State(
+                        job_id=job_id,
+                        place=last + k,
+                        name=stage["name"],
+                        sha256=put_blob(session, stage["data"]),
+                        origin="recipe",
+                    )
+                )
+        session.commit()
+    return {"ledger": checked["ledger"], "states": len(made)}
+
+
+def _twin(job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, Any], run: Run) -> dict[str, Any]:
+    recipe = Station.model_validate(station).recipe
+    if recipe is None:
+        raise BadInput("There is no recipe of the twin yet; write it first.")
+    with open_session() as session:
+        job = session.get_one(Job, job_id)
+        model = session.get(Model, job.model_id or 0)
+        if model is None:
+            raise BadInput("This job has no model to compare with its twin; upload a STEP file.")
+        opened = model_arguments(session, model)
+    return dict(run("twin", model=opened, recipe=recipe, spec=spec))
