@@ -2,14 +2,39 @@ import { defineStore } from "pinia";
 import { api, Refusal, take, type JobFull, type Schemas, type TaskState } from "./api/client";
 import type { Page, Proof } from "./board/types";
 
+/** What changed from the model before, solid by solid. */
+export interface Changes {
+  before: string;
+  after: string;
+  solids_more: number;
+  solids: {
+    counts: Record<"same" | "moved" | "resized" | "ambiguous" | "lost", number>;
+    faces: { face: number; status: string; now: number | null }[];
+    new_faces: number[];
+    features: { change: string; text: string; before: string | null; after: string | null }[];
+    volume_mm3: number;
+    centre_mm: number[];
+    size_mm: number[];
+  }[];
+}
 export interface SolidData {
   name: string;
   report: {
     file: { name: string; unit: string; step_schema: string };
     solids: Record<string, number | string | boolean | number[] | number[][]>[];
     features: Record<string, unknown>[];
+    changes?: Changes;
   };
-  meshes: { positions: number[]; triangles: number[]; faces: number[]; edges: number[][] }[];
+  meshes: {
+    positions: number[];
+    triangles: number[];
+    faces: number[];
+    edges: number[][];
+    /** The edge that each polyline of `edges` draws. */
+    edge_index: number[];
+  }[];
+  /** Names given to features, where they stand on this model. */
+  names: { name: string; id: string | null; solid: number; status: string }[];
 }
 type SheetState = Schemas["SheetState"];
 

@@ -3,23 +3,50 @@ import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { onBeforeUnmount, onMounted, ref, watch } from "vue";
 import type { SolidData } from "../state";
+import { nearestCorner, nearestEdge, type Body, type Hit } from "./picking";
 
-const props = defineProps<{ meshes: SolidData["meshes"]; lit: Record<number, number[]> }>();
-const emit = defineEmits<{ face: [solid: number, face: number] }>();
+export interface Clip {
+  axis: 0 | 1 | 2;
+  /** Share of the box, 0 to 1. */
+  at: number;
+  turned: boolean;
+}
+export interface Lump {
+  side: string;
+  mesh: { positions: number[]; triangles: number[] };
+}
+const props = defineProps<{
+  meshes: SolidData["meshes"];
+  lit: Record<number, number[]>;
+  /** Faces that what was picked is on, tinted stronger. */
+  picked?: Record<number, number[]>;
+  want?: "face" | "edge" | "corner";
+  points?: number[][];
+  clip?: Clip | null;
+  lumps?: Lump[];
+}>();
+const emit = defineEmits<{ pick: [hit: Hit]; hover: [hit: Hit | null] }>();
 const host = ref<HTMLDivElement>();
 const fault = ref("");
 let renderer: THREE.WebGLRenderer | undefined;
 let camera: THREE.OrthographicCamera;
 let controls: OrbitControls;
 const scene = new THREE.Scene();
-const bodies: { mesh: THREE.Mesh; data: SolidData["meshes"][number] }[] = [];
+const extras = new THREE.Group();
+const bodies: Body[] = [];
+const box = new THREE.Box3();
+const plane = new THREE.Plane();
 const plain = new THREE.Color("#c9c3b4");
 const bright = new THREE.Color("#5aa79c");
+const strong = new THREE.Color("#e0a83e");
 let reach = 1;
 let watcher: ResizeObserver | undefined;
+let frame = 0;
 
+function clipping(): THREE.Plane[] {
+  return props.clip ? [plane] : [];
+}
 function build() {
-  const box = new THREE.Box3();
   for (const data of props.meshes) {
     // Each triangle has corners of its own, so that a face can be tinted alone.
     const count = data.triangles.length;
@@ -32,46 +59,106 @@ function build() {
     geometry.computeVertexNormals();
     const material = new THREE.MeshLambertMaterial({
       vertexColors: true,
+      side: THREE.DoubleSide,
       polygonOffset: true,
       polygonOffsetFactor: 1,
       polygonOffsetUnits: 1,
     });
     const mesh = new THREE.Mesh(geometry, material);
     scene.add(mesh);
-    bodies.push({ mesh, data });
     box.expandByObject(mesh);
     const points: number[] = [];
     for (const line of data.edges) for (let k = 0; k + 5 < line.length; k += 3) points.push(...line.slice(k, k + 6));
     const edges = new THREE.BufferGeometry();
     edges.setAttribute("position", new THREE.Float32BufferAttribute(points, 3));
-    scene.add(new THREE.LineSegments(edges, new THREE.LineBasicMaterial({ color: "#22262b" })));
+    const ink = new THREE.LineBasicMaterial({ color: "#22262b" });
+    scene.add(new THREE.LineSegments(edges, ink));
+    bodies.push({ mesh, data, ink });
   }
+  scene.add(extras);
   tint();
   const sphere = box.getBoundingSphere(new THREE.Sphere());
-  reach = sphere.radius * 1.12;
+  reach = Math.max(sphere.radius * 1.12, 1e-3);
   controls.target.copy(sphere.center);
   camera.position.copy(sphere.center).add(new THREE.Vector3(1, -1.4, 1).normalize().multiplyScalar(reach * 4));
   camera.far = reach * 10;
   controls.update();
   size();
+  cut();
+  mark();
 }
 function tint() {
   bodies.forEach(({ mesh, data }, solid) => {
     const lit = new Set(props.lit[solid] ?? []);
+    const picked = new Set(props.picked?.[solid] ?? []);
     const color = mesh.geometry.getAttribute("color") as THREE.BufferAttribute;
     data.faces.forEach((face, t) => {
-      const c = lit.has(face) ? bright : plain;
+      const c = picked.has(face) ? strong : lit.has(face) ? bright : plain;
       for (let k = 0; k < 3; k++) color.setXYZ(t * 3 + k, c.r, c.g, c.b);
     });
     color.needsUpdate = true;
   });
   draw();
 }
+/** The plane that cuts the view open: what lies beyond it is not drawn. */
+function cut() {
+  if (props.clip) {
+    const { axis, at, turned } = props.clip;
+    const low = box.min.getComponent(axis);
+    const level = low + (box.max.getComponent(axis) - low) * at;
+    const normal = new THREE.Vector3().setComponent(axis, turned ? 1 : -1);
+    plane.set(normal, turned ? -level : level);
+  }
+  for (const { mesh, ink } of bodies) {
+    (mesh.material as THREE.Material).clippingPlanes = clipping();
+    ink.clippingPlanes = clipping();
+  }
+  draw();
+}
+/** The ends of a measurement with the line between them, and what only one of two bodies has. */
+function mark() {
+  extras.clear();
+  const ends = (props.points ?? []).map((p) => new THREE.Vector3(p[0], p[1], p[2]));
+  for (const end of ends) {
+    const dot = new THREE.Mesh(
+      new THREE.SphereGeometry(reach * 0.014, 16, 12),
+      new THREE.MeshBasicMaterial({ color: "#b8371f", depthTest: false }),
+    );
+    dot.position.copy(end);
+    dot.renderOrder = 3;
+    extras.add(dot);
+  }
+  if (ends.length === 2) {
+    const line = new THREE.BufferGeometry().setFromPoints(ends);
+    const bar = new THREE.Line(line, new THREE.LineBasicMaterial({ color: "#b8371f", depthTest: false }));
+    bar.renderOrder = 3;
+    extras.add(bar);
+  }
+  for (const lump of props.lumps ?? []) {
+    const geometry = new THREE.BufferGeometry();
+    geometry.setAttribute("position", new THREE.Float32BufferAttribute(lump.mesh.positions, 3));
+    geometry.setIndex(lump.mesh.triangles);
+    const colour = lump.side === "model" ? "#b8371f" : "#7a2e63";
+    const body = new THREE.Mesh(
+      geometry,
+      new THREE.MeshBasicMaterial({
+        color: colour,
+        transparent: true,
+        opacity: 0.55,
+        depthTest: false,
+        side: THREE.DoubleSide,
+      }),
+    );
+    body.renderOrder = 2;
+    extras.add(body);
+  }
+  draw();
+}
 function size() {
-  const box = host.value?.getBoundingClientRect();
-  if (!box?.width || !renderer) return;
-  renderer.setSize(box.width, box.height);
-  const ratio = box.width / box.height;
+  const area = host.value?.getBoundingClientRect();
+  if (!area?.width || !renderer) return;
+  renderer.setSize(area.width, area.height);
+  const ratio = area.width / area.height;
   camera.left = -reach * Math.max(1, ratio);
   camera.right = -camera.left;
   camera.top = reach * Math.max(1, 1 / ratio);
@@ -79,22 +166,69 @@ function size() {
   camera.updateProjectionMatrix();
   draw();
 }
+/** Draw once, with the next frame. */
 function draw() {
-  renderer?.render(scene, camera);
+  cancelAnimationFrame(frame);
+  frame = requestAnimationFrame(() => renderer?.render(scene, camera));
+}
+function fit() {
+  camera.zoom = 1;
+  controls.target.copy(box.getBoundingSphere(new THREE.Sphere()).center);
+  camera.updateProjectionMatrix();
+  controls.update();
+  draw();
+}
+/** Look along an axis, or from the corner again. */
+function look(from: number[]) {
+  const way = new THREE.Vector3(from[0], from[1], from[2]).normalize();
+  camera.up.set(0, Math.abs(way.z) > 0.99 ? 1 : 0, Math.abs(way.z) > 0.99 ? 0 : 1);
+  camera.position.copy(controls.target).add(way.multiplyScalar(reach * 4));
+  controls.update();
+  draw();
+}
+function under(event: PointerEvent): Hit | null {
+  const area = host.value!.getBoundingClientRect();
+  const screen = { x: event.clientX - area.left, y: event.clientY - area.top, w: area.width, h: area.height };
+  const ray = new THREE.Raycaster();
+  ray.setFromCamera(new THREE.Vector2((screen.x / area.width) * 2 - 1, 1 - (screen.y / area.height) * 2), camera);
+  const hits = ray.intersectObjects(bodies.map((b) => b.mesh));
+  const hit = hits.find((h) => !props.clip || plane.distanceToPoint(h.point) >= 0);
+  const depth = hit ? hit.distance : Infinity;
+  if (props.want === "edge") return nearestEdge(bodies, camera, screen, depth, reach, clipping());
+  if (props.want === "corner") return nearestCorner(bodies, camera, screen, depth, reach, clipping());
+  const solid = bodies.findIndex((b) => b.mesh === hit?.object);
+  if (!hit || hit.faceIndex == null || solid < 0) return null;
+  return { kind: "face", solid, index: bodies[solid].data.faces[hit.faceIndex], end: 0, at: hit.point.toArray() };
 }
 let pressed = [0, 0];
+let waiting = 0;
 function click(event: PointerEvent) {
-  if (Math.hypot(event.clientX - pressed[0], event.clientY - pressed[1]) > 4 || !host.value) return;
-  const box = host.value.getBoundingClientRect();
-  const at = new THREE.Vector2(
-    ((event.clientX - box.left) / box.width) * 2 - 1,
-    1 - ((event.clientY - box.top) / box.height) * 2,
-  );
-  const ray = new THREE.Raycaster();
-  ray.setFromCamera(at, camera);
-  const hit = ray.intersectObjects(bodies.map((b) => b.mesh))[0];
-  const solid = bodies.findIndex((b) => b.mesh === hit?.object);
-  if (hit?.faceIndex != null && solid >= 0) emit("face", solid, bodies[solid].data.faces[hit.faceIndex]);
+  if (event.button || Math.hypot(event.clientX - pressed[0], event.clientY - pressed[1]) > 4 || !host.value) return;
+  const hit = under(event);
+  if (hit) emit("pick", hit);
+}
+function moved(event: PointerEvent) {
+  clearTimeout(waiting);
+  if (event.buttons) return;
+  waiting = window.setTimeout(() => host.value && emit("hover", under(event)), 60);
+}
+function keys(event: KeyboardEvent) {
+  const turn = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+  if (turn) {
+    const offset = camera.position.clone().sub(controls.target);
+    const ball = new THREE.Spherical().setFromVector3(new THREE.Vector3(offset.x, offset.z, -offset.y));
+    ball.theta += turn[0] * 0.15;
+    ball.phi = Math.min(Math.PI - 0.05, Math.max(0.05, ball.phi + turn[1] * 0.15));
+    const p = new THREE.Vector3().setFromSpherical(ball);
+    camera.position.copy(controls.target).add(new THREE.Vector3(p.x, -p.z, p.y));
+  } else if (event.key === "+" || event.key === "-") {
+    camera.zoom *= event.key === "+" ? 1.15 : 1 / 1.15;
+    camera.updateProjectionMatrix();
+  } else if (event.key === "0") fit();
+  else return;
+  controls.update();
+  draw();
+  event.preventDefault();
 }
 onMounted(() => {
   try {
@@ -103,6 +237,7 @@ onMounted(() => {
     fault.value = "This browser cannot show the solid in space; the features stand in the list.";
     return;
   }
+  renderer.localClippingEnabled = true;
   renderer.setPixelRatio(window.devicePixelRatio);
   host.value!.appendChild(renderer.domElement);
   camera = new THREE.OrthographicCamera();
@@ -115,20 +250,34 @@ onMounted(() => {
   scene.add(lamp);
   renderer.domElement.addEventListener("pointerdown", (e) => (pressed = [e.clientX, e.clientY]));
   renderer.domElement.addEventListener("pointerup", click);
+  renderer.domElement.addEventListener("pointermove", moved);
+  renderer.domElement.addEventListener("pointerleave", () => (clearTimeout(waiting), emit("hover", null)));
   build();
   watcher = new ResizeObserver(size);
   watcher.observe(host.value!);
 });
 onBeforeUnmount(() => {
+  clearTimeout(waiting);
+  cancelAnimationFrame(frame);
   watcher?.disconnect();
   controls?.dispose();
   renderer?.dispose();
 });
-watch(() => props.lit, tint, { deep: true });
+watch(() => [props.lit, props.picked], tint, { deep: true });
+watch(() => props.clip, cut, { deep: true });
+watch(() => [props.points, props.lumps], mark, { deep: true });
+defineExpose({ fit, look });
 </script>
 
 <template>
-  <div ref="host" class="space">
+  <div
+    ref="host"
+    class="space"
+    tabindex="0"
+    role="application"
+    aria-label="The part in space: arrows turn it, plus and minus zoom, 0 fits"
+    @keydown="keys"
+  >
     <p v-if="fault" class="quiet">{{ fault }}</p>
   </div>
 </template>

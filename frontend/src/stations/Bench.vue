@@ -3,6 +3,7 @@ import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch 
 import { useRoute, useRouter } from "vue-router";
 import Ledger from "../parts/Ledger.vue";
 import Palette, { type Action } from "../parts/Palette.vue";
+import { useSolid, type Panel } from "../solid/store";
 import { useJob } from "../state";
 import Proof from "./Proof.vue";
 import Release from "./Release.vue";
@@ -25,6 +26,15 @@ const at = computed(() => stations.find((s) => s.key === route.params.station)?.
 const picker = ref<HTMLInputElement>();
 const palette = ref(false);
 const help = ref(false);
+const solid = useSolid();
+const SOLID: { name: string; key: string; panel: Panel }[] = [
+  { name: "Features of the solid", key: "F", panel: "features" },
+  { name: "Measure on the solid", key: "M", panel: "measure" },
+  { name: "Weigh the solid", key: "W", panel: "weigh" },
+  { name: "Steps of the part and their masses", key: "S", panel: "steps" },
+  { name: "Faults of the solid and making advice", key: "A", panel: "faults" },
+  { name: "What changed since the model before", key: "H", panel: "changes" },
+];
 const sheetStation = ref<InstanceType<typeof Sheet>>();
 
 /** Hollow, half with the number of open points, or full. */
@@ -69,9 +79,27 @@ function dropped(event: DragEvent) {
 }
 const actions = computed<Action[]>(() => [
   ...stations.map((s, k) => ({ name: `Go to ${s.name}`, key: String(k + 1), run: () => go(s.key) })),
+  ...SOLID.map((a) => ({
+    name: a.name,
+    key: a.key,
+    run: () => {
+      go("solid");
+      void solid.show(a.panel);
+    },
+  })),
+  {
+    name: "Weigh the steps against the source",
+    off: !store.mayEdit || !solid.station?.states.length,
+    run: () => void solid.weighStates(),
+  },
+  {
+    name: "Compare model and twin",
+    off: !store.mayEdit || !solid.station?.recipe,
+    run: () => void solid.compareTwin(),
+  },
   { name: "Bring in a model (STEP)", off: !store.mayEdit, run: bring },
   {
-    name: "Measure between two",
+    name: "Add a dimension between two on the sheet",
     key: "M",
     off: !store.mayEdit || !store.sheet,
     run: () => {
@@ -184,6 +212,10 @@ onBeforeUnmount(() => {
       <p><kbd>0</kbd> fit · <kbd>+</kbd> <kbd>-</kbd> or wheel zoom · <kbd>Space</kbd> or middle button and drag pan</p>
       <p>
         <kbd>M</kbd> measure between two · <kbd>Delete</kbd> · arrows nudge · <kbd>Ctrl Z</kbd> <kbd>Ctrl Shift Z</kbd>
+      </p>
+      <p v-if="at === 'solid'">
+        <kbd>F</kbd> features · <kbd>M</kbd> measure · <kbd>W</kbd> weigh · <kbd>S</kbd> steps · <kbd>A</kbd> faults ·
+        <kbd>H</kbd> changes · <kbd>C</kbd> copy · <kbd>X</kbd> cut open · on the part: arrows turn it
       </p>
       <p>In the ledger: <kbd>↑</kbd> <kbd>↓</kbd>. In the source: <kbd>Enter</kbd> adds a line.</p>
       <button class="plain" @click="help = false">Close</button>

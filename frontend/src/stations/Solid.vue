@@ -1,92 +1,173 @@
 <script setup lang="ts">
-import { computed } from "vue";
+import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import Changed from "../solid/Changed.vue";
+import Faults from "../solid/Faults.vue";
+import Features from "../solid/Features.vue";
+import Measure from "../solid/Measure.vue";
+import Steps from "../solid/Steps.vue";
+import Weigh from "../solid/Weigh.vue";
+import { opened, useSolid, type Panel } from "../solid/store";
+import { featureKey, writer, type Feature } from "../solid/words";
+import type { Hit } from "../space/picking";
 import Space from "../space/Space.vue";
 import { useJob } from "../state";
 
 const store = useJob();
-type Feature = Record<string, unknown> & { id: string; kind: string; count?: number; faces?: number[]; solid?: number };
+const solid = useSolid();
+const space = ref<InstanceType<typeof Space>>();
+const PANELS: { key: Panel; name: string; press: string }[] = [
+  { key: "features", name: "Features", press: "F" },
+  { key: "measure", name: "Measure", press: "M" },
+  { key: "weigh", name: "Weigh", press: "W" },
+  { key: "steps", name: "Steps", press: "S" },
+  { key: "faults", name: "Faults", press: "A" },
+  { key: "changes", name: "Changes", press: "H" },
+];
 const features = computed(() => (store.solid?.report.features ?? []) as Feature[]);
-const solids = computed(() => store.solid?.report.solids ?? []);
 const inch = computed(() => store.job?.unit === "in");
-const len = (mm: unknown) =>
-  typeof mm === "number" ? String(+(inch.value ? mm / 25.4 : mm).toFixed(inch.value ? 4 : 3)) : "–";
-const key = (f: Feature) => `${f.solid ?? 0}.${f.id}`;
-function text(f: Feature): string {
-  const n = (f.count as number) > 1 ? `${f.count}× ` : "";
-  const bore = f.counterbore as Record<string, number> | null | undefined;
-  const sink = f.countersink as Record<string, number> | null | undefined;
-  if (f.kind === "hole") {
-    let t = `${n}⌀${len(f.diameter_mm)} ${f.through ? "THRU" : `↧${len(f.depth_mm)}`}`;
-    if (bore) t += ` ⌴⌀${len(bore.diameter_mm)} ↧${len(bore.depth_mm)}`;
-    if (sink) t += ` ⌵⌀${len(sink.diameter_mm)} × ${+sink.angle_deg.toFixed(2)}°`;
-    const p = f.pattern as { kind: string; diameter_mm?: number } | null;
-    return p ? `${t} · ${p.kind}${p.diameter_mm ? ` ⌀${len(p.diameter_mm)}` : ""}` : t;
-  }
-  if (f.kind === "fillet") return `${n}R${len(f.radius_mm)} ${f.convex ? "round" : "fillet"}`;
-  if (f.kind === "chamfer") return `${n}${(f.legs_mm as number[]).map(len).join(" × ")} chamfer`;
-  if (f.kind === "slot") return `slot ${len(f.width_mm)} wide, ${len(f.centres_mm)} centres`;
-  if (f.kind === "boss" || f.kind === "shaft") return `⌀${len(f.diameter_mm)} ${f.kind}, ${len(f.height_mm)} long`;
-  if (f.kind === "groove") return `groove ${len(f.width_mm)} wide in the bore`;
-  if (f.kind === "flat") return `${f.count} flat faces`;
-  return `${f.count} other faces`;
-}
+const finding = computed(() => (solid.finding == null ? null : (solid.findings?.[solid.finding] ?? null)));
 const lit = computed(() => {
-  const f = features.value.find((x) => key(x) === store.feature);
   const out: Record<number, number[]> = {};
+  if (solid.panel === "faults" && finding.value) return { [finding.value.solid]: finding.value.faces };
+  const f = features.value.find((x) => featureKey(x) === store.feature);
   if (f) out[f.solid ?? 0] = f.faces ?? [];
+  else if (solid.panel === "changes")
+    store.solid?.report.changes?.solids.forEach((s, k) => {
+      const altered = s.faces.filter((x) => x.now != null && x.status !== "same").map((x) => x.now as number);
+      out[k] = [...s.new_faces, ...altered];
+    });
   return out;
 });
-function pickFace(solid: number, face: number) {
-  const f = features.value.find((x) => (x.solid ?? 0) === solid && x.faces?.includes(face));
-  store.feature = f ? key(f) : null;
+const picked = computed(() => {
+  const out: Record<number, number[]> = {};
+  for (const p of solid.picks)
+    if (["face", "axis", "sharp"].includes(p.kind)) (out[p.solid ?? 0] ??= []).push(p.index ?? 0);
+  return out;
+});
+const points = computed(() => {
+  if (solid.panel === "faults" && finding.value?.point) return [finding.value.point];
+  if (solid.measured && solid.panel === "measure") return solid.measured.points;
+  return [];
+});
+const want = computed(() => {
+  if (solid.panel === "weigh" && !solid.framing) return "face";
+  return solid.want === "edge" || solid.want === "corner" ? solid.want : "face";
+});
+const picking = computed(() => solid.panel === "measure" || !!solid.framing);
+function hit(at: Hit) {
+  if (picking.value) return void solid.hit(at);
+  const f = features.value.find((x) => (x.solid ?? 0) === at.solid && x.faces?.includes(at.index));
+  store.feature = f ? featureKey(f) : null;
 }
-const size = (s: Record<string, unknown>) => {
-  const b = s.bbox_mm as number[][];
-  return [0, 1, 2].map((k) => len(b[1][k] - b[0][k])).join(" × ");
-};
+function hover(at: Hit | null) {
+  if (solid.probing && solid.panel === "measure") void solid.probe(at);
+}
+const size = computed(() => {
+  const solids = store.solid?.report.solids ?? [];
+  const box = solids.map((s) => s.bbox_mm as number[][]);
+  if (!box.length) return "";
+  const span = [0, 1, 2].map((k) => Math.max(...box.map((b) => b[1][k])) - Math.min(...box.map((b) => b[0][k])));
+  return `${span.map(writer(inch.value)).join(" × ")} ${inch.value ? "in" : "mm"}`;
+});
+const faces = computed(() => (store.solid?.report.solids ?? []).reduce((n, s) => n + (s.faces as number), 0));
+const valid = computed(() => (store.solid?.report.solids ?? []).every((s) => s.valid));
+function keys(event: KeyboardEvent) {
+  if ((event.target as Element).closest?.("input,textarea,select") || event.ctrlKey || event.metaKey || event.altKey)
+    return;
+  const panel = PANELS.find((p) => p.press === event.key.toUpperCase());
+  if (panel) void solid.show(panel.key);
+  else if (event.key.toLowerCase() === "c" && solid.main) {
+    void navigator.clipboard?.writeText(solid.main.text).catch(() => undefined);
+    store.notice = `Copied ${solid.main.text}`;
+  } else if (event.key === "Escape") {
+    if (solid.framing || solid.picks.length) solid.clear();
+    else if (store.feature) store.feature = null;
+    else solid.clip = null;
+  } else if (event.key === "0") space.value?.fit();
+  else if (event.key.toLowerCase() === "x")
+    solid.clip = !solid.clip ? opened(0) : solid.clip.axis === 2 ? null : opened((solid.clip.axis + 1) as 1 | 2);
+  else return;
+  event.preventDefault();
+}
+const VIEWS = [
+  { name: "corner", from: [1, -1.4, 1] },
+  { name: "front", from: [0, -1, 0] },
+  { name: "above", from: [0, 0, 1] },
+  { name: "side", from: [-1, 0, 0] },
+];
+onMounted(() => window.addEventListener("keydown", keys));
+onBeforeUnmount(() => window.removeEventListener("keydown", keys));
+watch(
+  () => [store.id, store.job?.model_id, store.solid?.name] as const,
+  ([id, model]) => id && void solid.open(id, model ?? null),
+  { immediate: true },
+);
+// Background work of this station ends elsewhere; its result is fetched then.
+watch(
+  () => store.running?.id,
+  (now, before) => {
+    if (before && !now) void solid.load();
+  },
+);
+watch(
+  () => store.sourceVersion,
+  () => void solid.load(),
+);
+defineExpose({ space });
 </script>
 
 <template>
-  <div v-if="store.solid" class="solid">
-    <Space :key="store.solid.name + store.job?.model_id" :meshes="store.solid.meshes" :lit="lit" @face="pickFace" />
-    <div class="side">
-      <section v-for="(s, k) in solids" :key="k">
-        <h3>{{ s.name }}</h3>
-        <dl>
-          <dt>Size</dt>
-          <dd class="tab">{{ size(s) }} {{ inch ? "in" : "mm" }}</dd>
-          <dt>Volume</dt>
-          <dd class="tab">
-            {{
-              inch
-                ? (+(s.volume_mm3 as number) / 16387.064).toFixed(4) + " in³"
-                : (s.volume_mm3 as number).toFixed(1) + " mm³"
-            }}
-          </dd>
-          <dt>Mass</dt>
-          <dd class="tab">{{ s.mass_g == null ? "no material given" : (s.mass_g as number).toFixed(2) + " g" }}</dd>
-          <dt>Centre</dt>
-          <dd class="tab">{{ (s.centroid_mm as number[]).map(len).join(", ") }}</dd>
-          <dt>Faces</dt>
-          <dd class="tab">{{ s.faces }} · {{ s.valid ? "valid solid" : "the kernel calls it invalid" }}</dd>
-        </dl>
-      </section>
-      <h3>Features found</h3>
-      <button
-        v-for="f in features"
-        :key="key(f)"
-        class="feature"
-        :class="{ on: store.feature === key(f) }"
-        @click="store.feature = store.feature === key(f) ? null : key(f)"
-      >
-        <i>{{ f.id }}</i> {{ text(f) }}
-      </button>
-      <p class="quiet">Drag turns, wheel zooms, right button shifts. Click a face to see what it belongs to.</p>
+  <div class="solid" :class="{ wide: solid.panel === 'steps' }">
+    <div v-if="store.solid" class="view">
+      <Space
+        ref="space"
+        :key="store.solid.name + store.job?.model_id"
+        :meshes="store.solid.meshes"
+        :lit="lit"
+        :picked="picked"
+        :want="want"
+        :points="points"
+        :clip="solid.clip"
+        :lumps="solid.panel === 'steps' && solid.showLumps && solid.twin ? solid.twin.lumps : []"
+        @pick="hit"
+        @hover="hover"
+      />
+      <div class="plate">
+        <span class="tab">{{ size }}</span>
+        <span class="quiet">{{ faces }} faces · {{ valid ? "valid solid" : "the kernel calls it invalid" }}</span>
+      </div>
+      <div class="looks" role="group" aria-label="Look from">
+        <button v-for="v in VIEWS" :key="v.name" class="plain" @click="space?.look(v.from)">{{ v.name }}</button>
+        <button class="plain" title="0" @click="space?.fit()">fit</button>
+      </div>
     </div>
-  </div>
-  <div v-else class="empty">
-    <h2>No model yet</h2>
-    <p>Bring in a STEP file (AP203, AP214 or AP242) with the button above.</p>
+    <div v-else class="empty">
+      <h2>No model yet</h2>
+      <p>Bring in a STEP file (AP203, AP214 or AP242) with the button above.</p>
+    </div>
+    <aside class="side" aria-label="About the solid">
+      <nav class="tabs" role="tablist">
+        <button
+          v-for="p in PANELS"
+          :key="p.key"
+          role="tab"
+          :aria-selected="solid.panel === p.key"
+          :class="{ on: solid.panel === p.key }"
+          :title="`${p.name} (${p.press})`"
+          @click="solid.show(p.key)"
+        >
+          {{ p.name }}
+        </button>
+      </nav>
+      <div class="panel" role="tabpanel">
+        <Features v-if="solid.panel === 'features'" />
+        <Measure v-else-if="solid.panel === 'measure'" />
+        <Weigh v-else-if="solid.panel === 'weigh'" />
+        <Steps v-else-if="solid.panel === 'steps'" />
+        <Faults v-else-if="solid.panel === 'faults'" />
+        <Changed v-else />
+      </div>
+    </aside>
   </div>
 </template>
 
@@ -94,54 +175,69 @@ const size = (s: Record<string, unknown>) => {
 .solid {
   height: 100%;
   display: grid;
-  grid-template-columns: 1fr 290px;
+  grid-template-columns: minmax(0, 1fr) 338px;
   min-height: 0;
 }
+.solid.wide {
+  grid-template-columns: minmax(0, 1fr) 480px;
+}
+.view {
+  position: relative;
+  min-height: 0;
+  min-width: 0;
+}
+.plate {
+  position: absolute;
+  left: 12px;
+  top: 10px;
+  display: grid;
+  pointer-events: none;
+}
+.looks {
+  position: absolute;
+  left: 12px;
+  bottom: 12px;
+  display: flex;
+  gap: 4px;
+}
+.looks button {
+  font-size: 13px;
+}
 .side {
-  overflow: auto;
-  padding: 12px;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
   background: var(--panel);
   border-left: 1px solid var(--rule);
 }
-dl {
-  display: grid;
-  grid-template-columns: 62px 1fr;
-  gap: 2px 8px;
-  margin: 0 0 12px;
+.tabs {
+  display: flex;
+  flex: none;
+  border-bottom: 1px solid var(--rule);
+  padding: 4px 6px 0;
 }
-dt {
-  color: var(--quiet);
-}
-dd {
-  margin: 0;
-}
-.feature {
-  display: block;
-  width: 100%;
-  text-align: left;
+.tabs button {
   font: inherit;
+  font-size: 13px;
+  color: var(--quiet);
   background: none;
   border: 0;
-  border-top: 1px solid #e4dfd4;
-  padding: 4px 6px;
+  border-bottom: 3px solid transparent;
+  padding: 4px 5px 5px;
   cursor: pointer;
-  font-family: "Canonis Sheet", sans-serif;
 }
-.feature i {
-  color: var(--quiet);
-  font-style: normal;
-  font-size: 12px;
-  display: inline-block;
-  min-width: 24px;
+.tabs button:hover {
+  color: var(--ink);
 }
-.feature:hover {
-  background: var(--paper);
+.tabs button.on {
+  color: var(--ink);
+  border-bottom-color: var(--petrol);
+  font-weight: 700;
 }
-.feature.on {
-  background: var(--paper);
-  box-shadow:
-    inset 0 0 0 1px var(--halo),
-    inset 0 0 0 3px #2f8f8333;
+.panel {
+  flex: 1;
+  overflow: auto;
+  padding: 8px 12px 20px;
 }
 .empty {
   height: 100%;

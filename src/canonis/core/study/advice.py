@@ -10,7 +10,7 @@ from canonis.core.features.drafts import pull_directions
 from canonis.core.features.graph import extent, parallel, square
 from canonis.core.features.model import Feature, Hole
 from canonis.core.features.walls import wall_pairs
-from canonis.core.solid.model import Solid
+from canonis.core.solid.model import Face, Solid
 from canonis.core.source.threads import tapped_as
 from canonis.core.study.choices import Limits
 from canonis.core.study.sanity import finding
@@ -28,9 +28,8 @@ def _holes(found: Feature) -> list[tuple[str, Hole]]:
 
 def _broken(solid: Solid, found: Feature) -> list[dict[str, Any]]:
     """Bores that a slot, a pocket or another bore breaks into along their length."""
-    open_kinds = {f.id for f in found.forms if f.kind in ("slot", "pocket", "keyway", "groove", "arc-slot")} | {
-        s.id for s in found.slots
-    }
+    # A keyway or a groove in a bore is cut after it; a slot may have been cut before.
+    open_kinds = {f.id for f in found.forms if f.kind in ("slot", "pocket", "arc-slot")} | {s.id for s in found.slots}
     out = []
     for name, hole in _holes(found):
         for f in hole.main_faces:
@@ -78,25 +77,40 @@ def _overlap(a: Hole, b: Hole) -> bool:
     return min(low_a[1], low_b[1]) - max(low_a[0], low_b[0]) > 1e-6
 
 
+def _edge_gap(solid: Solid, face: Face, hole: Hole) -> float | None:
+    """Distance from a hole's axis to an outer wall that runs along it, mm; None where it stands elsewhere."""
+    low, high = extent(solid, [face.index], hole.axis)
+    at = float(hole.start @ hole.axis)
+    if at < low - 1e-6 or at - _length(hole) > high + 1e-6:
+        return None
+    if face.kind == "cylinder":
+        rel = hole.start - face.origin
+        across = float(np.linalg.norm(rel - face.axis * float(rel @ face.axis)))
+        # On its own axis a hole has no edge beside it.
+        return face.radius - across if parallel(face.axis, hole.axis) and 1e-6 < across < face.radius else None
+    if not square(face.axis, hole.axis):
+        return None
+    gap = face.offset - float(face.axis @ hole.start)
+    foot = hole.start + face.axis * gap
+    low, high = extent(solid, [face.index], np.cross(face.axis, hole.axis))
+    inside = low - 1e-6 <= float(foot @ np.cross(face.axis, hole.axis)) <= high + 1e-6
+    return gap if gap > 1e-6 and inside else None
+
+
 def _near_edges(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
     """Holes whose centre is close to an outer wall, or whose rim is close to a bend."""
     out = []
-    outer = [f for f in solid.faces if f.kind == "plane"]
+    outer = [
+        f for f in solid.faces if f.kind == "plane" or (f.kind == "cylinder" and not f.inner and f.sweep > math.pi)
+    ]
     bends = [p for f in found.forms if f.kind == "bend" for p in f.pieces]
     for name, hole in _holes(found):
         room = limits.edge_diameters * hole.diameter
-        for f in outer:
-            if not square(f.axis, hole.axis):
-                continue
-            gap = f.offset - float(f.axis @ hole.start)
-            foot = hole.start + f.axis * gap
-            u = np.cross(f.axis, hole.axis)
-            low, high = extent(solid, [f.index], u)
-            inside = low - 1e-6 <= float(foot @ u) <= high + 1e-6
-            if 1e-6 < gap < room - 1e-9 and inside:
-                out.append(finding("make.near-edge", "advice", f"{name} (⌀{hole.diameter:.4g}) stands {gap:.4g} mm from an edge, less than {limits.edge_diameters:g} × ⌀.",
-                                   solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
-                break
+        gaps = [_edge_gap(solid, f, hole) for f in outer]
+        gap = min((g for g in gaps if g is not None), default=room)
+        if gap < room - 1e-9:
+            out.append(finding("make.near-edge", "advice", f"{name} (⌀{hole.diameter:.4g}) stands {gap:.4g} mm from an edge, less than {limits.edge_diameters:g} × ⌀.",
+                               solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
         for bend in bends:
             rel = hole.start - bend.place
             away = float(np.linalg.norm(rel - bend.axis * float(rel @ bend.axis)))

@@ -81,7 +81,8 @@ def measure_between(a: Target, b: Target, frame: Frame, sheet: Unit) -> dict[str
         rows.append(_row(label, "mm", value, sheet) | {"main": True})
         points = [p, q]
     least, p, q = nearest(a.shape, b.shape)
-    rows.append(_row("nearest", "mm", least, sheet) | ({} if direct else {"main": True}))
+    if not (a.endless and b.endless):
+        rows.append(_row("nearest", "mm", least, sheet) | ({} if direct else {"main": True}))
     points = points or [p, q]
     if len(a.samples) and len(b.samples):
         most = max(float(np.linalg.norm(b.samples - s, axis=1).max()) for s in a.samples)
@@ -94,6 +95,6 @@ def measure_between(a: Target, b: Target, frame: Frame, sheet: Unit) -> dict[str
     turn = _angle(a, b)
     if turn is not None:
         rows.append(_row("angle", "deg", turn, sheet))
-        if 1e-6 < turn < 180 - 1e-6:
+        if 1e-6 < turn < 90 - 1e-6:
             rows.append(_row("the other angle", "deg", 180 - turn, sheet))
     return {"names": [a.name, b.name], "rows": rows, "points": [_list(p) for p in points], "frame": frame.name}

@@ -50,11 +50,13 @@ def describe(entry: dict[str, Any]) -> str:
     if kind in ("boss", "shaft") and "diameter_mm" in e:
         return f"{n}{kind} ⌀{_number(e['diameter_mm'])}, {_number(e['height_mm'])} high"
     words = [
-        f"{name} {_number(e[key])}" for key, name in (
-            ("width_mm", "wide"), ("length_mm", "long"), ("depth_mm", "deep"), ("diameter_mm", "⌀"), ("thickness_mm", "thick"), ("angle_deg", "angle"),
-            ("pitch_mm", "pitch"), ("height_mm", "high"), ("teeth", "teeth"),
+        f"{_number(e[key])} {name}" for key, name in (
+            ("width_mm", "wide"), ("length_mm", "long"), ("depth_mm", "deep"), ("thickness_mm", "thick"), ("height_mm", "high"),
+            ("pitch_mm", "pitch"), ("teeth", "teeth"), ("angle_deg", "degrees"),
         ) if key in e
     ]  # fmt: skip
+    if "diameter_mm" in e:
+        words.insert(0, f"⌀{_number(e['diameter_mm'])}")
     return f"{n}{kind} {', '.join(words)}".strip()
 
 

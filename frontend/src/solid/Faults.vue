@@ -1,0 +1,148 @@
+<script setup lang="ts">
+import { computed } from "vue";
+import { useJob } from "../state";
+import { useSolid, type Finding } from "./store";
+
+const store = useJob();
+const solid = useSolid();
+type Limits = Record<string, number | string>;
+const limits = computed(() => (solid.station?.limits ?? {}) as Limits);
+const faults = computed(() =>
+  (solid.findings ?? []).map((f, k) => ({ ...f, k })).filter((f) => f.severity !== "advice"),
+);
+const advice = computed(() =>
+  (solid.findings ?? []).map((f, k) => ({ ...f, k })).filter((f) => f.severity === "advice"),
+);
+const FIELDS = [
+  { key: "wall_mm", name: "thinnest wall, mm", step: 0.1 },
+  { key: "edge_diameters", name: "hole centre to edge, ⌀", step: 0.1 },
+  { key: "drill_diameters", name: "deepest drilling, ⌀", step: 1 },
+  { key: "thread_diameters", name: "thread length, ⌀", step: 0.1 },
+  { key: "draft_deg", name: "least draft, °", step: 0.25 },
+  { key: "wall_ratio", name: "thickest by thinnest wall", step: 0.1 },
+];
+const MOULD = ["draft_deg", "wall_ratio"];
+const fields = computed(() =>
+  FIELDS.filter((f) => !MOULD.includes(f.key) || limits.value.process === "moulded" || limits.value.process === "cast"),
+);
+const SHAPE = { error: "▲", warning: "△", advice: "○" } as const;
+function set(key: string, value: string) {
+  const n = Number(value.replace(",", "."));
+  if (key !== "process" && !Number.isFinite(n)) return;
+  void solid.patch({ limits: { ...limits.value, [key]: key === "process" ? value : n } as never });
+}
+function show(f: Finding & { k: number }) {
+  solid.finding = solid.finding === f.k ? null : f.k;
+}
+</script>
+
+<template>
+  <div>
+    <p v-if="!solid.findings" class="quiet">Looking for faults …</p>
+    <template v-else>
+      <h4>The solid</h4>
+      <p v-if="!faults.length" class="good">◆ Closed and sound; no tiny edges, slivers or doubled solids.</p>
+      <button
+        v-for="f in faults"
+        :key="f.k"
+        class="finding"
+        :class="[f.severity, { on: solid.finding === f.k }]"
+        @click="show(f)"
+      >
+        <i>{{ SHAPE[f.severity] }}</i> {{ f.message }}
+      </button>
+      <h4>Making advice</h4>
+      <label class="line"
+        >Made by
+        <select
+          :value="limits.process"
+          aria-label="How the part is made"
+          :disabled="!store.mayEdit"
+          @change="set('process', ($event.target as HTMLSelectElement).value)"
+        >
+          <option value="machined">cutting</option>
+          <option value="moulded">moulding</option>
+          <option value="cast">casting</option>
+          <option value="sheet">bending sheet</option>
+        </select>
+      </label>
+      <label v-for="f in fields" :key="f.key" class="line wide"
+        >{{ f.name }}
+        <input
+          type="number"
+          :step="f.step"
+          :value="limits[f.key]"
+          :aria-label="f.name"
+          :disabled="!store.mayEdit"
+          @change="set(f.key, ($event.target as HTMLInputElement).value)"
+        />
+      </label>
+      <p v-if="!advice.length" class="quiet">Nothing to remark within these limits.</p>
+      <button
+        v-for="f in advice"
+        :key="f.k"
+        class="finding advice"
+        :class="{ on: solid.finding === f.k }"
+        @click="show(f)"
+      >
+        <i>{{ SHAPE[f.severity] }}</i> {{ f.message }}
+      </button>
+      <p class="quiet small">
+        Advice only: the shop that makes the part decides. Where a part lifts, holds pressure, guards, carries people or
+        rotates at speed, it is to be checked and approved by a qualified, licensed engineer under the codes that apply
+        locally.
+      </p>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.finding {
+  display: grid;
+  grid-template-columns: 18px 1fr;
+  width: 100%;
+  text-align: left;
+  font: inherit;
+  background: none;
+  border: 0;
+  border-top: 1px solid #e4dfd4;
+  padding: 5px 4px;
+  cursor: pointer;
+}
+.finding:hover,
+.finding.on {
+  background: var(--paper);
+}
+.finding.on {
+  box-shadow: inset 0 0 0 1px var(--halo);
+}
+.finding i {
+  font-style: normal;
+}
+.error i {
+  color: var(--vermilion);
+}
+.line {
+  display: grid;
+  grid-template-columns: 74px 1fr;
+  gap: 6px;
+  align-items: center;
+  margin: 3px 0;
+}
+.line.wide {
+  grid-template-columns: 1fr 74px;
+}
+.good {
+  color: var(--moss);
+  font-weight: 700;
+}
+.small {
+  font-size: 12.5px;
+}
+h4 {
+  margin: 12px 0 4px;
+}
+p {
+  margin: 4px 0;
+}
+</style>

@@ -1,0 +1,198 @@
+<script setup lang="ts">
+import { computed, ref } from "vue";
+import { useJob } from "../state";
+import { useSolid } from "./store";
+import { featureKey, inFrame, sayFeature, writer, type Feature } from "./words";
+
+const store = useJob();
+const solid = useSolid();
+const naming = ref<string | null>(null);
+const typed = ref("");
+const inch = computed(() => store.job?.unit === "in");
+const features = computed(() => (store.solid?.report.features ?? []) as Feature[]);
+const solids = computed(() => store.solid?.report.solids ?? []);
+const names = computed(() => {
+  const out: Record<string, { name: string; status: string }> = {};
+  for (const n of store.solid?.names ?? []) if (n.id) out[`${n.solid}.${n.id}`] = n;
+  return out;
+});
+const lost = computed(() => (store.solid?.names ?? []).filter((n) => !n.id));
+const place = (f: Feature) => {
+  const at = f.positions_mm?.[0];
+  if (!at) return "";
+  const len = writer(inch.value);
+  return inFrame(at, solid.masses?.frame).map(len).join(", ");
+};
+const chosen = computed(() => features.value.find((f) => featureKey(f) === store.feature) ?? null);
+interface Mirror {
+  normal: number[];
+  offset_mm: number;
+  complete: boolean;
+  broken_by: string[];
+}
+const mirrors = computed(() =>
+  solids.value.flatMap((s) =>
+    ((s.symmetry as unknown as Mirror[] | undefined) ?? []).map((m) => ({ ...m, solid: s.name })),
+  ),
+);
+const way = (n: number[]) => {
+  const k = n.findIndex((c) => Math.abs(Math.abs(c) - 1) < 1e-6);
+  return k >= 0 ? "xyz"[k] : n.map((c) => +c.toFixed(3)).join(", ");
+};
+const turned = computed(() => solids.value.some((s) => s.turned));
+function startNaming(f: Feature) {
+  naming.value = featureKey(f);
+  typed.value = names.value[featureKey(f)]?.name ?? "";
+}
+async function keepName(f: Feature) {
+  naming.value = null;
+  await solid.name(f.id, f.solid ?? 0, typed.value);
+}
+function toggle(f: Feature) {
+  store.feature = store.feature === featureKey(f) ? null : featureKey(f);
+}
+const LEVELS = computed(() => {
+  const len = writer(inch.value);
+  const rows = (solids.value[0]?.levels ?? []) as unknown as { direction: number[]; levels_mm: number[] }[];
+  return rows
+    .filter((r) => r.levels_mm.length > 1)
+    .sort((a, b) => way(a.direction).localeCompare(way(b.direction)))
+    .slice(0, 6)
+    .map((r) => ({
+      way: way(r.direction),
+      list: r.levels_mm.slice(0, 14).map(len).join(" · "),
+      more: r.levels_mm.length - 14,
+    }));
+});
+</script>
+
+<template>
+  <div>
+    <p v-if="lost.length" class="warn">
+      Names that this model has no feature for: {{ lost.map((n) => n.name).join(", ") }}.
+    </p>
+    <div v-for="f in features" :key="featureKey(f)" class="row" :class="{ on: store.feature === featureKey(f) }">
+      <button class="feature" :aria-pressed="store.feature === featureKey(f)" @click="toggle(f)">
+        <i>{{ f.id }}</i>
+        <span
+          ><b v-if="names[featureKey(f)]">{{ names[featureKey(f)].name }} · </b>{{ sayFeature(f, inch)
+          }}<em v-if="f.sure === 'likely'" title="A likely reading; look at it"> likely</em
+          ><em v-if="names[featureKey(f)] && names[featureKey(f)].status !== 'same'">
+            {{ names[featureKey(f)].status }}</em
+          ></span
+        >
+      </button>
+      <div v-if="store.feature === featureKey(f)" class="more">
+        <span v-if="place(f)" class="tab quiet">at {{ place(f) }}</span>
+        <span v-if="f.tapped_guess" class="quiet"
+          >tap drill of {{ (f.tapped_guess as string[]).slice(0, 2).join(" or ") }}?</span
+        >
+        <span v-if="f.centre_drill" class="quiet">a centre drill</span>
+        <span v-if="f.differing" class="quiet">
+          the odd place on its circle is {{ (f.differing as { feature: string }[]).map((d) => d.feature).join(", ") }}
+        </span>
+        <span class="doing">
+          <button
+            v-if="!['flat', 'free-form', 'fillet', 'chamfer', 'wall', 'draft'].includes(f.kind)"
+            class="plain"
+            @click="solid.pick({ kind: 'feature', solid: f.solid ?? 0, index: 0, end: 0, id: f.id, member: 0 })"
+          >
+            Measure from it
+          </button>
+          <button v-if="store.mayEdit && naming !== featureKey(f)" class="plain" @click="startNaming(f)">
+            Name it
+          </button>
+        </span>
+        <form v-if="naming === featureKey(f)" @submit.prevent="keepName(f)">
+          <input v-model="typed" aria-label="Name of the feature" maxlength="80" placeholder="the source's own name" />
+          <button class="plain main">Keep</button>
+        </form>
+      </div>
+    </div>
+    <p v-if="!features.length" class="quiet">Nothing was recognised on this model.</p>
+    <template v-if="LEVELS.length">
+      <h4>Levels</h4>
+      <p v-for="l in LEVELS" :key="l.way" class="tab levels">
+        <i>{{ l.way }}</i> {{ l.list }}<span v-if="l.more > 0" class="quiet"> and {{ l.more }} more</span>
+      </p>
+    </template>
+    <template v-if="mirrors.length">
+      <h4>Mirror planes</h4>
+      <p v-for="(m, k) in mirrors" :key="k">
+        {{ m.complete ? "◆" : "▲" }} across {{ way(m.normal) }} at
+        <span class="tab">{{ writer(inch)(m.offset_mm) }}</span><span v-if="!m.complete" class="quiet">
+          but for {{ m.broken_by.slice(0, 6).join(", ") }}</span
+        >
+      </p>
+    </template>
+    <p v-if="turned" class="quiet">A turned part: most of its surface turns about one axis.</p>
+    <p v-if="chosen" class="quiet hint">Click its faces on the part to see what else belongs to it.</p>
+  </div>
+</template>
+
+<style scoped>
+.row {
+  border-top: 1px solid #e4dfd4;
+}
+.row.on {
+  background: var(--paper);
+  box-shadow:
+    inset 0 0 0 1px var(--halo),
+    inset 0 0 0 3px #2f8f8333;
+}
+.feature {
+  display: grid;
+  grid-template-columns: 30px 1fr;
+  gap: 4px;
+  width: 100%;
+  text-align: left;
+  font: inherit;
+  background: none;
+  border: 0;
+  padding: 4px 6px;
+  cursor: pointer;
+  font-family: "Canonis Sheet", sans-serif;
+}
+.row:not(.on) .feature:hover {
+  background: var(--paper);
+}
+i {
+  color: var(--quiet);
+  font-style: normal;
+  font-size: 12px;
+  padding-top: 2px;
+}
+em {
+  color: var(--plum);
+  font-size: 12px;
+}
+.more {
+  display: grid;
+  gap: 4px;
+  padding: 0 6px 8px 40px;
+}
+.doing,
+form {
+  display: flex;
+  gap: 6px;
+}
+form input {
+  min-width: 0;
+  flex: 1;
+}
+h4 {
+  margin: 14px 0 2px;
+}
+p {
+  margin: 3px 0;
+}
+.levels {
+  font-size: 13px;
+}
+.warn {
+  color: var(--vermilion);
+}
+.hint {
+  margin-top: 10px;
+}
+</style>

@@ -1,0 +1,326 @@
+import { defineStore } from "pinia";
+import { api, take, type Schemas, type TaskState } from "../api/client";
+import type { Clip } from "../space/Space.vue";
+import type { Hit } from "../space/picking";
+import { useJob } from "../state";
+
+export type Station = Schemas["StationState"];
+export type Pick = Schemas["Pick"];
+export interface Row {
+  label: string;
+  unit: "mm" | "deg" | "mm2";
+  value: number;
+  text: string;
+  fraction?: { text: string; exact: boolean; off_mm: number };
+  main?: boolean;
+}
+export interface Measured {
+  names: string[];
+  rows: Row[];
+  points: number[][];
+  frame: string;
+  frame_status: string;
+}
+export interface Finding {
+  rule: string;
+  severity: "error" | "warning" | "advice";
+  message: string;
+  solid: number;
+  faces: number[];
+  point: number[] | null;
+}
+export interface LedgerRow {
+  name: string;
+  volume_mm3: number;
+  mass_g: number | null;
+  mass_more_g: number | null;
+  volume_more_mm3: number;
+  faces: number;
+  faces_more: number;
+  centre_mm: number[];
+  centre_in_frame_mm?: number[];
+  changes: { change: string; text: string; after: string | null }[];
+  expected: { mass_g: number | null; volume_mm3: number | null; centre_mm: number[] | null } | null;
+  state: "none" | "proven" | "unproven" | "differs";
+  differs: string[];
+  note: string;
+}
+export interface LedgerResult {
+  rows: LedgerRow[];
+  first: {
+    step: number;
+    name: string;
+    added: string[];
+    slips: { kind: string; text: string; agree: number; of: number }[];
+  } | null;
+  saved: { from: string; to: string; ratio: number; saved_mm3: number; parts_from_same: number } | null;
+  expected_by: string;
+}
+export interface TwinResult {
+  same: boolean;
+  only_model_mm3: number;
+  only_twin_mm3: number;
+  model_mm3: number;
+  twin_mm3: number;
+  lumps: {
+    side: string;
+    volume_mm3: number;
+    centre_mm: number[];
+    near: string;
+    mesh: { positions: number[]; triangles: number[] };
+  }[];
+}
+export interface MassRow {
+  label: string;
+  text: string;
+  unit: string;
+}
+export interface MassBody {
+  name: string;
+  mass_g: number | null;
+  density: number | null;
+  centre_mm: number[];
+  rows: MassRow[];
+  tensor: number[][];
+  tensor_origin: number[][];
+  principal: { moment: number; text: string; unit: string; axis: number[] }[];
+  inertia_factor: number;
+  inertia_unit: string;
+}
+export interface Masses {
+  frame: { name: string; origin: number[]; x: number[]; y: number[]; z: number[] };
+  frame_status: string;
+  system: string;
+  bodies: MassBody[];
+  densities: (number | null)[];
+  checkpoint: {
+    step: string;
+    mass_g: number | null;
+    centre_mm: number[] | null;
+    centre_here_mm: number[];
+    fits: boolean;
+    mass_off_g: number | null;
+    centre_off_mm: number[] | null;
+    frame: string;
+    reasons: string[];
+  } | null;
+}
+export type Panel = "features" | "measure" | "weigh" | "steps" | "faults" | "changes";
+/** What a click on the part picks. */
+export type Want = "face" | "edge" | "corner" | "axis" | "sharp";
+
+/** A cut across an axis through the middle, the half away from the first view kept. */
+export const opened = (axis: 0 | 1 | 2): Clip => ({ axis, at: 0.5, turned: axis === 1 });
+
+/** The Solid station: what is picked, measured and weighed. */
+export const useSolid = defineStore("solid", {
+  state: () => ({
+    id: 0,
+    model: null as number | null,
+    panel: "features" as Panel,
+    want: "face" as Want,
+    station: null as Station | null,
+    picks: [] as Pick[],
+    measured: null as Measured | null,
+    masses: null as Masses | null,
+    findings: null as Finding[] | null,
+    finding: null as number | null,
+    clip: null as Clip | null,
+    probing: false,
+    thickness: null as { mm: number | null; at: number[] } | null,
+    /** Picks gathered for a frame, and the frame they are for. */
+    framing: null as { kind: Schemas["FramePick"]["kind"]; need: number } | null,
+    showLumps: true,
+    busy: 0,
+    asked: 0,
+  }),
+  getters: {
+    ledger: (s) => (s.station?.ledger?.result ?? null) as unknown as LedgerResult | null,
+    twin: (s) => (s.station?.twin?.result ?? null) as unknown as TwinResult | null,
+    main: (s) => s.measured?.rows.find((r) => r.main) ?? s.measured?.rows[0] ?? null,
+  },
+  actions: {
+    path() {
+      return { params: { path: { job_id: this.id } } };
+    },
+    async run<T>(work: () => Promise<T>): Promise<T | undefined> {
+      this.busy++;
+      try {
+        return await useJob().guard(work);
+      } finally {
+        this.busy--;
+      }
+    },
+    async open(id: number, model: number | null) {
+      const other = id !== this.id || model !== this.model;
+      this.id = id;
+      this.model = model;
+      if (other)
+        Object.assign(this, {
+          picks: [],
+          measured: null,
+          masses: null,
+          findings: null,
+          finding: null,
+          thickness: null,
+        });
+      await this.load();
+      await this.show(this.panel);
+    },
+    async load() {
+      const id = this.id;
+      const station = await this.run(() => take(api.GET("/api/jobs/{job_id}/station", this.path())));
+      if (station && id === this.id) this.station = station;
+    },
+    async show(panel: Panel) {
+      this.panel = panel;
+      if (!this.model) return;
+      if (panel === "weigh") await this.weigh();
+      if (panel === "faults" && !this.findings) await this.examine();
+    },
+    async weigh() {
+      const got = await this.run(() => take(api.GET("/api/jobs/{job_id}/masses", this.path())));
+      if (got) this.masses = got as unknown as Masses;
+    },
+    async examine() {
+      const got = await this.run(() => take(api.GET("/api/jobs/{job_id}/findings", this.path())));
+      if (got) this.findings = got as unknown as Finding[];
+    },
+    /** Take a click on the part as a pick of the kind that is wanted. */
+    async hit(hit: Hit) {
+      const base = { solid: hit.solid, index: hit.index, end: hit.end, id: "", member: 0 };
+      if (hit.kind === "edge") return this.pick({ ...base, kind: "edge" });
+      if (hit.kind === "corner") return this.pick({ ...base, kind: "vertex" });
+      const kind = this.want === "axis" ? "axis" : this.want === "sharp" ? "sharp" : "face";
+      return this.pick({ ...base, kind });
+    },
+    async pick(pick: Pick) {
+      if (this.framing) {
+        this.picks = [...this.picks, pick];
+        if (this.picks.length >= this.framing.need) await this.setFrame(this.framing.kind, this.picks);
+        return;
+      }
+      this.picks = this.picks.length >= 2 ? [pick] : [...this.picks, pick];
+      await this.measure();
+    },
+    async measure() {
+      if (!this.picks.length) return void (this.measured = null);
+      const asked = ++this.asked;
+      const body = { picks: this.picks };
+      const got = await this.run(() => take(api.POST("/api/jobs/{job_id}/measure", { ...this.path(), body })));
+      if (asked !== this.asked) return;
+      if (got) this.measured = got as unknown as Measured;
+      else this.picks = this.picks.slice(0, -1);
+    },
+    clear() {
+      this.picks = [];
+      this.measured = null;
+      this.framing = null;
+    },
+    frameBy(kind: Schemas["FramePick"]["kind"]) {
+      const need = { file: 0, "box-corner": 0, "sharp-corner": 1, axis: 1, points: 3, faces: 3 }[kind];
+      this.clear();
+      if (!need) return;
+      this.framing = { kind, need };
+      this.want = kind === "faces" ? "face" : kind === "axis" ? "axis" : "corner";
+    },
+    async setFrame(kind: Schemas["FramePick"]["kind"], picks: Pick[], name = "") {
+      const made = await this.run(() =>
+        take(api.PUT("/api/jobs/{job_id}/frame", { ...this.path(), body: { kind, picks, name } })),
+      );
+      this.clear();
+      if (!made) return;
+      this.station = made;
+      await this.weigh();
+    },
+    async patch(body: Schemas["StationPatch"]) {
+      const made = await this.run(() => take(api.PATCH("/api/jobs/{job_id}/station", { ...this.path(), body })));
+      if (!made) return;
+      this.station = made;
+      if (body.limits) await this.examine();
+      else await this.weigh();
+    },
+    async probe(hit: Hit | null) {
+      if (!hit || hit.kind !== "face") return void (this.thickness = null);
+      const body = { solid: hit.solid, face: hit.index, at: hit.at as [number, number, number] };
+      const mm = await this.run(() => take(api.POST("/api/jobs/{job_id}/thickness", { ...this.path(), body })));
+      if (mm !== undefined) this.thickness = { mm, at: hit.at };
+    },
+    started(task: TaskState | undefined) {
+      if (task) useJob().tasks = [task, ...useJob().tasks];
+    },
+    async weighStates() {
+      this.started(await this.run(() => take(api.POST("/api/jobs/{job_id}/ledger", this.path()))));
+    },
+    async compareTwin() {
+      this.started(await this.run(() => take(api.POST("/api/jobs/{job_id}/twin", this.path()))));
+    },
+    async sendRecipe(text: string, states: boolean) {
+      const body = { text, states };
+      this.started(await this.run(() => take(api.PUT("/api/jobs/{job_id}/recipe", { ...this.path(), body }))));
+    },
+    async addState(file: File) {
+      const form = new FormData();
+      form.append("file", file);
+      const made = await this.run(() => {
+        const call = fetch(`/api/jobs/${this.id}/states`, { method: "POST", body: form }).then(async (response) => ({
+          response,
+          data: response.ok ? ((await response.json()) as Station) : undefined,
+          error: response.ok ? undefined : await response.json().catch(() => undefined),
+        }));
+        return take(call);
+      });
+      if (made) this.station = made;
+    },
+    async changeState(id: number, body: Schemas["StatePatch"]) {
+      const params = { path: { job_id: this.id, state_id: id } };
+      const made = await this.run(() => take(api.PATCH("/api/jobs/{job_id}/states/{state_id}", { params, body })));
+      if (made) this.station = made;
+    },
+    async removeState(id: number) {
+      const params = { path: { job_id: this.id, state_id: id } };
+      const made = await this.run(() => take(api.DELETE("/api/jobs/{job_id}/states/{state_id}", { params })));
+      if (made) this.station = made;
+    },
+    async name(id: string, solid: number, name: string) {
+      const job = useJob();
+      const body = { id, solid, name };
+      const made = await this.run(() => take(api.PUT("/api/jobs/{job_id}/names", { ...this.path(), body })));
+      if (made && job.solid) job.solid.names = made as never;
+    },
+    async adopt() {
+      const job = useJob();
+      const made = await this.run(() => take(api.POST("/api/jobs/{job_id}/adopt", this.path())));
+      if (!made) return;
+      job.notice = made.added
+        ? `${made.added} measurements of the model stand in the source now.`
+        : "The source already states every measurement of this model.";
+      await job.guard(() => job.loadJob());
+    },
+    /** A measured length or angle becomes a line of the source, or a working. */
+    async keep(row: Row, as: "line" | "working") {
+      const job = useJob();
+      if (!job.job || !this.measured) return;
+      const source = job.job.source;
+      const where = `${row.label}, ${this.measured.names.join(" to ")}`.slice(0, 120);
+      const fresh = `q${Date.now().toString(36)}`;
+      const last = source.lines.at(-1) as { id?: string } | undefined;
+      const op =
+        as === "line"
+          ? { op: "insert", id: fresh, after: last?.id ?? null, line: { text: row.text, where } }
+          : {
+              op: "put",
+              what: "workings",
+              rev: source.revs.workings ?? 0,
+              value: [...source.workings.map((w) => String(w.text)), row.text.replace("°", " deg")],
+            };
+      const made = await this.run(() =>
+        take(api.POST("/api/jobs/{job_id}/source/edits", { ...this.path(), body: { ops: [op] } })),
+      );
+      if (!made) return;
+      job.job.source = made.source;
+      job.notice =
+        as === "line" ? `“${row.text}” is a line of the source now.` : `“${row.text}” is on the workings pad now.`;
+    },
+  },
+});
