@@ -553,7 +553,7 @@ PARTS: dict[str, tuple[list[Step], list[dict[str, Any]]]] = {
             {"name": "r", **block(4, 20, 15, 10, 5, 5)},
             {"op": "row", "steps": ["r"], "direction": [1, 0, 0], "pitch": 25, "count": 3},
         ],
-        [found("boss", 3, height_mm=15, width_mm=4, length_mm=20, pattern="linear")],
+        [found("rib", 3, height_mm=15, thickness_mm=4, length_mm=20, pattern="linear")],
     ),
     "shell": (
         [block(60, 40, 30), {"op": "shell", "open": {"normal": [0, 0, 1]}, "thickness": 2}],
@@ -617,5 +617,236 @@ PARTS: dict[str, tuple[list[Step], list[dict[str, Any]]]] = {
     "hole broken by a slot": (
         [block(60, 40, 30), hole([[60, 20, 15]], 10, axis=(1, 0, 0)), shape({"rect": [25, 0, 10, 40]}, 30, -20)],
         [bore(1, 10), found("slot", width_mm=10, depth_mm=20, open=True)],
+    ),
+}
+
+_RIB_BODY = [
+    block(60, 40, 6),
+    {"op": "extrude", "profile": {"plane": "XY", "outer": {"rect": [0, 0, 6, 40]}}, "distance": 46},
+    {
+        "op": "rib",
+        "profile": {"plane": plane([0, 20, 0], [1, 0, 0], [0, -1, 0]), "line": [[6, 36], [36, 6]]},
+        "thickness": 5,
+        "direction": [-0.7, 0, -0.7],
+    },
+]
+_BOSS = shape({"circle": [40, 25, 20]}, 12, 15, "add")
+_SLOT = {"slot": [30, 25, 50, 25, 8]}
+_CHAMFERED = {"op": "chamfer", "edges": near([-20, 0, 80]), "legs": [2, 2]}
+_HELIX = {"axis": {"point": [0, 0, 5], "direction": [0, 0, 1]}, "pitch": 2.5, "turns": 8, "diameter": 20}
+
+
+def rounded(radius: float, **edges: Any) -> Step:
+    return {"op": "round", "edges": edges, "radius": radius}
+
+
+def _start(k: int) -> Step:
+    at = 5 + 2.5 * k
+    profile = {**_thread_profile(8.5, 1.5, 1.6), "plane": plane([0, 0, at], [1, 0, 0], [0, -1, 0])}
+    return {
+        "op": "sweep",
+        "profile": profile,
+        "path": {
+            "helix": {"axis": {"point": [0, 0, at], "direction": [0, 0, 1]}, "pitch": 5, "turns": 4, "diameter": 17}
+        },
+    }
+
+
+#: The same kinds with rounds, chamfers and neighbours that hide their plain edges.
+PARTS |= {
+    "pocket with a rounded floor": (
+        [PLATE, shape(ROUNDED, 12, -5), rounded(1, on={"normal": [0, 0, 1], "at": 7})],
+        [
+            found("pocket", depth_mm=5, corner_radius_mm=3, width_mm=20, length_mm=40),
+            found("fillet", 8, radius_mm=1, convex=False),
+            found("fillet", 4, radius_mm=3),
+        ],
+    ),
+    "pocket with a rounded mouth": (
+        [PLATE, shape(ROUNDED, 12, -5), rounded(1, near=[[40, 15, 12]])],
+        [
+            found("pocket", depth_mm=5, corner_radius_mm=3, width_mm=20, length_mm=40),
+            found("fillet", 8, radius_mm=1, convex=True),
+            found("fillet", 4, radius_mm=3),
+        ],
+    ),
+    "pocket with a chamfered mouth": (
+        [
+            PLATE,
+            shape({"rect": [20, 15, 40, 20]}, 12, -5),
+            {"op": "chamfer", "edges": near([40, 15, 12], [40, 35, 12], [20, 25, 12], [60, 25, 12]), "legs": [1, 1]},
+        ],
+        [found("pocket", depth_mm=5, width_mm=20, length_mm=40), found("chamfer", 4, legs_mm=[1, 1])],
+    ),
+    "boss with a fillet at its foot": (
+        [PLATE, _BOSS, rounded(2, near=[[30, 25, 12]])],
+        [found("boss", diameter_mm=20, height_mm=15), found("fillet", radius_mm=2, convex=False)],
+    ),
+    "boss with a chamfered top": (
+        [PLATE, _BOSS, {"op": "chamfer", "edges": near([30, 25, 27]), "legs": [1, 1]}],
+        [found("boss", diameter_mm=20, height_mm=15), found("chamfer", legs_mm=[1, 1])],
+    ),
+    "chamfered slot": (
+        [PLATE, shape(_SLOT, 12, -12), {"op": "chamfer", "edges": near([40, 21, 12]), "legs": [0.5, 0.5]}],
+        [found("slot", width_mm=8, centres_mm=20, through=True), found("chamfer", 4, legs_mm=[0.5, 0.5], chains=1)],
+    ),
+    "slot with a rounded floor": (
+        [PLATE, shape(_SLOT, 12, -5), rounded(1, near=[[40, 21, 7]])],
+        [
+            found("slot", width_mm=8, centres_mm=20, depth_mm=5, through=False),
+            found("fillet", 4, radius_mm=1, convex=False),
+        ],
+    ),
+    "groove with fillets": (
+        [GROOVED, rounded(0.5, near=[[-12, 0, 20], [-12, 0, 24]])],
+        [
+            found("groove", on="shaft", width_mm=4, depth_mm=3, diameter_mm=24),
+            found("fillet", 2, radius_mm=0.5),
+            found("shaft", height_mm=20),
+            found("shaft", height_mm=26),
+        ],
+    ),
+    "groove with chamfers": (
+        [GROOVED, {"op": "chamfer", "edges": near([-15, 0, 20], [-15, 0, 24]), "legs": [0.5, 0.5]}],
+        [
+            found("groove", on="shaft", width_mm=4, depth_mm=3, diameter_mm=24),
+            found("chamfer", 2, legs_mm=[0.5, 0.5]),
+            found("shaft", height_mm=19.5),
+            found("shaft", height_mm=25.5),
+        ],
+    ),
+    "rib with fillets": (
+        [*_RIB_BODY, rounded(1, near=[[21, 17.5, 6], [21, 22.5, 6], [6, 17.5, 21], [6, 22.5, 21]])],
+        [found("rib", thickness_mm=5, web=False), found("fillet", 4, radius_mm=1, convex=False)],
+    ),
+    "open slot with fillets": (
+        [PLATE, shape({"rect": [30, 0, 10, 50]}, 12, -5), rounded(1.5, near=[[30, 25, 7], [40, 25, 7]])],
+        [
+            found("slot", width_mm=10, depth_mm=5, length_mm=50, open=True),
+            found("fillet", 2, radius_mm=1.5, convex=False),
+        ],
+    ),
+    "keyway in a chamfered shaft": (
+        [SHAFT, _CHAMFERED, _on_shaft({"rect": [50, -6, 30, 12]}, 5)],
+        [
+            found("keyway", form="parallel", on="shaft", width_mm=12, from_axis_mm=15, length_mm=30),
+            found("chamfer", legs_mm=[2, 2]),
+            found("shaft", diameter_mm=40),
+        ],
+    ),
+    "tray with rounded corners": (
+        [
+            block(60, 40, 30),
+            rounded(6, parallel=[0, 0, 1]),
+            {"op": "shell", "open": {"normal": [0, 0, 1]}, "thickness": 2},
+        ],
+        [
+            found("pocket", depth_mm=28, width_mm=36, length_mm=56, corner_radius_mm=4),
+            found("fillet", 4, radius_mm=4, convex=False),
+            found("fillet", 4, radius_mm=6, convex=True),
+            found("wall", thickness_mm=2),
+        ],
+    ),
+    "ring of bosses with holes": (
+        [
+            rod(100, 10),
+            {"name": "b", **shape({"circle": [35, 0, 16]}, 10, 8, "add")},
+            {"name": "h", **hole([[35, 0, 18]], 6)},
+            ring(["b", "h"], 5),
+        ],
+        [
+            found("boss", 5, diameter_mm=16, height_mm=8, pattern="circular"),
+            bore(5, 6, pattern="circular"),
+            found("shaft", diameter_mm=100),
+        ],
+    ),
+    "bolt blank": (
+        [
+            {
+                "op": "extrude",
+                "profile": {"plane": "XY", "outer": {"regular": {"centre": [0, 0], "sides": 6, "across-flats": 24}}},
+                "distance": 10,
+            },
+            rod(16, 50, 10),
+        ],
+        [found("boss", diameter_mm=16, height_mm=50)],
+    ),
+    "inner spline": (
+        [
+            rod(60, 30),
+            rod(32, 30, 0, "cut"),
+            {
+                "op": "extrude",
+                "name": "t",
+                "profile": {"plane": "XY", "outer": {"rect": [0, -3, 19, 6]}},
+                "distance": 30,
+                "mode": "cut",
+            },
+            ring(["t"], 8),
+        ],
+        [found("spline", internal=True, teeth=8, minor_mm=32), found("shaft", diameter_mm=60)],
+    ),
+    "hub with four ribs": (
+        [rod(80, 6), rod(30, 40), {"name": "r", **block(25, 4, 20, 13, -2, 6)}, ring(["r"], 4)],
+        [found("rib", 4, thickness_mm=4), found("shaft", diameter_mm=80), found("shaft", diameter_mm=30, height_mm=34)],
+    ),
+    "two-start thread": (
+        [rod(17, 40), _start(0), _start(1)],
+        [
+            found("thread", internal=False, pitch_mm=2.5, starts=2, major_mm=20, minor_mm=17, hand="right"),
+            found("shaft", diameter_mm=17),
+        ],
+    ),
+    "inner thread": (
+        [
+            rod(40, 30),
+            hole([[0, 0, 30]], 20),
+            {
+                "op": "sweep",
+                "mode": "cut",
+                "path": {"helix": _HELIX},
+                "profile": {
+                    "plane": plane([0, 0, 5], [1, 0, 0], [0, -1, 0]),
+                    "outer": {"path": [["M", 9.8, -0.8], ["L", 11.5, -0.4], ["L", 11.5, 0.4], ["L", 9.8, 0.8], ["Z"]]},
+                },
+            },
+        ],
+        [
+            found("thread", internal=True, pitch_mm=2.5, major_mm=23, minor_mm=20, starts=1, hand="right"),
+            bore(1, 20),
+            found("shaft", diameter_mm=40),
+        ],
+    ),
+    "hole through a pocket": (
+        [PLATE, shape({"rect": [20, 10, 40, 30]}, 12, -5), hole([[40, 25, 7]], 8)],
+        [found("pocket", depth_mm=5, width_mm=30, length_mm=40), bore(1, 8)],
+    ),
+    "flange": (
+        [
+            turned((10, 0), (40, 0), (40, 8), (20, 8), (20, 40), (10, 40)),
+            {"name": "h", **hole([[30, 0, 8]], 7)},
+            ring(["h"], 6),
+        ],
+        [
+            bore(6, 7, pattern="circular"),
+            bore(1, 20),
+            found("shaft", diameter_mm=80, height_mm=8),
+            found("shaft", diameter_mm=40, height_mm=32),
+        ],
+    ),
+    "crossing blind bores": (
+        [
+            block(60, 60, 60),
+            hole([[30, 30, 60]], 16, depth=45, point=118),
+            hole([[60, 30, 30]], 10, axis=(1, 0, 0), depth=40, point=118),
+        ],
+        [
+            bore(1, 16, [[30, 30, 60]], depth_mm=45, bottom="cone", axis=[0, 0, 1]),
+            bore(1, 10, [[60, 30, 30]], depth_mm=40, axis=[1, 0, 0]),
+        ],
+    ),
+    "drafted block on a plate": (
+        [PLATE, shape({"rect": [20, 15, 40, 20]}, 12, 10, "add", draft=-5)],
+        [found("boss", height_mm=10, draft_deg=5)],
     ),
 }

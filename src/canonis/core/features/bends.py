@@ -22,6 +22,8 @@ def find_bends(solid: Solid, taken: set[int]) -> list[Piece]:
     partial = [
         f for f in solid.faces
         if f.kind == "cylinder" and f.sweep < 1.5 * math.pi and f.index not in taken and len(_sheets(solid, f)) >= 2
+        # The corner of a tray has the floor at its end; a bend ends in the open.
+        and not any(solid.edges[e].dihedral == "concave" for e, _ in solid.neighbours[f.index])
     ]  # fmt: skip
     for base, axis, faces in axis_groups(partial):
         outers = [f for f in faces if not f.inner]

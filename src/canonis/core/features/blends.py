@@ -76,7 +76,8 @@ def _cone(solid: Solid, face: Face) -> tuple[float, float, float] | None:
     """Legs and angle of a conical chamfer at the end of a shaft, or None."""
     edges = [solid.edges[e] for e, _ in solid.neighbours[face.index]]
     rims = [e for e in edges if e.kind == "circle"]
-    if face.inner or len(rims) < 2 or any(e.dihedral == "concave" for e in rims):
+    # The mouth of a bore is a seat or a rim of the hole; the chamfered end of a slot covers half a turn.
+    if (face.inner and face.sweep > 1.5 * math.pi) or len(rims) < 2 or any(e.dihedral == "concave" for e in rims):
         return None
     radial = (face.span[1] - face.span[0]) * math.tan(face.half_angle)
     along = face.span[1] - face.span[0]

@@ -43,16 +43,23 @@ def find_forms(solid: Solid, found: Feature) -> tuple[Form, ...]:
             pieces.append(piece)
 
     claim(find_helices(solid))
+    threads = set(taken)
     claim(find_splines(solid))
     claim(find_keyways(solid, list(found.slots), holes | taken))
     claim(find_grooves(solid))
     claim(find_face_grooves(solid, found.holes))
     claim(find_bends(solid, taken | holes | slots))
-    claim(find_hollows(solid, holes | slots))
-    claim(find_islands(solid, holes | slots))
+    # A threaded bore is a hole with a thread, whatever its mouth looks like.
+    claim([p for p in find_hollows(solid, holes | slots | taken) if not set(p.faces) & threads])
+    ribs = find_ribs(solid, holes | slots | taken)
+    for island in find_islands(solid, holes | slots):
+        mine = set(island.faces)
+        # A hub with ribs around it is no boss of one odd outline.
+        if island.data.get("outline") != "free" or not any(set(r.faces) <= mine for r in ribs):
+            claim([island])
     blends = {f for b in found.blends for f in b.faces}
     claim(find_channels(solid, holes | slots | taken, blends))
-    claim(find_ribs(solid, holes | slots | taken))
+    claim(ribs)
     shafts = {f for s in found.shafts for f in s.faces}
     plain = holes | slots | shafts | blends
     claim(find_tapers(solid, plain | taken))

@@ -15,8 +15,8 @@ __all__ = ["find_grooves", "find_splines"]
 _NECK = 0.75
 
 
-def _rim(solid: Solid, wall: Face, base: Vec, axis: Vec, level: float) -> float:
-    """Largest radius that a wall square to the axis reaches, mm."""
+def _rim(solid: Solid, wall: Face, base: Vec, axis: Vec) -> float:
+    """Radius of the shaft at a wall square to the axis, a chamfer or a round at the wall's edge undone, mm."""
     radii = [0.0]
     for e in wall.edges:
         edge = solid.edges[e]
@@ -25,6 +25,16 @@ def _rim(solid: Solid, wall: Face, base: Vec, axis: Vec, level: float) -> float:
         else:
             rel = edge.middle - base
             radii.append(float(np.linalg.norm(rel - axis * float(rel @ axis))))
+    for _, k in solid.neighbours[wall.index]:
+        beside = solid.faces[k]
+        small = beside.area < 0.5 * wall.area or beside.kind == "torus"
+        if (
+            beside.kind in ("cone", "torus")
+            and not beside.inner
+            and small
+            and same_axis(base, axis, beside.origin, beside.axis)
+        ):
+            radii += [solid.edges[e].radius for e in beside.edges if solid.edges[e].kind == "circle"]
     return max(radii)
 
 
@@ -56,7 +66,7 @@ def find_grooves(solid: Solid) -> list[Piece]:
             if not below or not above:
                 continue
             (z0, low), (z1, high) = below[0], above[0]
-            rims = [_rim(solid, w, run.base, run.axis, z) for z, w in ((z0, low), (z1, high))]
+            rims = [_rim(solid, w, run.base, run.axis) for w in (low, high)]
             depth, width = min(rims) - seg.radius, z1 - z0
             if depth < TOL or width > _NECK * 2 * min(rims) or width > 12 * depth:
                 continue

@@ -140,8 +140,8 @@ def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bo
     low, high = min(h.low for h in helices), max(h.high for h in helices)
     right = sum(1 if h.lead > 0 else -1 for h in helices) > 0
     ridge = [f.index for f in solid.faces if _at_one_radius(by_edge, f.edges) and len(set(f.edges) & mine) >= 2]
-    # The crest is the thread's; the root may be the plain core between its turns.
-    at_top = root if internal else crest
+    # The strip at the major diameter is the thread's; that at the minor one is the bore or the core itself.
+    at_top = crest
     own = tuple(
         sorted(
             {
@@ -154,6 +154,12 @@ def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bo
             }
         )
     )
+    # The small flat ends where the winding stops.
+    tips = {
+        k for f in own for _, k in solid.neighbours[f]
+        if solid.faces[k].kind == "plane" and solid.faces[k].area < 2 * (crest - root) * lead and abs(float(solid.faces[k].axis @ axis)) < 0.5
+    }  # fmt: skip
+    own = tuple(sorted({*own, *tips}))
     data: dict[str, Any] = {
         "internal": internal, "pitch_mm": lead / starts, "major_mm": 2 * crest, "minor_mm": 2 * root, "length_mm": high - low,
         "hand": "right" if right else "left", "starts": starts,

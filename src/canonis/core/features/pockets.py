@@ -175,7 +175,9 @@ def find_hollows(solid: Solid, taken: set[int]) -> list[Piece]:
         level = part.base.offset
         depth = None if through else level - float(floor.origin @ axis) if floor else None
         where = {"depth_mm": depth, "through": through}
-        own = tuple(f for f in rest if solid.faces[f].kind == "plane" or solid.faces[f] in cylinders)
+        # Walls, floors and steps; a chamfer of the mouth keeps its own feature.
+        level_faces = [f for f in rest if solid.faces[f].kind == "plane" and parallel(solid.faces[f].axis, axis)]
+        own = tuple({*(f.index for f in (*flats, *cylinders)), *level_faces})
         arc = _arc_slot(cylinders, flats, axis)
         if arc:
             centre = arc.pop("centre") + axis * level
@@ -225,13 +227,26 @@ def find_islands(solid: Solid, taken: set[int]) -> list[Piece]:
         across = _across(solid, part.faces, taken, axis)
         outline = _outline(flats, [c for c in outer if c.sweep < math.pi - 0.02], axis, level)
         thin = _thickness(flats)
-        if across is not None and thin is not None:
+        if across is None and outline["outline"] == "rectangle" and _is_rib(outline, height):
+            data = {
+                "thickness_mm": outline["width_mm"],
+                "height_mm": height,
+                "web": False,
+                "length_mm": outline["length_mm"],
+            }
+            out.append(Piece("rib", data, axis, at, part.faces, own))
+        elif across is not None and thin is not None:
             data = {"thickness_mm": thin, "height_mm": height, "hole_diameter_mm": across}
             own = tuple(f.index for f in mine if f.kind == "plane" or (f.kind == "cylinder" and not f.inner))
             out.append(Piece("lug", data, axis, at, part.faces, own))
         else:
             out.append(Piece("boss", {"height_mm": height} | outline, axis, at, part.faces, own))
     return out
+
+
+def _is_rib(outline: dict[str, Any], height: float) -> bool:
+    """Whether a rectangular island is thin enough to be a rib rather than a boss."""
+    return float(outline["width_mm"]) < 0.4 * min(float(outline["length_mm"]), height)
 
 
 #: More than three quarters of a turn counts as round.

@@ -15,6 +15,19 @@ def _half(face: Face) -> bool:
     return face.kind == "cylinder" and face.inner and abs(face.sweep - math.pi) < 0.02
 
 
+def _floor(solid: Solid, end: Face) -> Face | None:
+    """The flat floor that an end of a slot stands on, directly or over a fillet."""
+    for e, other in solid.neighbours[end.index]:
+        face = solid.faces[other]
+        if solid.edges[e].dihedral == "concave" and face.kind == "plane":
+            return face
+        if solid.edges[e].dihedral == "smooth" and face.kind in ("torus", "sphere") and face.inner:
+            for _, k in solid.neighbours[other]:
+                if solid.faces[k].kind == "plane" and abs(float(solid.faces[k].axis @ end.axis)) > 1 - 1e-7:
+                    return solid.faces[k]
+    return None
+
+
 def find_slots(solid: Solid, taken: set[int]) -> list[Slot]:
     """Pairs of half-turn inner cylinders joined by two parallel walls."""
     halves = [f for f in solid.faces if _half(f) and f.index not in taken]
@@ -33,16 +46,16 @@ def find_slots(solid: Solid, taken: set[int]) -> list[Slot]:
                 continue  # a slot along an arc
             gap = b.origin - a.origin
             gap = gap - a.axis * float(gap @ a.axis)
-            floor = None
-            for e, other in solid.neighbours[a.index]:
-                face = solid.faces[other]
-                if solid.edges[e].dihedral == "concave" and face.kind == "plane":
-                    floor = face
+            floor = _floor(solid, a)
             lo = float(a.origin @ a.axis) + a.span[0]
             hi = float(a.origin @ a.axis) + a.span[1]
             axis, level = a.axis, hi
-            if floor is not None and abs(floor.offset * float(floor.axis @ a.axis) - hi) < TOL:
-                axis, level = -a.axis, lo
+            if floor is not None:
+                at = floor.offset * float(floor.axis @ a.axis)
+                if abs(at - hi) < abs(at - lo):
+                    axis, level, hi = -a.axis, lo, at
+                else:
+                    lo = at
             ends = tuple(f.origin + a.axis * (level - float(f.origin @ a.axis)) for f in (a, b))
             faces = (a.index, b.index, *sorted(walls)) + ((floor.index,) if floor is not None else ())
             out.append(

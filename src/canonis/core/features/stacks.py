@@ -29,6 +29,7 @@ class Segment:
     r1: float
     faces: list[int]
     sweep: float
+    area: float = 0.0
 
     @property
     def radius(self) -> float:
@@ -66,11 +67,11 @@ def _segment(face: Face, base: Vec, axis: Vec) -> Segment:
     shift, sign = float((face.origin - base) @ axis), float(np.sign(face.axis @ axis))
     ends = sorted((shift + sign * face.span[0], shift + sign * face.span[1]))
     if face.kind == "cylinder":
-        return Segment("cylinder", ends[0], ends[1], face.radius, face.radius, [face.index], face.sweep)
+        return Segment("cylinder", ends[0], ends[1], face.radius, face.radius, [face.index], face.sweep, face.area)
     slope = math.tan(face.half_angle)
     near, far = abs(face.span[0]) * slope, abs(face.span[1]) * slope
     r0, r1 = (near, far) if sign > 0 else (far, near)
-    return Segment("cone", ends[0], ends[1], r0, r1, [face.index], face.sweep)
+    return Segment("cone", ends[0], ends[1], r0, r1, [face.index], face.sweep, face.area)
 
 
 def _joined(segments: list[Segment]) -> list[Segment]:
@@ -83,9 +84,21 @@ def _joined(segments: list[Segment]) -> list[Segment]:
             last.a0, last.a1 = min(last.a0, seg.a0), max(last.a1, seg.a1)
             last.faces += seg.faces
             last.sweep += seg.sweep
+            last.area += seg.area
         else:
             out.append(seg)
     return sorted(out, key=lambda s: (s.a0, s.a1))
+
+
+def _winding(seg: Segment, others: list[Segment], inner: bool) -> bool:
+    """Whether a cylinder is the winding strip of a thread: little of its length is there, and the bore or the shaft
+    itself runs beside it."""
+    if seg.kind != "cylinder" or seg.area > 0.45 * 2 * math.pi * seg.radius * (seg.a1 - seg.a0):
+        return False
+    return any(
+        o is not seg and o.kind == "cylinder" and min(o.a1, seg.a1) - max(o.a0, seg.a0) > 0.5 * (seg.a1 - seg.a0)
+        and ((o.radius < seg.radius) if inner else (o.radius > seg.radius)) for o in others
+    )  # fmt: skip
 
 
 def _crossed(solid: Solid, face_ids: list[int], axis: Vec, level: float, base: Vec) -> bool:
@@ -151,6 +164,7 @@ def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
         segments = _joined([_segment(f, base, axis) for f in members])
         # Slot ends and corner rounds cover half a turn or less; a keyed bore covers most of one.
         segments = [s for s in segments if s.sweep > 1.5 * math.pi]
+        segments = [s for s in segments if not _winding(s, segments, inner)]
         run: Run | None = None
         for seg in segments:
             last = run.segments[-1] if run else None
