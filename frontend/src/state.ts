@@ -35,6 +35,8 @@ export interface SolidData {
   }[];
   /** Names given to features, where they stand on this model. */
   names: { name: string; id: string | null; solid: number; status: string }[];
+  /** Rounds and chamfers that a default note of the source covers. */
+  covered: { id: string; solid: number; note: string }[];
 }
 type SheetState = Schemas["SheetState"];
 

@@ -9,8 +9,11 @@ from hypothesis import strategies as st
 
 from canonis.core.features.recognise import recognise
 from canonis.core.features.report import measure_model
+from canonis.core.solid.reader import read_model
 from canonis.core.solid.references import face_reference, resolve_all
-from tests.conftest import model_of, recipe
+from canonis.core.source.specification import rules_of
+from canonis.core.study.cover import covered
+from tests.conftest import model_of, real_part, recipe
 from tests.core.known_parts import PLATE, block, hole, ring, rod, shape, turned
 
 
@@ -120,3 +123,20 @@ def _every_reference_is_itself(solid):
     assert all(resolved[name].status == "same" and resolved[name].faces == (f,) for f, name in names.items())
     owner = recognise(solid).owner
     assert set(owner) == {f.index for f in solid.faces}
+
+
+def test_default_notes_cover_the_rounds_and_chamfers_they_state():
+    rules = rules_of({"unit": "mm"})
+    features = [{"id": "F1", "kind": "fillet", "radius_mm": 3.0}, {"id": "F2", "kind": "fillet", "radius_mm": 5.0},
+                {"id": "C1", "kind": "chamfer", "legs_mm": [0.5, 0.5]}, {"id": "H1", "kind": "hole"}]  # fmt: skip
+    got = covered(features, ["rounds R3", " 0.5 x 45°", "deburr"], rules)
+    assert [(c["id"], c["note"]) for c in got] == [("F1", "rounds R3"), ("C1", " 0.5 x 45°")]
+    assert covered(features, [""], rules) == []
+
+
+def test_faces_with_colours_of_their_own_are_told_apart():
+    model = read_model(real_part("step_boundary_colors.stp"), "cube.stp")
+    colours = measure_model(model)["solids"][0]["colours"]
+    assert sum(len(c["faces"]) for c in colours) == 6 and colours[0]["rgb"] is None
+    assert {tuple(c["rgb"]) for c in colours[1:]} == {(255, 0, 0), (0, 255, 0), (0, 128, 255)}
+    assert "colours" not in report(PLATE)["solids"][0]

@@ -16,6 +16,23 @@ const names = computed(() => {
   for (const n of store.solid?.names ?? []) if (n.id) out[`${n.solid}.${n.id}`] = n;
   return out;
 });
+const notes = computed(() =>
+  Object.fromEntries((store.solid?.covered ?? []).map((c) => [`${c.solid}.${c.id}`, c.note])),
+);
+interface Colour {
+  rgb: number[] | null;
+  faces: number[];
+}
+/** Colours of single faces: on a casting the largest is its skin, the others are machined. */
+const colours = computed(() =>
+  solids.value.flatMap((s, k) =>
+    ((s.colours as unknown as Colour[] | undefined) ?? []).map((c) => ({ ...c, solid: k })),
+  ),
+);
+function lightColour(c: Colour & { solid: number }) {
+  store.feature = null;
+  solid.colour = solid.colour?.faces === c.faces ? null : { solid: c.solid, faces: c.faces };
+}
 const lost = computed(() => (store.solid?.names ?? []).filter((n) => !n.id));
 const place = (f: Feature) => {
   const at = f.positions_mm?.[0];
@@ -49,6 +66,7 @@ async function keepName(f: Feature) {
   await solid.name(f.id, f.solid ?? 0, typed.value);
 }
 function toggle(f: Feature) {
+  solid.colour = null;
   store.feature = store.feature === featureKey(f) ? null : featureKey(f);
 }
 const LEVELS = computed(() => {
@@ -79,6 +97,12 @@ const LEVELS = computed(() => {
           }}<em v-if="f.sure === 'likely'" title="A likely reading; look at it"> likely</em
           ><em v-if="names[featureKey(f)] && names[featureKey(f)].status !== 'same'">
             {{ names[featureKey(f)].status }}</em
+          ><em
+            v-if="notes[featureKey(f)]"
+            class="quiet"
+            :title="`The default note “${notes[featureKey(f)]}” states it`"
+          >
+            by the default note</em
           ></span
         >
       </button>
@@ -124,6 +148,14 @@ const LEVELS = computed(() => {
           but for {{ m.broken_by.slice(0, 6).join(", ") }}</span
         >
       </p>
+    </template>
+    <template v-if="colours.length">
+      <h4>Colours of the faces</h4>
+      <button v-for="(c, k) in colours" :key="k" class="colour" @click="lightColour(c)">
+        <span :style="{ background: c.rgb ? `rgb(${c.rgb.join(',')})` : 'none' }"></span>
+        {{ c.faces.length }} faces {{ c.rgb ? "" : "without a colour" }}
+        <small class="quiet">{{ k ? "machined, if the part is cast" : "the skin, if the part is cast" }}</small>
+      </button>
     </template>
     <p v-if="turned" class="quiet">A turned part: most of its surface turns about one axis.</p>
     <p v-if="chosen" class="quiet hint">Click its faces on the part to see what else belongs to it.</p>
@@ -179,6 +211,24 @@ form {
 form input {
   min-width: 0;
   flex: 1;
+}
+.colour {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  font: inherit;
+  background: none;
+  border: 0;
+  padding: 2px 0;
+  cursor: pointer;
+}
+.colour span {
+  width: 14px;
+  height: 14px;
+  border: 1px solid #a9a294;
+}
+em.quiet {
+  color: var(--quiet);
 }
 h4 {
   margin: 14px 0 2px;

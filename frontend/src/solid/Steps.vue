@@ -22,7 +22,9 @@ const row = computed<LedgerRow | null>(() => (at.value == null ? null : (rows.va
 const MARK = { proven: "◆", differs: "▼", unproven: "◇", none: "○" } as const;
 const SAYS = { proven: "agrees", differs: "differs", unproven: "not proven", none: "no checkpoint" } as const;
 const WORD: Record<string, string> = { new: "new", gone: "gone", moved: "moved", resized: "resized", count: "count" };
-const grams = (g: number | null | undefined) => (g == null ? "–" : g.toFixed(Math.abs(g) < 100 ? 2 : 1));
+/** A mass in the job's unit: grams, or pounds on an inch job. */
+const grams = (g: number | null | undefined) =>
+  g == null ? "–" : inch.value ? (g / 453.59237).toFixed(4) : g.toFixed(Math.abs(g) < 100 ? 2 : 1);
 const cell = (r: LedgerRow) => (r.mass_g == null ? `${r.volume_mm3.toFixed(0)} mm³` : grams(r.mass_g));
 const more = (r: LedgerRow) => {
   const v = r.mass_more_g ?? r.volume_more_mm3;
@@ -130,7 +132,7 @@ const volume = (v: number) => (inch.value ? `${(v / 16387.064).toPrecision(4)} i
           <tr>
             <th></th>
             <th>step</th>
-            <th class="num">found, g</th>
+            <th class="num">found, {{ inch ? "lb" : "g" }}</th>
             <th class="num">change</th>
             <th class="num">expected</th>
             <th></th>

@@ -125,6 +125,8 @@ export const useSolid = defineStore("solid", {
     masses: null as Masses | null,
     findings: null as Finding[] | null,
     finding: null as number | null,
+    /** Faces of one colour that are lit: solid and place in its list. */
+    colour: null as { solid: number; faces: number[] } | null,
     clip: null as Clip | null,
     probing: false,
     thickness: null as { mm: number | null; at: number[] } | null,
@@ -162,9 +164,11 @@ export const useSolid = defineStore("solid", {
           masses: null,
           findings: null,
           finding: null,
+          colour: null,
           thickness: null,
         });
       await this.load();
+      if (this.panel !== "weigh" && model) void this.weigh();
       await this.show(this.panel);
     },
     async load() {

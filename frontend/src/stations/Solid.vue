@@ -29,6 +29,7 @@ const finding = computed(() => (solid.finding == null ? null : (solid.findings?.
 const lit = computed(() => {
   const out: Record<number, number[]> = {};
   if (solid.panel === "faults" && finding.value) return { [finding.value.solid]: finding.value.faces };
+  if (solid.panel === "features" && solid.colour) return { [solid.colour.solid]: solid.colour.faces };
   const f = features.value.find((x) => featureKey(x) === store.feature);
   if (f) out[f.solid ?? 0] = f.faces ?? [];
   else if (solid.panel === "changes")

@@ -6,6 +6,8 @@ from canonis.work.kernel import KernelChild
 
 __all__ = ["run", "stop", "warm"]
 
+#: Jobs that a person waits for with the hand on the mouse.
+_AT_ONCE = ("show", "edit", "measure_picks", "thickness", "frame", "weigh")
 _child = KernelChild()
 _proving = KernelChild()
 
@@ -23,6 +25,6 @@ def stop() -> None:
 
 
 def run(job: str, **arguments: Any) -> Any:
-    """Run a kernel job; proofs and files have a child of their own, so that they never hold up an edit."""
-    child = _child if job in ("show", "edit") else _proving
+    """Run a kernel job; proofs and files have a child of their own, so that they never hold up an edit or a pick."""
+    child = _child if job in _AT_ONCE else _proving
     return child.run(job, arguments, stage_limit=60.0)

@@ -10,11 +10,14 @@ from sqlalchemy import select, text
 from sqlalchemy.orm import Session, undefer
 from sse_starlette.sse import EventSourceResponse
 
+from canonis.core.faults import BadInput
 from canonis.core.solid.step_text import inspect
+from canonis.core.source.specification import rules_of
+from canonis.core.study.cover import covered
 from canonis.core.study.names import names_on
 from canonis.core.study.station import Station
 from canonis.store.database import open_session
-from canonis.store.specs import spec_text
+from canonis.store.specs import header_of, spec_text
 from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task
 from canonis.web import bench
 from canonis.web.access import job_or_404
@@ -113,7 +116,12 @@ def get_solid(job_id: int, user: Anyone) -> dict[str, Any]:
         if model is None or model.report is None:
             raise HTTPException(404, "This job has no model yet; upload a STEP file.")
         names = names_on(Station.model_validate(job.station).names, model.report["features"])
-        return {"report": model.report, "meshes": model.meshes, "name": model.name, "names": names}
+        header = header_of(job, session.get_one(DrawingSet, job.set_id))
+        try:
+            by_note = covered(model.report["features"], str(header.get("default", "")).split(";"), rules_of(header))
+        except BadInput:  # a tolerance block that cannot be read is told in the source
+            by_note = []
+        return {"report": model.report, "meshes": model.meshes, "name": model.name, "names": names, "covered": by_note}
 
 
 def _parts(

@@ -167,6 +167,10 @@ def ledger(progress: Progress, *, states: list[dict[str, Any]], spec: str, stati
     for k, state in enumerate(states):
         progress(f"Reading state {k + 1} of {len(states)}")
         loaded = _open(state, progress)
+        if len(loaded.model.solids) > 1:
+            raise BadInput(
+                f"State “{state['label']}” holds {len(loaded.model.solids)} solids; the ledger weighs one part: export it alone."
+            )
         rows.append(State(state["label"], loaded.model.solids[0], loaded.features[0]))
     density = kept.density(str(read.header.get("material", ""))) if read.density is None else read.density
     checkpoints, source = list(read.checkpoints), "source"

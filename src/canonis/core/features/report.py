@@ -10,6 +10,8 @@ from canonis.core.features.patterns import find_pattern
 from canonis.core.features.recognise import recognise
 from canonis.core.features.stacks import size_key
 from canonis.core.features.traits import levels, symmetry_planes, turned_profile
+from canonis.core.quantity.units import Unit
+from canonis.core.solid.colours import face_colours
 from canonis.core.solid.model import Solid
 from canonis.core.solid.reader import Model
 
@@ -245,6 +247,9 @@ def measure_model(
         found = recognise(solid)
         entry = solid_entry(solid, found, density)
         entry["centroid_mm"] = in_frame(solid.mass.centre, frame)
+        colours = face_colours(solid, model.painted, 25.4 if model.unit is Unit.INCH else 1.0)
+        if colours:
+            entry["colours"] = colours
         solids.append(entry)
         for feature in feature_list(solid, found):
             tag = {"solid": solid.index} if len(model.solids) > 1 else {}

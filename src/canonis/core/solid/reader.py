@@ -29,6 +29,7 @@ from OCP.TopTools import TopTools_IndexedMapOfShape
 
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit
+from canonis.core.solid.colours import Painted, painted_faces
 from canonis.core.solid.model import Face, MassProperties, Solid
 from canonis.core.solid.step_text import DEFAULT_LIMIT, inspect
 from canonis.core.solid.tables import build_tables
@@ -50,6 +51,8 @@ class Model:
     step_schema: str
     solids: tuple[Solid, ...]
     notes: tuple[str, ...] = field(default=())
+    #: Faces that the file gives a colour of their own.
+    painted: list[Painted] = field(default_factory=list)
 
 
 def quiet_kernel() -> None:
@@ -236,7 +239,8 @@ def read_model(
         solid_from_shape(s, n, k, merge, twins if len(shapes) > 1 else None)
         for k, (s, n) in enumerate(zip(shapes, names, strict=True))
     )
-    return Model(name, hashlib.sha256(data).hexdigest(), unit, text.schema, solids)
+    painted = painted_faces(data.decode("latin-1")) if len(shapes) == 1 else []
+    return Model(name, hashlib.sha256(data).hexdigest(), unit, text.schema, solids, painted=painted)
 
 
 def _crowded(data: bytes) -> bool:
