@@ -9,10 +9,12 @@ from hypothesis import strategies as st
 
 from canonis.core.features.recognise import recognise
 from canonis.core.features.report import measure_model
+from canonis.core.solid.mesh import mesh_of
 from canonis.core.solid.reader import read_model
 from canonis.core.solid.references import face_reference, resolve_all
 from canonis.core.source.specification import rules_of
 from canonis.core.study.cover import covered
+from canonis.work.bench import drilled_plate
 from tests.conftest import model_of, real_part, recipe
 from tests.core.known_parts import PLATE, block, hole, ring, rod, shape, turned
 
@@ -140,3 +142,20 @@ def test_faces_with_colours_of_their_own_are_told_apart():
     assert sum(len(c["faces"]) for c in colours) == 6 and colours[0]["rgb"] is None
     assert {tuple(c["rgb"]) for c in colours[1:]} == {(255, 0, 0), (0, 255, 0), (0, 128, 255)}
     assert "colours" not in report(PLATE)["solids"][0]
+
+
+def test_a_face_with_hundreds_of_holes_is_drawn_whole():
+    model = model_of(drilled_plate(150))
+    solid = model.solids[0]
+    mesh = mesh_of(solid)
+    corners = np.array(mesh["positions"]).reshape(-1, 3)[np.array(mesh["triangles"])].reshape(-1, 3, 3)
+    crosses = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    owners = np.array(mesh["faces"])
+    for f in solid.faces:
+        mine = crosses[owners == f.index]
+        assert np.linalg.norm(mine, axis=1).sum() / 2 == pytest.approx(f.area, rel=0.03)
+        if f.kind == "plane":
+            assert np.all(mine @ f.axis > 0)
+    # The triangles close: the volume under them is the body's, chords for arcs.
+    assert np.einsum("ij,ij->i", corners[:, 0], crosses).sum() / 6 == pytest.approx(solid.mass.volume, rel=0.01)
+    assert sorted(mesh["edge_index"]) == [e.index for e in solid.edges if e.dihedral in ("convex", "concave")]

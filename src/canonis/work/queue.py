@@ -100,7 +100,8 @@ def _fail(task_id: int, message: str, state: str = "failed") -> None:
         task.state, task.error, task.stage = state, message, "Stopped"
         model = session.get(Model, task.arguments.get("model", 0))
         job = session.get(Job, task.job_id)
-        if model is not None:
+        # A model that was studied is of use although its sheet could not be drafted.
+        if model is not None and model.state != "ready":
             model.state, model.error = "refused", message
             if job is not None and job.model_id == model.id:
                 # The job goes back to its last good model.
