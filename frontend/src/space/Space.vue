@@ -3,7 +3,8 @@ import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { onBeforeUnmount, onMounted, ref, watch } from "vue";
 import type { SolidData } from "../state";
-import { nearestCorner, nearestEdge, type Body, type Hit } from "./picking";
+import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
+import { edgeRow, nearestCorner, nearestEdge, type Body, type Hit } from "./picking";
 
 export interface Clip {
   axis: 0 | 1 | 2;
@@ -72,8 +73,12 @@ function build() {
     const edges = new THREE.BufferGeometry();
     edges.setAttribute("position", new THREE.Float32BufferAttribute(points, 3));
     const ink = new THREE.LineBasicMaterial({ color: "#22262b" });
-    scene.add(new THREE.LineSegments(edges, ink));
-    bodies.push({ mesh, data, ink });
+    const lines = new THREE.LineSegments(edges, ink);
+    scene.add(lines);
+    // A tree over the triangles finds what a ray meets within a frame, on thousands of faces too.
+    geometry.boundsTree = new MeshBVH(geometry, { indirect: true });
+    mesh.raycast = acceleratedRaycast;
+    bodies.push({ mesh, data, ink, lines, ...edgeRow(data) });
   }
   scene.add(extras);
   tint();
@@ -154,6 +159,17 @@ function mark() {
   }
   draw();
 }
+/** A part of so many triangles that a machine without a graphics card would lag behind the hand. */
+function heavy(): boolean {
+  return props.meshes.reduce((n, m) => n + m.triangles.length / 3, 0) > 80_000;
+}
+/** While a heavy part is turned it is drawn plainer: without its edges and at half the pixels. */
+function rush(on: boolean) {
+  if (!heavy()) return;
+  for (const { lines } of bodies) lines.visible = !on;
+  renderer?.setPixelRatio(window.devicePixelRatio * (on ? 0.5 : 1));
+  draw();
+}
 function size() {
   const area = host.value?.getBoundingClientRect();
   if (!area?.width || !renderer) return;
@@ -191,6 +207,7 @@ function under(event: PointerEvent): Hit | null {
   const screen = { x: event.clientX - area.left, y: event.clientY - area.top, w: area.width, h: area.height };
   const ray = new THREE.Raycaster();
   ray.setFromCamera(new THREE.Vector2((screen.x / area.width) * 2 - 1, 1 - (screen.y / area.height) * 2), camera);
+  ray.firstHitOnly = !props.clip;
   const hits = ray.intersectObjects(bodies.map((b) => b.mesh));
   const hit = hits.find((h) => !props.clip || plane.distanceToPoint(h.point) >= 0);
   const depth = hit ? hit.distance : Infinity;
@@ -232,7 +249,7 @@ function keys(event: KeyboardEvent) {
 }
 onMounted(() => {
   try {
-    renderer = new THREE.WebGLRenderer({ antialias: true, alpha: true });
+    renderer = new THREE.WebGLRenderer({ antialias: !heavy(), alpha: true });
   } catch {
     fault.value = "This browser cannot show the solid in space; the features stand in the list.";
     return;
@@ -244,6 +261,8 @@ onMounted(() => {
   camera.up.set(0, 0, 1);
   controls = new OrbitControls(camera, renderer.domElement);
   controls.addEventListener("change", draw);
+  controls.addEventListener("start", () => rush(true));
+  controls.addEventListener("end", () => rush(false));
   scene.add(new THREE.HemisphereLight("#ffffff", "#b8b0a0", 2.2));
   const lamp = new THREE.DirectionalLight("#ffffff", 1.1);
   lamp.position.set(0.4, -0.8, 1);
