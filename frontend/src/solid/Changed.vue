@@ -14,7 +14,7 @@ const STATES = [
   ["ambiguous", "ambiguous: two candidates"],
   ["lost", "gone"],
 ] as const;
-const SHAPE: Record<string, string> = { new: "＋", gone: "−", moved: "→", resized: "↔", count: "#" };
+const SHAPE: Record<string, string> = { new: "+", gone: "−", moved: "→", resized: "↔", count: "#" };
 function light(id: string | null, solid: number) {
   if (id) store.feature = `${solid}.${id}`;
 }

@@ -47,10 +47,11 @@ interface Mirror {
   complete: boolean;
   broken_by: string[];
 }
+/** Mirror planes, and near ones that few features break: a slip may hide there. */
 const mirrors = computed(() =>
-  solids.value.flatMap((s) =>
-    ((s.symmetry as unknown as Mirror[] | undefined) ?? []).map((m) => ({ ...m, solid: s.name })),
-  ),
+  solids.value
+    .flatMap((s) => (s.symmetry as unknown as Mirror[] | undefined) ?? [])
+    .filter((m) => m.complete || m.broken_by.length <= 3),
 );
 const way = (n: number[]) => {
   const k = n.findIndex((c) => Math.abs(Math.abs(c) - 1) < 1e-6);

@@ -60,11 +60,12 @@ const BLANK = `{
     {"name": "blank", "op": "extrude", "profile": {"plane": "XY", "outer": {"rect": [0, 0, "#1", "#2"]}}, "distance": "#3"}
   ]
 }`;
-/** One line a step, so that a recipe reads as the list it is. */
+/** One line a step, its name first, so that a recipe reads as the list it is. */
 function spread(data: Record<string, unknown>): string {
-  const { steps, ...head } = data as { steps: unknown[] } & Record<string, unknown>;
-  const top = JSON.stringify(head).slice(1, -1);
-  return `{\n  ${top},\n  "steps": [\n${(steps ?? []).map((s) => `    ${JSON.stringify(s)}`).join(",\n")}\n  ]\n}`;
+  const { steps, schema, ...head } = data as { steps: Record<string, unknown>[] } & Record<string, unknown>;
+  const top = JSON.stringify({ schema, ...head }).slice(1, -1);
+  const lines = (steps ?? []).map(({ name, op, ...rest }) => `    ${JSON.stringify({ name, op, ...rest })}`);
+  return `{\n  ${top},\n  "steps": [\n${lines.join(",\n")}\n  ]\n}`;
 }
 function openRecipe() {
   writing.value = !writing.value;
@@ -74,7 +75,8 @@ function openRecipe() {
 const busy = computed(() => !!store.running && ["ledger", "recipe", "twin"].includes(store.running.kind));
 const saved = computed(() => solid.ledger?.saved ?? null);
 const twin = computed(() => solid.twin);
-const volume = (v: number) => (inch.value ? `${(v / 16387.064).toPrecision(4)} in³` : `${v.toPrecision(5)} mm³`);
+const volume = (v: number) =>
+  v < 1e-6 ? "nothing" : inch.value ? `${(v / 16387.064).toPrecision(4)} in³` : `${v.toPrecision(5)} mm³`;
 </script>
 
 <template>

@@ -238,6 +238,7 @@ table {
   margin: 4px 0;
 }
 caption {
+  caption-side: top;
   text-align: left;
   color: var(--quiet);
 }

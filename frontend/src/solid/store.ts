@@ -178,6 +178,8 @@ export const useSolid = defineStore("solid", {
     },
     async show(panel: Panel) {
       this.panel = panel;
+      // What changed is lit on the part; a feature chosen before would hide it.
+      if (panel === "changes") useJob().feature = null;
       if (!this.model) return;
       if (panel === "weigh") await this.weigh();
       if (panel === "faults" && !this.findings) await this.examine();

@@ -85,10 +85,11 @@ export function sayFeature(f: Feature, inch: boolean): string {
     return `${n}arc slot ${len(f.width_mm)} wide, R${len(f.radius_mm)}, ${deg(f.sweep_deg)}${pattern(f, len)}`;
   if (kind === "wall") return `wall ${len(f.thickness_mm)}${f.shell ? " (shell)" : ""}`;
   let t = n + (kind === "slot" && f.open ? "open slot" : kind === "keyway" ? `${f.form} keyway` : kind);
-  if (f.diameter_mm != null) t += ` ⌀${len(f.diameter_mm)}`;
-  t += SIZES.filter(([key]) => f[key] != null)
-    .map(([key, word]) => ` ${len(f[key])} ${word}`)
-    .join(",");
+  const sizes = SIZES.filter(([key]) => f[key] != null).map(
+    ([key, word]) => `${len(f[key])} ${kind === "shaft" && word === "high" ? "long" : word}`,
+  );
+  if (f.diameter_mm != null) sizes.unshift(`⌀${len(f.diameter_mm)}`);
+  t += ` ${sizes.join(", ")}`;
   if (kind === "slot" && f.centres_mm != null) t += `, ${len(f.centres_mm)} centres`;
   if (f.through) t += ", through";
   if (f.corner_radius_mm != null) t += `, corners R${len(f.corner_radius_mm)}`;

@@ -30,6 +30,10 @@ def _number(x: float) -> str:
     return f"{x:.4f}".rstrip("0").rstrip(".") or "0"
 
 
+def _deep(seat: dict[str, Any]) -> str:
+    return f" deep {_number(seat['depth_mm'])}" if "depth_mm" in seat else f" × {_number(seat['angle_deg'])}°"
+
+
 def describe(entry: dict[str, Any]) -> str:
     """A feature in words, sizes in mm: `4× hole ⌀6.6 through`."""
     n = f"{entry['count']}× " if entry.get("count", 1) > 1 else ""
@@ -38,7 +42,7 @@ def describe(entry: dict[str, Any]) -> str:
     if kind == "hole":
         depth = "through" if entry["through"] else f"deep {_number(e['depth_mm'])}"
         seat = "".join(
-            f", {word} ⌀{_number(entry[key]['diameter_mm'])}" for key, word in (("counterbore", "counterbored"), ("countersink", "countersunk"))
+            f", {word} ⌀{_number(entry[key]['diameter_mm'])}{_deep(entry[key])}" for key, word in (("counterbore", "counterbored"), ("countersink", "countersunk"))
             if entry.get(key)
         )  # fmt: skip
         return f"{n}hole ⌀{_number(e['diameter_mm'])} {depth}{seat}"
@@ -104,6 +108,11 @@ def compare_features(old: Sequence[dict[str, Any]], new: Sequence[dict[str, Any]
     pair(
         lambda a, b: alike(a, b) and a.get("count") == b.get("count") and len(_places(a)) > 0,
         lambda a, b: {"change": "moved", "text": f"{describe(b)} moved by {_number(_shift(a, b))} mm"},
+    )
+    # Some of its places are the same, but the count and a size are not.
+    pair(
+        lambda a, b: len(_places(a)) > 0 and (_shift(a, b) < _SAME or _shift(b, a) < _SAME) and _axes_agree(a, b),
+        lambda a, b: {"change": "resized", "text": f"{describe(a)} → {describe(b)}"},
     )
     out += [{"change": "gone", "before": a["id"], "after": None, "kind": a["kind"], "text": describe(a)} for a in left]
     out += [{"change": "new", "before": None, "after": b["id"], "kind": b["kind"], "text": describe(b)} for b in come]
