@@ -98,6 +98,13 @@ def test_pick_measure_frame_and_weigh(page, application, plate):
     expect(row(page, "nearest")).to_have_text("80")
     page.locator(".panel tr").filter(has_text="nearest").get_by_role("button", name="Line").click()
     expect(page.get_by_role("alert")).to_contain_text("is a line of the source now")
+    # And the corner: from there the part is as long as it was before its rounds.
+    page.keyboard.press("Escape")
+    page.get_by_role("radio", name="Sharp corner").click()
+    click(page, [74, 0, 12])
+    page.get_by_label("Type a pick").fill("0, 0, 12")
+    page.keyboard.press("Enter")
+    expect(row(page, "nearest")).to_have_text("80")
     page.get_by_label("Type a pick").fill("nonsense")
     page.keyboard.press("Enter")
     expect(page.get_by_text("Type a feature (H1)")).to_be_visible()

@@ -63,6 +63,14 @@ def test_hints_name_tap_drills_centre_drills_and_odd_members():
     assert eight["differing"] == [{"feature": odd["id"], "count": 1}] and eight["pattern"]["missing"] == 1
 
 
+def test_holes_in_no_other_pattern_can_mirror_one_another():
+    spots = [[10, 10, 12], [70, 10, 12], [25, 35, 12], [55, 35, 12]]
+    (found,) = [f for f in report(PLATE, hole(spots, 5))["features"] if f["kind"] == "hole"]
+    assert found["pattern"] is None and found["mirrored"] == {"normal": [1, 0, 0], "offset_mm": 40}
+    (odd,) = [f for f in report(PLATE, hole([*spots[:3], [57, 35, 12]], 5))["features"] if f["kind"] == "hole"]
+    assert "mirrored" not in odd
+
+
 SIZES = st.floats(3, 8).map(lambda x: round(x, 2))
 
 

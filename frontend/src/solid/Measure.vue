@@ -14,7 +14,12 @@ const WANTS: { key: Want; name: string; says: string }[] = [
   { key: "edge", name: "Edge", says: "an edge or a circle" },
   { key: "corner", name: "Corner", says: "where edges meet" },
   { key: "axis", name: "Axis", says: "the axis of a round face" },
-  { key: "sharp", name: "Sharp edge", says: "the edge that a round or a chamfer took away: click the round" },
+  {
+    key: "sharp",
+    name: "Sharp edge",
+    says: "the edge that a round or a chamfer took away: click the round",
+  },
+  { key: "apex", name: "Sharp corner", says: "the corner that rounds or chamfers took away: click near it" },
 ];
 const says = computed(() => WANTS.find((w) => w.key === solid.want)?.says);
 function sayPick(p: Pick): string {

@@ -107,7 +107,7 @@ export interface Masses {
 }
 export type Panel = "features" | "measure" | "weigh" | "steps" | "faults" | "changes";
 /** What a click on the part picks. */
-export type Want = "face" | "edge" | "corner" | "axis" | "sharp";
+export type Want = "face" | "edge" | "corner" | "axis" | "sharp" | "apex";
 
 /** A cut across an axis through the middle, the half away from the first view kept. */
 export const opened = (axis: 0 | 1 | 2): Clip => ({ axis, at: 0.5, turned: axis === 1 });
@@ -196,7 +196,7 @@ export const useSolid = defineStore("solid", {
     async hit(hit: Hit) {
       const base = { solid: hit.solid, index: hit.index, end: hit.end, id: "", member: 0 };
       if (hit.kind === "edge") return this.pick({ ...base, kind: "edge" });
-      if (hit.kind === "corner") return this.pick({ ...base, kind: "vertex" });
+      if (hit.kind === "corner") return this.pick({ ...base, kind: this.want === "apex" ? "corner" : "vertex" });
       const kind = this.want === "axis" ? "axis" : this.want === "sharp" ? "sharp" : "face";
       return this.pick({ ...base, kind });
     },

@@ -52,6 +52,7 @@ const points = computed(() => {
 });
 const want = computed(() => {
   if (solid.panel === "weigh" && !solid.framing) return "face";
+  if (solid.want === "apex") return "corner";
   return solid.want === "edge" || solid.want === "corner" ? solid.want : "face";
 });
 const picking = computed(() => solid.panel === "measure" || !!solid.framing);

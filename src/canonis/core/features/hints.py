@@ -55,8 +55,22 @@ def _ring_mates(found: Feature, group: HoleGroup) -> list[dict[str, Any]]:
     return out
 
 
+def _mirror(group: HoleGroup) -> dict[str, Any] | None:
+    """The plane across which members in no other pattern mirror one another: its normal and its offset, mm."""
+    if group.pattern is not None or len(group.holes) < 3:
+        return None
+    at = np.array([h.start for h in group.holes])
+    for normal in plane_axes(group.first.axis):
+        levels = at @ normal
+        offset = (float(levels.max()) + float(levels.min())) / 2
+        image = at - 2 * np.outer(levels - offset, normal)
+        if all(float(np.linalg.norm(at - p, axis=1).min()) < 0.01 for p in image):
+            return {"normal": [float(c) + 0.0 for c in normal], "offset_mm": round(offset, 6)}
+    return None
+
+
 def hints(solid: Solid, found: Feature, group: HoleGroup) -> dict[str, Any]:
-    """Extra keys of a hole's entry: `tapped_guess`, `centre_drill`, `differing`; absent where nothing is to be said."""
+    """Extra keys of a hole's entry: `tapped_guess`, `centre_drill`, `differing`; `mirrored`; absent where nothing is to be said."""
     out: dict[str, Any] = {}
     hole = group.first
     guess = tapped_as(hole.diameter) if not any(s.kind == "counterbore" for s in hole.seats) else []
@@ -64,6 +78,9 @@ def hints(solid: Solid, found: Feature, group: HoleGroup) -> dict[str, Any]:
         out["tapped_guess"] = guess
     if _centre_drill(solid, hole):
         out["centre_drill"] = True
+    mirror = _mirror(group)
+    if mirror:
+        out["mirrored"] = mirror
     mates = _ring_mates(found, group)
     if mates:
         out["differing"] = mates

@@ -114,7 +114,8 @@ def _flat_triangles(solid: Solid, index: int) -> Vec:
     parts = shapely.constrained_delaunay_triangles(shapely.Polygon(flat[0], flat[1:]))
     # Each triangle comes closed: four points, the last the first again.
     points = shapely.get_coordinates(parts).reshape(-1, 4, 2)[:, :3]
-    side = np.cross(points[:, 1] - points[:, 0], points[:, 2] - points[:, 0])
+    p, q = points[:, 1] - points[:, 0], points[:, 2] - points[:, 0]
+    side = p[:, 0] * q[:, 1] - p[:, 1] * q[:, 0]
     points[side < 0] = points[side < 0][:, ::-1]
     points = points.reshape(-1, 2)
     return np.asarray(points[:, :1] * u + points[:, 1:] * v + face.axis * face.offset)
