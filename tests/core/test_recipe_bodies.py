@@ -1,6 +1,9 @@
 """The shaping steps of a recipe (draft, to a face, loft, sweep, helix, rib, shell, mirror) against closed forms."""
 
+import json
 import math
+import re
+from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
@@ -124,3 +127,28 @@ def test_wrong_steps_say_what_is_wrong(step, reason):
     with pytest.raises(BadInput, match=reason) as fault:
         last(block(40, 30, 20), step)
     assert str(fault.value).startswith("Step “s1”")
+
+
+def test_the_recipe_of_the_documentation_builds():
+    text = (Path(__file__).parents[2] / "docs" / "recipes.md").read_text()
+    data = json.loads(re.search(r"```json\n(.*?)```", text, re.S).group(1))
+    ledger = build_recipe(data, {"1": 80.0, "2": 6.0}).ledger
+    plate = 80 * 50 * 12
+    pins, slot, corners = 2 * math.pi * 9 * 12, (20 * 8 + math.pi * 16) * 5, (4 - math.pi) * 36 * 12
+    volumes = [plate, plate - pins, plate - pins - slot, plate - pins - slot - corners]
+    assert [row["volume_mm3"] for row in ledger] == pytest.approx(volumes, rel=1e-9)
+    assert [row["name"] for row in ledger] == ["plate", "pins", "slot", "corners"]
+
+
+@pytest.mark.parametrize("lean", [0, 25])
+def test_a_drill_on_a_slope_clears_what_stands_above_its_point(lean):
+    rise = 60 * math.tan(math.radians(lean))
+    wedge = {
+        "op": "extrude",
+        "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [60, 0], [60, 20 + rise], [0, 20]]}},
+        "distance": -40,
+    }
+    drill = {"op": "hole", "at": [[30, 20, 20 + rise / 2]], "axis": [0, 0, 1], "diameter": 10, "through": True}
+    # A drill takes its full diameter from the slope to the far side: as much as on a level face half-way up.
+    before, after = (row["volume_mm3"] for row in build_recipe(recipe(wedge, drill)).ledger)
+    assert before - after == pytest.approx(math.pi * 25 * (20 + rise / 2), rel=1e-7)

@@ -1,19 +1,20 @@
 """Holes with seats at either end."""
 
 import math
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 
 from canonis.core.faults import BadInput
 from canonis.core.recipe.bench import FAR, Bench, Effect
-from canonis.core.solid.making import exits, face_of, line_edge, turned, wire_of
+from canonis.core.solid.making import face_of, line_edge, piercing, turned, wire_of
 from canonis.core.solid.model import Vec, unit_vector
 
 __all__ = ["hole"]
 
 
-def _uphill(bench: Bench, start: Vec, axis: Vec, side: Vec, radius: float) -> float:
+def _uphill(exits: Callable[[Vec, Vec], list[float]], start: Vec, axis: Vec, side: Vec, radius: float) -> float:
     """How far the material stands above the start point beside it, mm: on a slope or a round face the drill must
     clear that too. What is higher than the mouth is wide is another wall, and stays."""
     across = np.cross(axis, side)
@@ -21,7 +22,7 @@ def _uphill(bench: Bench, start: Vec, axis: Vec, side: Vec, radius: float) -> fl
     for k in range(12):
         turn = math.radians(30 * k)
         at = start + (side * math.cos(turn) + across * math.sin(turn)) * radius * 0.999
-        met = [d for d in exits(bench.shape, at + axis * 1e-4, axis) if d > 1e-3]
+        met = [d for d in exits(at + axis * 1e-4, axis) if d > 1e-3]
         if len(met) % 2 == 1 and met[0] < 2 * radius:
             most = max(most, met[0])
     return most * 1.05 + 0.01 if most else 0.0
@@ -78,11 +79,12 @@ def hole(bench: Bench, step: dict[str, Any]) -> list[Effect]:
         raise BadInput("there is nothing to drill yet")
     if bench.length(step["diameter"]) <= 0:
         raise BadInput("the diameter must be positive")
+    exits = piercing(bench.shape)
     for data in step["at"]:
         start = bench.point(data)
         through = bool(step.get("through"))
         if through:
-            met = [d for d in exits(bench.shape, start - axis * 1e-4, -axis) if d > 1e-3]
+            met = [d for d in exits(start - axis * 1e-4, -axis) if d > 1e-3]
             depth = (met[-1] if met else FAR) + (1e-4 if met else 0.0)
             has_far = "counterbore-far" in step or "countersink-far" in step
             depth = depth if has_far else depth + 1.0
@@ -90,7 +92,7 @@ def hole(bench: Bench, step: dict[str, Any]) -> list[Effect]:
             depth = bench.length(step["depth"])
         seats = [step[k]["diameter"] for k in ("counterbore", "countersink") if step.get(k)]
         mouth = max(bench.length(d) for d in [step["diameter"], *seats]) / 2
-        outline = _hole_outline(bench, step, depth, not through, _uphill(bench, start, axis, side, mouth))
+        outline = _hole_outline(bench, step, depth, not through, _uphill(exits, start, axis, side, mouth))
         corners = [start + side * r - axis * z for r, z in outline]
         wire = wire_of([line_edge(a, b) for a, b in zip(corners, [*corners[1:], corners[0]], strict=True)])
         out.append(("cut", turned(face_of(wire, []), start, axis, 360)))

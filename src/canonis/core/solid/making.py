@@ -4,7 +4,7 @@ import math
 import os
 import re
 import tempfile
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -216,12 +216,17 @@ def write_step(shape: Any, name: str, unit: Unit) -> bytes:
     return text.encode()
 
 
-def exits(shape: Any, start: Vec, direction: Vec) -> list[float]:
-    """Distances along a ray at which it meets the body's surface, mm, ascending."""
+def piercing(shape: Any) -> Callable[[Vec, Vec], list[float]]:
+    """A function that gives the distances along a ray (start, direction) at which it meets a body's surface, mm,
+    ascending."""
     from OCP.gp import gp_Lin
     from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 
     finder = IntCurvesFace_ShapeIntersector()
     finder.Load(shape, 1e-6)
-    finder.Perform(gp_Lin(_p(start), _d(direction)), -1e-6, 1e6)
-    return sorted(finder.WParameter(k) for k in range(1, finder.NbPnt() + 1))
+
+    def exits(start: Vec, direction: Vec) -> list[float]:
+        finder.Perform(gp_Lin(_p(start), _d(direction)), -1e-6, 1e6)
+        return sorted(finder.WParameter(k) for k in range(1, finder.NbPnt() + 1))
+
+    return exits
