@@ -147,7 +147,7 @@ def test_keyboard_alone(page, ready):
     expect(page.locator("svg.board")).to_be_visible()
     for key, text in (
         ("1", "What the source says"),
-        ("2", "Features found"),
+        ("2", "Mirror planes"),
         ("4", "Source against sheet and model"),
         ("5", "Files of this sheet"),
     ):
