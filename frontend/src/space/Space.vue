@@ -202,7 +202,7 @@ function look(from: number[]) {
   controls.update();
   draw();
 }
-function under(event: PointerEvent): Hit | null {
+function under(event: PointerEvent, want = props.want): Hit | null {
   const area = host.value!.getBoundingClientRect();
   const screen = { x: event.clientX - area.left, y: event.clientY - area.top, w: area.width, h: area.height };
   const ray = new THREE.Raycaster();
@@ -211,8 +211,8 @@ function under(event: PointerEvent): Hit | null {
   const hits = ray.intersectObjects(bodies.map((b) => b.mesh));
   const hit = hits.find((h) => !props.clip || plane.distanceToPoint(h.point) >= 0);
   const depth = hit ? hit.distance : Infinity;
-  if (props.want === "edge") return nearestEdge(bodies, camera, screen, depth, reach, clipping());
-  if (props.want === "corner") return nearestCorner(bodies, camera, screen, depth, reach, clipping());
+  if (want === "edge") return nearestEdge(bodies, camera, screen, depth, reach, clipping());
+  if (want === "corner") return nearestCorner(bodies, camera, screen, depth, reach, clipping());
   const solid = bodies.findIndex((b) => b.mesh === hit?.object);
   if (!hit || hit.faceIndex == null || solid < 0) return null;
   return { kind: "face", solid, index: bodies[solid].data.faces[hit.faceIndex], end: 0, at: hit.point.toArray() };
@@ -227,7 +227,7 @@ function click(event: PointerEvent) {
 function moved(event: PointerEvent) {
   clearTimeout(waiting);
   if (event.buttons) return;
-  waiting = window.setTimeout(() => host.value && emit("hover", under(event)), 60);
+  waiting = window.setTimeout(() => host.value && emit("hover", under(event, "face")), 60);
 }
 function keys(event: KeyboardEvent) {
   const turn = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
