@@ -8,9 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.core.features.recognise import recognise
-from canonis.core.features.report import measure_model
+from canonis.core.features.report import feature_list, measure_model
 from canonis.core.solid.mesh import mesh_of
-from canonis.core.solid.reader import read_model
+from canonis.core.solid.reader import read_model, solid_from_shape
 from canonis.core.solid.references import face_reference, resolve_all
 from canonis.core.source.specification import rules_of
 from canonis.core.study.cover import covered
@@ -167,3 +167,16 @@ def test_a_face_with_hundreds_of_holes_is_drawn_whole():
     # The triangles close: the volume under them is the body's, chords for arcs.
     assert np.einsum("ij,ij->i", corners[:, 0], crosses).sum() / 6 == pytest.approx(solid.mass.volume, rel=0.01)
     assert sorted(mesh["edge_index"]) == [e.index for e in solid.edges if e.dihedral in ("convex", "concave")]
+
+
+def test_a_round_of_varying_radius_is_named_as_such():
+    from OCP.BRepFilletAPI import BRepFilletAPI_MakeFillet
+
+    solid = model_of(recipe(PLATE)).solids[0]
+    edge = next(e for e in solid.edges if np.allclose(e.middle, [40, 0, 12]))
+    maker = BRepFilletAPI_MakeFillet(solid.shape)
+    maker.Add(2.0, 5.0, solid.wire_pieces[edge.index])
+    found = feature_list(*(lambda s: (s, recognise(s)))(solid_from_shape(maker.Shape(), "varying")))
+    (blend,) = [f for f in found if f["kind"] == "fillet"]
+    assert blend["variable"] is True and blend["convex"] is True and blend["radius_mm"] is None
+    assert (blend["radius_min_mm"], blend["radius_max_mm"]) == pytest.approx((2, 5), rel=5e-3)

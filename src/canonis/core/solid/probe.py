@@ -102,7 +102,7 @@ def face_normals(solid: Solid, face: int, n: int = 5) -> tuple[Vec, Vec]:
     return np.array(points), np.array(normals)
 
 
-def curvatures(solid: Solid, face: int, n: int = 5) -> Vec:
+def curvatures(solid: Solid, face: int, n: int = 9) -> Vec:
     """Principal curvatures (n²×2, 1/mm) at evaluated points of a face, positive where the material bulges outward."""
     shape = solid.face_shapes[face]
     surface = BRepAdaptor_Surface(shape)
@@ -110,8 +110,10 @@ def curvatures(solid: Solid, face: int, n: int = 5) -> Vec:
     # The kernel counts curvature by the surface's own normal: negative where it bulges along it.
     sign = 1.0 if shape.Orientation() == TopAbs_REVERSED else -1.0
     rows = []
-    for u in np.linspace(u0, u1, n + 2)[1:-1]:
-        for v in np.linspace(v0, v1, n + 2)[1:-1]:
+    # Almost to the borders, where a round of varying radius has its extremes.
+    share = np.linspace(1e-3, 1 - 1e-3, n)
+    for u in u0 + (u1 - u0) * share:
+        for v in v0 + (v1 - v0) * share:
             at = BRepLProp_SLProps(surface, float(u), float(v), 2, 1e-9)
             if at.IsCurvatureDefined():
                 rows.append([sign * at.MaxCurvature(), sign * at.MinCurvature()])
