@@ -13,15 +13,14 @@ from canonis.core.recipe.build import build_recipe
 from canonis.core.solid.extrema import thickness_at
 from canonis.core.solid.making import write_step
 from canonis.core.solid.reader import solid_from_shape
-from canonis.core.source.checkpoints import Checkpoint
-from canonis.core.source.specification import Specification, read_specification
+from canonis.core.source.specification import read_specification
 from canonis.core.study.adopt import lines_of
 from canonis.core.study.advice import advise
 from canonis.core.study.between import measure_between, measure_one
 from canonis.core.study.changes import compare_solids
 from canonis.core.study.choices import Pick
 from canonis.core.study.ledger import State, checkpoint_frame, expected_from, walk
-from canonis.core.study.masses import bodies_of, explain, mass_report, reading_frames, system_of, together
+from canonis.core.study.masses import bodies_of, compare_checkpoint, mass_report, reading_frames, system_of
 from canonis.core.study.picks import target_of
 from canonis.core.study.sanity import examine_solids
 from canonis.core.study.stand import choose_frame, frame_on
@@ -34,15 +33,6 @@ __all__ = ["STUDY"]
 
 def _open(model: dict[str, Any], progress: Progress) -> Loaded:
     return load(model["data"], model["name"], progress, key=model["sha256"])
-
-
-def _stated_lengths(spec: Specification | None) -> list[float]:
-    """The plain lengths that the source states, mm."""
-    if spec is None:
-        return []
-    return [
-        float(p.target) for c in spec.characteristics if c.kind == "length" for p in c.parts[:1] if p.target is not None
-    ]
 
 
 def measure_picks(progress: Progress, *, model: dict[str, Any], picks: list[dict[str, Any]], station: dict[str, Any], unit: str) -> dict[str, Any]:  # fmt: skip
@@ -77,10 +67,6 @@ def frame(
     return made.model_dump(mode="json")
 
 
-def _last_checkpoint(spec: Specification) -> Checkpoint | None:
-    return spec.checkpoints[-1] if spec.checkpoints else None
-
-
 def weigh(
     progress: Progress, *, model: dict[str, Any], spec: str, station: dict[str, Any], unit: str
 ) -> dict[str, Any]:
@@ -89,7 +75,7 @@ def weigh(
     solids = loaded.model.solids
     kept, read = Station.model_validate(station), read_specification(spec)
     where, status = frame_on(kept.frame, solids)
-    common = kept.density(str(read.header.get("material", ""))) if read.density is None else read.density
+    common = kept.common_density(read)
     densities = kept.densities(len(solids), common)
     bodies = bodies_of(solids, densities)
     system = kept.system or system_of(Unit(unit))
@@ -98,26 +84,11 @@ def weigh(
         "densities": densities,
         "system": system,
     }
-    whole = together(bodies) if len(bodies) > 1 else bodies[0]
-    checkpoint = _last_checkpoint(read)
+    checkpoint = read.checkpoints[-1] if read.checkpoints else None
     out["checkpoint"] = None
     if checkpoint is not None:
         origin = checkpoint_frame(checkpoint, solids[0], loaded.features[0])
-        here = origin.point(whole.centre)
-        mass_off = None if checkpoint.mass_g is None or whole.mass is None else whole.mass - checkpoint.mass_g
-        centre_off = None if checkpoint.centre_mm is None else [float(c) for c in here - np.array(checkpoint.centre_mm)]
-        fits = (mass_off is None or abs(mass_off) <= checkpoint.mass_half * (1 + 1e-9)) and (
-            centre_off is None or max(map(abs, centre_off)) <= checkpoint.centre_half * (1 + 1e-9) + 1e-9
-        )
-        reasons = (
-            []
-            if fits
-            else explain(whole.volume, whole.centre, densities[0], checkpoint, origin, reading_frames(solids[0]))
-        )
-        out["checkpoint"] = {
-            **checkpoint.as_json(), "fits": fits, "mass_off_g": mass_off, "centre_off_mm": centre_off, "centre_here_mm": [float(c) for c in here],
-            "frame": origin.name, "reasons": [r["text"] for r in reasons[:4]],
-        }  # fmt: skip
+        out["checkpoint"] = compare_checkpoint(bodies, checkpoint, origin, reading_frames(solids[0]))
     return out
 
 
@@ -125,7 +96,7 @@ def examine(progress: Progress, *, model: dict[str, Any], spec: str, station: di
     """Findings on the soundness of the solids, then making advice by the job's limits."""
     loaded = _open(model, progress)
     progress("Looking for faults of the solid")
-    found = examine_solids(loaded.model.solids, loaded.features, _stated_lengths(read_specification(spec)))
+    found = examine_solids(loaded.model.solids, loaded.features, read_specification(spec).lengths())
     return found + advise(loaded.model.solids, loaded.features, Station.model_validate(station).limits)
 
 
@@ -172,7 +143,7 @@ def ledger(progress: Progress, *, states: list[dict[str, Any]], spec: str, stati
                 f"State “{state['label']}” holds {len(loaded.model.solids)} solids; the ledger weighs one part: export it alone."
             )
         rows.append(State(state["label"], loaded.model.solids[0], loaded.features[0]))
-    density = kept.density(str(read.header.get("material", ""))) if read.density is None else read.density
+    density = kept.common_density(read)
     checkpoints, source = list(read.checkpoints), "source"
     if not checkpoints and kept.recipe:
         progress("Building the twin that the source describes")

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from canonis.core.features.graph import extent, facing, parallel, plane_axes, square
+from canonis.core.features.graph import covers, extent, facing, parallel, square
 from canonis.core.features.model import Piece
 from canonis.core.features.stacks import TOL
 from canonis.core.solid.model import Face, Solid, unit_vector
@@ -39,7 +39,7 @@ def _material_behind(solid: Solid, wall: Face) -> float:
     gaps = [
         wall.offset + f.offset for f in solid.faces
         if f.kind == "plane" and float(f.axis @ wall.axis) < -1 + 1e-7 and wall.offset + f.offset > 1e-6
-        and lies_between(solid, wall, f, 0.3)
+        and covers(solid, wall, f, 0.3)
     ]  # fmt: skip
     return min(gaps, default=math.inf)
 
@@ -108,14 +108,3 @@ def _notches(solid: Solid, used: set[int]) -> list[Piece]:
         out.append(Piece("slot", data | {"toward": out_way}, axis, centre + end.axis * level, faces, faces))
         used |= set(faces)
     return out
-
-
-def lies_between(solid: Solid, a: Face, b: Face, share: float = 0.5) -> bool:
-    """Whether two parallel faces cover each other by a share of the smaller one's box across their normal."""
-    u, v = plane_axes(a.axis)
-    part = 1.0
-    for d in (u, v):
-        (p, q), (r, s) = extent(solid, [a.index], d), extent(solid, [b.index], d)
-        lap = min(q, s) - max(p, r)
-        part *= max(0.0, lap) / max(min(q - p, s - r), 1e-9)
-    return part > share

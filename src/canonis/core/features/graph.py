@@ -9,8 +9,7 @@ import numpy as np
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 
 __all__ = [
-    "ROUND_BLEND", "across_loop", "extent", "face_points", "facing", "flood", "inner_loops", "loop_side", "meeting",
-    "parallel", "plane_axes", "square",
+    "ROUND_BLEND", "across_loop", "covers", "extent", "facing", "flood", "inner_loops", "loop_side", "parallel", "plane_axes", "square",
 ]  # fmt: skip
 
 _PARALLEL = 1 - 1e-7
@@ -37,16 +36,6 @@ def plane_axes(axis: Vec) -> tuple[Vec, Vec]:
     seed = np.eye(3)[int(np.argmin(np.abs(axis)))]
     u = unit_vector(seed - axis * float(seed @ axis))
     return u, np.cross(axis, u)
-
-
-def face_points(solid: Solid, faces: Iterable[int]) -> Vec:
-    """Ends and middles of the edges of some faces, and for circles the points farthest along each axis (n×3), mm."""
-    rows: list[Vec] = []
-    for f in faces:
-        for e in solid.faces[f].edges:
-            edge = solid.edges[e]
-            rows += [edge.start, edge.end, edge.middle]
-    return np.array(rows).reshape(-1, 3)
 
 
 def extent(solid: Solid, faces: Iterable[int], direction: Vec) -> tuple[float, float]:
@@ -105,13 +94,6 @@ def on_arc(edge: Edge, point: Vec) -> bool:
     return float(np.linalg.norm(point - edge.middle)) <= float(np.linalg.norm(edge.start - edge.middle)) + 1e-6
 
 
-def meeting(solid: Solid, face: int, kinds: tuple[str, ...]) -> list[tuple[Edge, Face]]:
-    """Edges of a face with one of these dihedrals, and the face on the other side."""
-    return [
-        (solid.edges[e], solid.faces[other]) for e, other in solid.neighbours[face] if solid.edges[e].dihedral in kinds
-    ]
-
-
 def facing(a: Face, b: Face) -> float | None:
     """Distance between two parallel planes whose outward sides look at each other (a gap), else None, mm."""
     if a.kind != "plane" or b.kind != "plane" or float(a.axis @ b.axis) > -_PARALLEL:
@@ -163,3 +145,14 @@ def flood(solid: Solid, start: Iterable[int], barrier: set[int], limit: int) -> 
         if len(seen) > limit:
             return None
     return seen
+
+
+def covers(solid: Solid, a: Face, b: Face, share: float = 0.5) -> bool:
+    """Whether two parallel faces cover each other by a share of the smaller one's box across their normal."""
+    u, v = plane_axes(a.axis)
+    part = 1.0
+    for d in (u, v):
+        (p, q), (r, s) = extent(solid, [a.index], d), extent(solid, [b.index], d)
+        lap = min(q, s) - max(p, r)
+        part *= max(0.0, lap) / max(min(q - p, s - r), 1e-9)
+    return part > share

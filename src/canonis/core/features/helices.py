@@ -30,10 +30,10 @@ class _Helix:
     high: float
 
 
-def _fit(solid: Solid, edge: int, base: Vec, axis: Vec) -> _Helix | None:
+def _fit(solid: Solid, index: int, base: Vec, axis: Vec) -> _Helix | None:
     """The helix about an axis that an edge follows, or None."""
-    points = edge_points(solid, edge, 25)
-    u, v = plane_axes(axis)
+    points = edge_points(solid, index, 25)
+    u, _ = plane_axes(axis)
     v = np.cross(axis, u)
     rel = points - base
     height = rel @ axis
@@ -50,7 +50,7 @@ def _fit(solid: Solid, edge: int, base: Vec, axis: Vec) -> _Helix | None:
     if abs(slope) < 1e-6 or float(np.abs(height - (slope * angle + start)).max()) > 2e-3 * mean + 1e-3:
         return None
     lead = float(slope) * 2 * math.pi
-    return _Helix(edge, mean, lead, float(start) % abs(lead), float(height.min()), float(height.max()))
+    return _Helix(index, mean, lead, float(start) % abs(lead), float(height.min()), float(height.max()))
 
 
 def _axes(solid: Solid) -> list[tuple[Vec, Vec]]:
@@ -141,7 +141,6 @@ def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bo
     right = sum(1 if h.lead > 0 else -1 for h in helices) > 0
     ridge = [f.index for f in solid.faces if _at_one_radius(by_edge, f.edges) and len(set(f.edges) & mine) >= 2]
     # The strip at the major diameter is the thread's; that at the minor one is the bore or the core itself.
-    at_top = crest
     own = tuple(
         sorted(
             {
@@ -149,7 +148,7 @@ def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bo
                 *(
                     f
                     for f in ridge
-                    if all(abs(by_edge[e].radius - at_top) < 2e-3 for e in solid.faces[f].edges if e in by_edge)
+                    if all(abs(by_edge[e].radius - crest) < 2e-3 for e in solid.faces[f].edges if e in by_edge)
                 ),
             }
         )

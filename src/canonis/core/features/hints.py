@@ -7,6 +7,7 @@ import numpy as np
 
 from canonis.core.features.graph import plane_axes
 from canonis.core.features.model import Feature, Hole, HoleGroup
+from canonis.core.features.stacks import same_axis
 from canonis.core.solid.model import Solid
 from canonis.core.source.threads import tapped_as
 
@@ -19,10 +20,13 @@ def _centre_drill(solid: Solid, hole: Hole) -> bool:
     if hole.through or not sinks or hole.bottom != "cone":
         return False
     for f in solid.faces:
-        if f.kind == "cylinder" and not f.inner and abs(float(f.axis @ hole.axis)) > 1 - 1e-7:
-            rel = f.origin - hole.start
-            if float(np.linalg.norm(rel - hole.axis * float(rel @ hole.axis))) < 1e-3 and f.radius > hole.diameter:
-                return True
+        if (
+            f.kind == "cylinder"
+            and not f.inner
+            and f.radius > hole.diameter
+            and same_axis(hole.start, hole.axis, f.origin, f.axis)
+        ):
+            return True
     return False
 
 
@@ -70,7 +74,7 @@ def _mirror(group: HoleGroup) -> dict[str, Any] | None:
 
 
 def hints(solid: Solid, found: Feature, group: HoleGroup) -> dict[str, Any]:
-    """Extra keys of a hole's entry: `tapped_guess`, `centre_drill`, `differing`; `mirrored`; absent where nothing is to be said."""
+    """Extra keys of a hole's entry: `tapped_guess`, `centre_drill`, `differing`, `mirrored`; absent where nothing is to be said."""
     out: dict[str, Any] = {}
     hole = group.first
     guess = tapped_as(hole.diameter) if not any(s.kind == "counterbore" for s in hole.seats) else []

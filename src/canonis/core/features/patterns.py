@@ -4,24 +4,13 @@ import math
 
 import numpy as np
 
+from canonis.core.features.graph import plane_axes
 from canonis.core.features.model import Pattern
 from canonis.core.solid.model import Vec, unit_vector
 
 __all__ = ["find_pattern"]
 
 _TOL = 0.01
-
-
-def _plane_axes(axis: Vec) -> tuple[Vec, Vec]:
-    k = int(np.argmin(np.abs(axis)))
-    seed = np.zeros(3)
-    seed[k] = 1.0
-    if abs(abs(axis).max() - 1) < 1e-9:
-        # Along a main axis keep the file's own remaining axes, so that pitches read as x then y.
-        rest = [np.eye(3)[j] for j in range(3) if j != int(np.argmax(np.abs(axis)))]
-        return rest[0], rest[1]
-    u = unit_vector(seed - axis * float(seed @ axis))
-    return u, np.cross(axis, u)
 
 
 def _circle(points: Vec) -> tuple[Vec, float] | None:
@@ -89,7 +78,7 @@ def _ways(positions: Vec, axis: Vec) -> list[tuple[Vec, Vec]]:
     On a plane of the file's axes the file's own come first, so that pitches read as x then y; on a sloped plane they
     mean nothing, and the members' own come first.
     """
-    own = _plane_axes(axis)
+    own = plane_axes(axis)
     rel = positions[1:] - positions[0]
     rel = rel - np.outer(rel @ axis, axis)
     rel = rel[np.argsort(np.linalg.norm(rel, axis=1), kind="stable")][:4]
@@ -102,7 +91,7 @@ def find_pattern(positions: Vec, axis: Vec) -> Pattern | None:
     n = len(positions)
     if n < 2:
         return None
-    u, v = _plane_axes(axis)
+    u, v = plane_axes(axis)
     points = np.c_[positions @ u, positions @ v]
     line = _linear(points)
     if line:
@@ -119,7 +108,7 @@ def find_pattern(positions: Vec, axis: Vec) -> Pattern | None:
             return grid
     if ring:
         centre, radius, slots = ring
-        u, v = _plane_axes(axis)
+        u, v = plane_axes(axis)
         # The ring's centre lies in the start plane of the holes.
         c3 = centre[0] * u + centre[1] * v + axis * float(positions[0] @ axis)
         return Pattern(

@@ -8,7 +8,17 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.features.graph import across_loop, extent, flood, inner_loops, loop_side, parallel, plane_axes, square
+from canonis.core.features.graph import (
+    ROUND_BLEND,
+    across_loop,
+    extent,
+    flood,
+    inner_loops,
+    loop_side,
+    parallel,
+    plane_axes,
+    square,
+)
 from canonis.core.features.model import HoleGroup, Piece
 from canonis.core.features.stacks import TOL, same_axis
 from canonis.core.solid.model import Face, Solid, Vec
@@ -202,7 +212,9 @@ def find_islands(solid: Solid, taken: set[int]) -> list[Piece]:
         mine = [solid.faces[f] for f in rest]
         flats, cylinders = _walls(solid, rest, axis)
         tops = [f for f in mine if f.kind == "plane" and float(f.axis @ axis) > 1 - 1e-7]
-        cones = [f for f in mine if f.kind == "cone" and parallel(f.axis, axis) and not f.inner and f.sweep > ROUND]
+        cones = [
+            f for f in mine if f.kind == "cone" and parallel(f.axis, axis) and not f.inner and f.sweep > ROUND_BLEND
+        ]
         level = part.base.offset
         _, high = extent(solid, part.faces, axis)
         height = high - level
@@ -247,10 +259,6 @@ def find_islands(solid: Solid, taken: set[int]) -> list[Piece]:
 def _is_rib(outline: dict[str, Any], height: float) -> bool:
     """Whether a rectangular island is thin enough to be a rib rather than a boss."""
     return float(outline["width_mm"]) < 0.4 * min(float(outline["length_mm"]), height)
-
-
-#: More than three quarters of a turn counts as round.
-ROUND = 1.5 * math.pi
 
 
 def _across(solid: Solid, faces: Iterable[int], taken: set[int], axis: Vec) -> float | None:

@@ -35,10 +35,6 @@ def levels(solid: Solid) -> list[tuple[Vec, list[float]]]:
     return sorted(families, key=lambda p: -len(p[1]))
 
 
-def _descriptor(face: Face) -> tuple[float, ...]:
-    return (face.area, face.radius, face.minor, face.half_angle)
-
-
 def _mirrored(points: Vec, normal: Vec, offset: float) -> Vec:
     return points - 2 * np.outer(points @ normal - offset, normal)
 
@@ -49,8 +45,8 @@ def symmetry_planes(solid: Solid) -> list[dict[str, Any]]:
         return []
     middles = np.array([f.centre for f in solid.faces])
     area = np.array([f.area for f in solid.faces])
-    describe = np.array([_descriptor(f) for f in solid.faces])
-    kinds = np.array([hash((f.kind, f.inner)) % 9973 for f in solid.faces])
+    names = sorted({(f.kind, f.inner) for f in solid.faces})
+    kinds = np.array([names.index((f.kind, f.inner)) for f in solid.faces])
     tol = 1e-3 + 1e-6 * solid.diagonal
     directions = [n for n, _ in levels(solid)[:6]]
     directions += [upward(np.cross(a, b)) for k, a in enumerate(directions[:3]) for b in directions[k + 1 : 3] if np.linalg.norm(np.cross(a, b)) > 0.9]  # fmt: skip
@@ -71,7 +67,7 @@ def symmetry_planes(solid: Solid) -> list[dict[str, Any]]:
             reach = 0.03 * solid.diagonal
             # A face that a hole off its place shifts by a little still counts for nearness.
             far = broken if len(broken) > 300 else [
-                k for k in broken if not _has_near(k, mirror[k], middles, describe, kinds, reach)
+                k for k in broken if not _has_near(k, mirror[k], middles, area, kinds, reach)
             ]  # fmt: skip
             share = 1 - float(area[far].sum()) / float(area.sum())
             if best is None or share > best["share"]:
@@ -96,9 +92,9 @@ def _have_twins(mirror: Vec, middles: Vec, area: Vec, kinds: Vec, cell: float) -
     return out
 
 
-def _has_near(k: int, at: Vec, middles: Vec, describe: Vec, kinds: Vec, reach: float) -> bool:
+def _has_near(k: int, at: Vec, middles: Vec, area: Vec, kinds: Vec, reach: float) -> bool:
     close = (kinds == kinds[k]) & np.all(np.abs(middles - at) < reach, axis=1)
-    return bool(np.any(close & (np.abs(describe[:, 0] - describe[k, 0]) < 0.1 * describe[k, 0])))
+    return bool(np.any(close & (np.abs(area - area[k]) < 0.1 * area[k])))
 
 
 def turned_profile(solid: Solid) -> dict[str, Any] | None:

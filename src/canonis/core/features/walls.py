@@ -5,10 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from canonis.core.features.channels import lies_between
-from canonis.core.features.graph import extent
+from canonis.core.features.graph import covers, extent
 from canonis.core.features.model import Piece
-from canonis.core.features.stacks import TOL, axis_groups, size_key
+from canonis.core.features.stacks import TOL, axis_groups, size_key, upward
 from canonis.core.solid.model import Face, Solid, Vec
 
 __all__ = ["find_ribs", "find_walls", "wall_pairs"]
@@ -24,9 +23,7 @@ class WallPair:
 
 
 def _line_key(axis: Vec) -> tuple[int, ...]:
-    k = int(np.argmax(np.round(np.abs(axis), 6)))
-    up = axis if axis[k] > 0 else -axis
-    return tuple(int(x) for x in np.floor(up * 1e5 + 0.3217))
+    return tuple(int(x) for x in np.floor(upward(axis) * 1e5 + 0.3217))
 
 
 def wall_pairs(solid: Solid, limit: float) -> list[WallPair]:
@@ -46,7 +43,7 @@ def wall_pairs(solid: Solid, limit: float) -> list[WallPair]:
             last = int(np.searchsorted(levels, a.offset - 1e-6))
             # The nearest partner first; a face far down the list seldom covers this one.
             for b in [down[j] for j in range(last - 1, first - 1, -1)][:24]:
-                if lies_between(solid, a, b):
+                if covers(solid, a, b):
                     out.append(WallPair(a, b, a.offset + b.offset))
                     break
     return sorted(out, key=lambda p: (p.thickness, p.a.index))

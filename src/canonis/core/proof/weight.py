@@ -6,6 +6,7 @@ import numpy as np
 
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
+from canonis.core.features.volumes import hole_volume
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
 from canonis.core.solid.materials import DENSITIES
@@ -15,25 +16,14 @@ from canonis.core.source.checkpoints import Checkpoint
 __all__ = ["check_mass"]
 
 
-def _hole_volume(found: Feature, index: int) -> float:
-    group = found.holes[index]
-    h = group.first
-    depth = h.depth if h.depth is not None else h.length
-    volume = np.pi / 4 * h.diameter**2 * depth
-    for seat in (*h.seats, *h.far_seats):
-        if seat.kind == "counterbore":
-            volume += np.pi / 4 * (seat.diameter**2 - h.diameter**2) * seat.depth
-    return float(volume)
-
-
 def _mass_slip(solid: Solid, found: Feature, density: float, wanted: float, room: float) -> str:
     """The best single explanation of a mass difference, or an empty string."""
     mass = solid.mass.volume * density / 1000
     for name, other in DENSITIES.items():
         if abs(other - density) > 1e-9 and abs(solid.mass.volume * other / 1000 - wanted) <= room * 1.2:
             return f"The density of {name} ({other:g} g/cm³) would give {wanted:.4g} g."
-    for k, group in enumerate(found.holes):
-        grams = _hole_volume(found, k) * density / 1000
+    for group in found.holes:
+        grams = hole_volume(group.first)[0] * density / 1000
         for n in (1, 2):
             if abs(mass - n * grams - wanted) <= max(room * 2, 0.004 * grams):
                 what = "hole" if n == 1 else "holes"

@@ -3,7 +3,6 @@
 from typing import Any
 
 import numpy as np
-from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeVertex
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.gp import gp_Pnt
@@ -11,7 +10,7 @@ from OCP.gp import gp_Pnt
 from canonis.core.solid.model import MassProperties, Solid, Vec
 from canonis.core.solid.probe import Rays, edge_points, face_normals
 from canonis.core.solid.reader import mass_properties, tight_box
-from canonis.core.solid.shaping import pieces
+from canonis.core.solid.shaping import difference, pieces
 
 __all__ = ["Lump", "edge_samples", "face_samples", "lumps", "nearest", "point_shape", "segment_shape", "thickness_at"]
 
@@ -78,5 +77,5 @@ class Lump:
 
 def lumps(a: Any, b: Any, least: float = 1e-6) -> list[Lump]:
     """The pieces of `a` that are not in `b`, of at least `least` mm³, the largest first."""
-    found = [Lump(p) for p in pieces(BRepAlgoAPI_Cut(a, b).Shape())]
+    found = [Lump(p) for p in pieces(difference(a, b))]
     return sorted((p for p in found if p.mass.volume > least), key=lambda p: -p.mass.volume)

@@ -41,7 +41,6 @@ __all__ = [
     "common",
     "contains",
     "difference",
-    "distance_between",
     "drafted",
     "helical_sweep",
     "helix_wire",
@@ -103,11 +102,6 @@ def difference(a: Any, b: Any) -> Any:
 def common(a: Any, b: Any) -> Any:
     """What two bodies share."""
     return BRepAlgoAPI_Common(a, b).Shape()
-
-
-def distance_between(a: Any, b: Any) -> float:
-    """Smallest distance of two kernel shapes, mm."""
-    return float(BRepExtrema_DistShapeShape(a, b).Value())
 
 
 def contains(shape: Any, point: Vec) -> bool:

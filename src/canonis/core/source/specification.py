@@ -76,6 +76,16 @@ class Specification(BaseModel):
             "rules": dict(self.rules.house), "findings": list(self.findings),
         }  # fmt: skip
 
+    def lengths(self) -> list[float]:
+        """The plain lengths that the source states, mm."""
+        return [
+            float(p.target)
+            for c in self.characteristics
+            if c.kind == "length"
+            for p in c.parts[:1]
+            if p.target is not None
+        ]
+
     def values(self, unit: Unit) -> dict[str, float]:
         """Target of each characteristic's first size, in `unit`, for expressions such as #12, and of each part by its
         name (#12.counterbore-depth)."""

@@ -44,9 +44,9 @@ def _broken(solid: Solid, found: Feature) -> list[dict[str, Any]]:
     return out
 
 
-def _midway(solid: Solid, edge: int, hole: Hole) -> bool:
+def _midway(solid: Solid, index: int, hole: Hole) -> bool:
     """Whether an edge lies between the ends of a bore rather than at its mouth."""
-    depth = -float((solid.edges[edge].middle - hole.start) @ hole.axis)
+    depth = -float((solid.edges[index].middle - hole.start) @ hole.axis)
     return 0.02 * _length(hole) < depth < 0.98 * max(_length(hole), hole.length)
 
 

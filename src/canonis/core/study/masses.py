@@ -17,6 +17,7 @@ __all__ = [
     "SYSTEMS",
     "Body",
     "bodies_of",
+    "compare_checkpoint",
     "explain",
     "mass_report",
     "principal",
@@ -217,6 +218,24 @@ def explain(
                 if np.all(np.abs(here / factor - goal) <= half + 1e-9):
                     out.append({"kind": "unit", "text": f"The centre agrees when it is read in {word}.", "weight": 2.0})
     return sorted(out, key=lambda e: -e["weight"])
+
+
+def compare_checkpoint(
+    bodies: Sequence[Body], checkpoint: Checkpoint, frame: Frame, others: Mapping[str, Frame]
+) -> dict[str, Any]:
+    """Bodies, together, against a checkpoint in its frame: what is off (g, mm), and what would explain it."""
+    whole = together(bodies) if len(bodies) > 1 else bodies[0]
+    here = frame.point(whole.centre)
+    mass_off = None if checkpoint.mass_g is None or whole.mass is None else whole.mass - checkpoint.mass_g
+    centre_off = None if checkpoint.centre_mm is None else [float(c) for c in here - np.array(checkpoint.centre_mm)]
+    fits = (mass_off is None or _near(mass_off, 0.0, checkpoint.mass_half)) and (
+        centre_off is None or all(_near(c, 0.0, checkpoint.centre_half) for c in centre_off)
+    )
+    reasons = [] if fits else explain(whole.volume, whole.centre, bodies[0].density, checkpoint, frame, others)
+    return {
+        **checkpoint.as_json(), "fits": fits, "mass_off_g": mass_off, "centre_off_mm": centre_off,
+        "centre_here_mm": [float(c) for c in here], "frame": frame.name, "reasons": [r["text"] for r in reasons[:4]],
+    }  # fmt: skip
 
 
 def reading_frames(solid: Solid) -> dict[str, Frame]:

@@ -72,8 +72,8 @@ def _face(solid: Solid, face: Face) -> Target:
     )
 
 
-def _sharp_edge(solid: Solid, face: Face) -> tuple[Vec, Vec, Vec]:
-    """Point, direction and middle of the edge that a round or a chamfer took away: where its flat neighbours meet.
+def _sharp_edge(solid: Solid, face: Face) -> tuple[Vec, Vec]:
+    """Point and direction of the edge that a round or a chamfer took away: where its flat neighbours meet.
 
     Raises BadInput where there are not two flat neighbours that meet.
     """
@@ -97,7 +97,7 @@ def _sharp_edge(solid: Solid, face: Face) -> tuple[Vec, Vec, Vec]:
     a, b = max(pairs, key=lambda p: min(p[0].area, p[1].area))
     way = unit_vector(np.cross(a.axis, b.axis))
     at = np.linalg.solve(np.array([a.axis, b.axis, way]), np.array([a.offset, b.offset, float(face.centre @ way)]))
-    return at, way, at
+    return at, way
 
 
 def target_of(pick: Pick, solids: tuple[Solid, ...], features: tuple[Feature, ...]) -> Target:
@@ -132,9 +132,8 @@ def target_of(pick: Pick, solids: tuple[Solid, ...], features: tuple[Feature, ..
             face.radius if face.kind == "cylinder" else None,
         )
     if pick.kind == "sharp":
-        at, way, _ = _sharp_edge(solid, solid.faces[pick.index])
-        made = _axis(solid, f"sharp edge at face {pick.index + 1}", at, way, None)
-        return made
+        at, way = _sharp_edge(solid, solid.faces[pick.index])
+        return _axis(solid, f"sharp edge at face {pick.index + 1}", at, way, None)
     edge = solid.edges[pick.index]
     if pick.kind == "edge":
         own = [("length", "mm", edge.length)]
@@ -145,7 +144,7 @@ def target_of(pick: Pick, solids: tuple[Solid, ...], features: tuple[Feature, ..
         line = edge.axis if edge.kind in ("line", "circle") else None
         point = edge.centre if edge.kind == "circle" else edge.middle
         return Target(f"{'circle' if edge.kind == 'circle' else 'edge'} {edge.index + 1}", solid.wire_pieces[edge.index], point, line=line,
-                      radius=edge.radius if edge.kind == "circle" else None, samples=edge_samples(solid, edge.index), own=tuple(own))  # fmt: skip
+                      radius=edge.radius if edge.kind == "circle" else None, samples=edge_samples(solid, pick.index), own=tuple(own))  # fmt: skip
     at = edge.start if pick.end == 0 else edge.end
     if pick.kind == "vertex":
         return Target(f"corner of edge {edge.index + 1}", point_shape(at), at, samples=at[None])

@@ -12,12 +12,13 @@ from functools import partial
 import numpy as np
 
 from canonis.core.features.model import Feature, Hole
+from canonis.core.features.volumes import hole_volume
 from canonis.core.solid.materials import DENSITIES
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import Rays
 from canonis.core.source.checkpoints import Checkpoint
 
-__all__ = ["Slip", "StepFacts", "hole_volume", "name_slips"]
+__all__ = ["Slip", "StepFacts", "name_slips"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,36 +57,6 @@ class _Guess:
     density: float | None = None
     #: Relative uncertainty of the closed forms behind it, as a share of the change.
     loose: float = 0.0
-
-
-def _cone(d: float, angle: float) -> float:
-    """Volume of a drill point, mm³."""
-    return math.pi * d**3 / 24 / math.tan(math.radians(angle / 2)) if angle else 0.0
-
-
-def hole_volume(h: Hole, depth: float | None = None) -> tuple[float, Vec]:
-    """Volume (mm³) and first moment (mm⁴) that a hole takes away, by closed forms; `depth` instead of its own."""
-    inward = -h.axis
-    length = depth if depth is not None else h.depth if h.depth is not None else h.length
-    parts: list[tuple[float, float]] = [(math.pi / 4 * h.diameter**2 * length, length / 2)]
-    if h.depth is not None and h.point_angle:
-        tip = h.diameter / 2 / math.tan(math.radians(h.point_angle / 2))
-        parts.append((_cone(h.diameter, h.point_angle), length + tip / 4))
-    for seats, near in ((h.seats, True), (h.far_seats, False)):
-        for s in seats:
-            if s.kind == "counterbore":
-                v, at = math.pi / 4 * (s.diameter**2 - h.diameter**2) * s.depth, s.depth / 2
-            elif s.kind == "countersink":
-                big, small = s.diameter / 2, h.diameter / 2
-                tall = (big - small) / math.tan(math.radians(s.angle / 2))
-                v = math.pi * tall / 3 * (big * big + big * small + small * small) - math.pi * small**2 * tall
-                at = tall / 4
-            else:
-                continue
-            parts.append((v, at if near else length - at))
-    volume = sum(v for v, _ in parts)
-    moment = sum((v * (h.start + inward * at) for v, at in parts), np.zeros(3))
-    return volume, moment
 
 
 def _way_out(solid: Solid, hole: Hole) -> float | None:

@@ -6,6 +6,7 @@ import numpy as np
 
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
+from canonis.core.features.stacks import same_axis
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import face_reference, resolve_all
 from canonis.core.study.choices import FrameChoice, Pick
@@ -76,8 +77,7 @@ def _triple(p: Vec) -> Triple:
 def _face_on(solid: Solid, point: Vec, line: Vec) -> str:
     """Reference of a round face about an axis."""
     for f in sorted((f for f in solid.faces if f.kind in ("cylinder", "cone", "torus")), key=lambda f: -f.area):
-        rel = f.origin - point
-        if abs(float(f.axis @ line)) > 1 - 1e-7 and float(np.linalg.norm(rel - line * float(rel @ line))) < 1e-3:
+        if same_axis(point, line, f.origin, f.axis):
             return face_reference(f)
     raise BadInput("No round face lies about that axis; pick a bore or a shaft.")
 

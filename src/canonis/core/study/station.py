@@ -6,6 +6,7 @@ from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from canonis.core.faults import BadInput
 from canonis.core.solid.materials import DENSITIES, density_of
+from canonis.core.source.specification import Specification
 from canonis.core.study.choices import FrameChoice, Limits
 
 __all__ = ["Station"]
@@ -45,6 +46,10 @@ class Station(BaseModel):
             return density_of(material) if material.strip() else None
         except BadInput:
             return None
+
+    def common_density(self, spec: Specification) -> float | None:
+        """Density of the job, g/cm³: what the source states, else that of its material, the job's own ones first."""
+        return spec.density if spec.density is not None else self.density(str(spec.header.get("material", "")))
 
     def densities(self, count: int, common: float | None) -> list[float | None]:
         """Density of each solid: its own material's, else the job's."""
