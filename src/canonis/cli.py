@@ -1,6 +1,7 @@
 """The command line: the same core without a browser. See README for the contract."""
 
 import json
+import math
 import os
 import sys
 from collections.abc import Callable
@@ -44,7 +45,9 @@ def _bytes(path: Path) -> bytes:
         size = path.stat().st_size
         limit = int(os.environ.get("CANONIS_MAX_FILE_MB", "100")) * 1048576
         if size > limit:
-            raise BadInput(f"“{path.name}” has {size / 1048576:.0f} MB and the limit is {limit / 1048576:.0f} MB.")
+            raise BadInput(
+                f"“{path.name}” has {math.ceil(size / 104857.6) / 10:.1f} MB and the limit is {limit / 1048576:g} MB."
+            )
         return path.read_bytes()
     except FileNotFoundError:
         raise BadInput(f"There is no file “{path}”.") from None
@@ -190,11 +193,16 @@ def serve(port: Annotated[int, typer.Option(help="Web port; another is picked wh
 
 @app.command()
 def bench(
-    name: Annotated[str, typer.Argument(help="draft (needs a file) or measure (demo parts, growth, and files given)")],
+    name: Annotated[
+        str,
+        typer.Argument(
+            help="draft FILE, measure [FILE …], load (20 people on 20 jobs) or kills (processes killed at random)"
+        ),
+    ],
     files: Annotated[list[Path] | None, typer.Argument(help="STEP files")] = None,
 ) -> None:
     """The project's benchmarks, each printing a table and a JSON line with ratios."""
-    from canonis.work.bench import run_bench
+    from canonis.bench.run import run_bench
 
     _run(lambda: run_bench(name, files or []))
 

@@ -5,8 +5,9 @@ import numpy as np
 import pytest
 
 from canonis.core.drafting.carry import carry_over, kept_choices
+from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.draft import DraftWish, draft_model
-from canonis.core.drafting.notes import CAUTION, link_title
+from canonis.core.drafting.notes import link_title
 from canonis.core.drafting.revise import apply_command
 from canonis.core.faults import BadInput
 from canonis.core.features.recognise import recognise
@@ -37,7 +38,7 @@ def valve(valve_step):
 
 def edited(draft, command):
     scene = draft.scene
-    return apply_command(draft.document, command, scene.solids, scene.features, scene.projections)
+    return apply_command(draft.document, read_command(command), scene.solids, scene.features, scene.projections)
 
 
 @pytest.mark.parametrize("name", ["cock", "valve", "frame.step", "component8.step", "screw.step", "as1-tu-203.stp"])
@@ -293,7 +294,7 @@ def test_notes_follow_the_source(cock):
         cock.document, {"title": "Other", "owner": "Wharf Bell Clockworks", "default": "blacken; deburr"}, 12.5
     )
     note = next(a for a in linked.annotations if a.id == "N1")
-    assert {"BLACKEN", "DEBURR"} <= set(note.lines) and note.lines[-1] == CAUTION
+    assert {"BLACKEN", "DEBURR"} <= set(note.lines)
     assert (linked.title.title, linked.title.mass) == ("Other", "12.5 g")
     rounds = next(a for a in linked.annotations if a.kind == "note" and a.refs)
     # The note of the rounds has a line of the block to itself.

@@ -5,12 +5,14 @@ import random
 import pytest
 
 from canonis.core.drafting.draft import DraftWish, draft_model, scene_for
-from canonis.core.drafting.revise import COMMANDS, apply_command
 from canonis.core.faults import BadInput
 from canonis.core.output.screen import screen_pages
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.solid.reader import read_model
+from tests.core.edits import edited
+
+COMMANDS = ("move", "move-view", "remove", "add-linear", "set", "accept", "tidy")
 
 
 @pytest.fixture(scope="module")
@@ -44,11 +46,10 @@ def some_command(rng, document, picks):
             ("hidden", [True, False]),
         ]
     )
-    return (
-        {"op": "set", "what": what, "value": rng.choice(values), "view": rng.choice(views).id}
-        if op == "set"
-        else {"op": op}
-    )
+    if op == "tidy":
+        return {"op": op}
+    view = {"view": rng.choice(views).id} if what == "hidden" else {}
+    return {"op": "set", "what": what, "value": rng.choice(values), **view}
 
 
 @pytest.mark.parametrize("seed", range(6))
@@ -62,7 +63,7 @@ def test_random_edits_keep_the_document_whole(draft, seed):
         command = some_command(rng, document, picks)
         before = document.model_dump_json()
         try:
-            document = apply_command(document, command, scene.solids, scene.features, cache)
+            document = edited(document, command, scene, cache)
             done += 1
         except BadInput as fault:
             assert "\n" not in str(fault) and document.model_dump_json() == before
@@ -81,12 +82,8 @@ def test_random_edits_keep_the_document_whole(draft, seed):
 def test_an_edit_and_its_opposite_give_the_same_sheet(draft):
     scene, document = draft.scene, draft.document
     leader = next(a for a in document.annotations if a.kind == "hole")
-    there = apply_command(
-        document, {"op": "move", "id": leader.id, "dx": 5, "dy": -3}, scene.solids, scene.features, scene.projections
-    )
-    back = apply_command(
-        there, {"op": "move", "id": leader.id, "dx": -5, "dy": 3}, scene.solids, scene.features, scene.projections
-    )
+    there = edited(document, {"op": "move", "id": leader.id, "dx": 5, "dy": -3}, scene)
+    back = edited(there, {"op": "move", "id": leader.id, "dx": -5, "dy": 3}, scene)
     assert back.annotation(leader.id).at == pytest.approx(leader.at)
 
 
@@ -95,10 +92,8 @@ def test_tidy_after_chaos_leaves_no_collision(draft):
 
     scene, document = draft.scene, draft.document
     for mark in [a for a in document.annotations if a.kind in ("ordinate", "linear")][:4]:
-        document = apply_command(
-            document, {"op": "move", "id": mark.id, "dx": 0, "dy": 7}, scene.solids, scene.features, scene.projections
-        )
-    document = apply_command(document, {"op": "tidy"}, scene.solids, scene.features, scene.projections)
+        document = edited(document, {"op": "move", "id": mark.id, "dx": 0, "dy": 7}, scene)
+    document = edited(document, {"op": "tidy"}, scene)
     made = scene_for(document, scene.solids, scene.features, dict(scene.projections))
     report = layout_report(made, compile_sheet(made))
     assert (report["text_on_text"], report["to_hidden"]) == (0, 0)

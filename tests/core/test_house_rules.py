@@ -5,7 +5,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.core.drafting.draft import DraftWish, draft_model
-from canonis.core.drafting.revise import apply_command
 from canonis.core.faults import BadInput
 from canonis.core.layout.collisions import layout_report
 from canonis.core.proof.check import check_sheet
@@ -16,6 +15,7 @@ from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import read_specification
 from canonis.work.jobs import wish_from
 from tests.conftest import block, model_of, recipe
+from tests.core.edits import edited
 
 SEATS = (
     block(90, 60, 20),
@@ -66,9 +66,7 @@ def test_a_note_that_takes_over_the_model_keeps_its_notation(plate):
     marks = tuple(wrong if a.id == note.id else a for a in draft.document.annotations)
     scene = draft.scene
     document = draft.document.model_copy(update={"annotations": marks})
-    after = apply_command(
-        document, {"op": "accept", "id": note.id}, scene.solids, scene.features, dict(scene.projections)
-    )
+    after = edited(document, {"op": "accept", "id": note.id}, scene)
     assert after.annotation(note.id).text == note.text
 
 

@@ -1,12 +1,13 @@
 """Two routes to every number: errors planted in one are caught by the other."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognise import recognise
 from canonis.core.proof.check import check_sheet
-from canonis.core.solid.model import Solid
 from tests.conftest import block, model_of, recipe
 
 PART = recipe(
@@ -78,9 +79,7 @@ def test_a_recogniser_that_lies_is_found_out(monkeypatch, draft):
     solid = model_of(PART).solids[0]
     face = next(f for f in solid.faces if f.kind == "cylinder" and f.inner and abs(f.radius - 3.5) < 1e-9)
     lying = [f if f.index != face.index else type(f)(**{**f.__dict__, "radius": 3.8}) for f in solid.faces]
-    fake = Solid(
-        **{**{k: getattr(solid, k) for k in solid.__dataclass_fields__ if not k.startswith("_")}, "faces": tuple(lying)}
-    )
+    fake = replace(solid, faces=tuple(lying))
     model = model_of(PART)
     object.__setattr__(model, "solids", (fake,))
     wrong = draft_model(model, DraftWish(), features=(recognise(fake),))

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from canonis.bench.measure import drilled_plate
 from canonis.core.features.recognise import recognise
 from canonis.core.features.report import feature_list, measure_model
 from canonis.core.solid.mesh import mesh_of
@@ -14,7 +15,6 @@ from canonis.core.solid.reader import read_model, solid_from_shape
 from canonis.core.solid.references import face_reference, resolve_all
 from canonis.core.source.specification import rules_of
 from canonis.core.study.cover import covered
-from canonis.work.bench import drilled_plate
 from tests.conftest import model_of, real_part, recipe
 from tests.core.known_parts import PLATE, block, hole, ring, rod, shape, turned
 
@@ -106,7 +106,7 @@ def test_random_turned_parts_against_closed_forms(steps, bore):
     points, z = [(bore, 0.0)], 0.0
     for k, (radius, length) in enumerate(steps):
         # Neighbouring steps must differ, or they are one.
-        r = radius + (0.5 if k and radius == steps[k - 1][0] else 0)
+        r = radius + 0.5 * (k % 2)
         points += [(r, z), (r, z + length)]
         z += length
     model = model_of(recipe(turned(*points, (bore, z))))

@@ -140,7 +140,10 @@ def test_source_is_read_and_never_overwritten(client):
         f"/api/jobs/{job}/source/edits",
         json={"ops": [insert("c", "1"), {"op": "put", "what": "head", "value": {"density": "0"}}]},
     )
-    assert refused.status_code == 422 and len(client.get(f"/api/jobs/{job}/source").json()["lines"]) == 2
+    # The edit that makes no sense is refused by itself; its neighbour is stored.
+    assert refused.status_code == 200 and [(r["index"], r["what"]) for r in refused.json()["refused"]] == [(1, "head")]
+    assert "density" in refused.json()["refused"][0]["message"]
+    assert [line["text"] for line in client.get(f"/api/jobs/{job}/source").json()["lines"]] == ["1", "2 3/4", "R.5"]
 
 
 def test_previews_workings_and_tables(client):

@@ -1,11 +1,11 @@
-"""People: accounts, passwords, sessions."""
+"""People: their accounts and passwords. No connection is held while a password is hashed."""
 
-import hashlib
 import secrets
-from datetime import UTC, datetime, timedelta
+from functools import lru_cache
 
 from pwdlib import PasswordHash
 from sqlalchemy import delete, select
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session as OrmSession
 
 from canonis.core.faults import BadInput
@@ -13,28 +13,31 @@ from canonis.store.database import open_session
 from canonis.store.tables import Session, User
 
 __all__ = [
-    "ROLES", "add_user", "change_user", "ensure_administrator", "list_users", "remove_user", "sign_in", "sign_out",
-    "user_of",
+    "ROLES", "add_user", "change_password", "change_user", "ensure_administrator", "list_users", "remove_user", "verify",
 ]  # fmt: skip
 
 ROLES = ("drafter", "checker", "viewer", "administrator")
-_LASTS = timedelta(days=14)
 _hasher = PasswordHash.recommended()
-#: Checked when a name is unknown, so that both refusals take the same time.
-_NOBODY = _hasher.hash(secrets.token_hex(8))
 
 
-def _digest(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
+@lru_cache(maxsize=1)
+def _nobody() -> str:
+    """Checked when a name is unknown, so that both refusals take the same time."""
+    return _hasher.hash(secrets.token_hex(8))
 
 
 def add_user(name: str, password: str, role: str) -> bool:
     """Add an account; False when the name is taken."""
     with open_session() as session:
-        if session.scalar(select(User).where(User.name == name)) is not None:
+        if session.scalar(select(User.id).where(User.name == name)) is not None:
             return False
-        session.add(User(name=name, role=role, password_hash=_hasher.hash(password)))
-        session.commit()
+    hashed = _hasher.hash(password)
+    with open_session() as session:
+        session.add(User(name=name, role=role, password_hash=hashed))
+        try:
+            session.commit()
+        except IntegrityError:
+            return False
         return True
 
 
@@ -54,6 +57,7 @@ def change_user(user_id: int, *, role: str | None = None, password: str | None =
 
     Raises BadInput for an unknown account and for the last administrator's role.
     """
+    hashed = None if password is None else _hasher.hash(password)
     with open_session() as session:
         user = session.get(User, user_id, with_for_update=True)
         if user is None:
@@ -62,8 +66,8 @@ def change_user(user_id: int, *, role: str | None = None, password: str | None =
             if user.role == "administrator" and not _others_administrate(session, user):
                 raise BadInput("This is the last administrator; make someone else one first.")
             user.role = role
-        if password is not None:
-            user.password_hash = _hasher.hash(password)
+        if hashed is not None:
+            user.password_hash = hashed
             session.execute(delete(Session).where(Session.user_id == user.id))
         session.commit()
         return user
@@ -94,30 +98,28 @@ def ensure_administrator() -> str:
     return secret
 
 
-def sign_in(name: str, password: str) -> tuple[User, str] | None:
-    """A new session for a right password, else None."""
+def verify(name: str, password: str) -> User | None:
+    """The account when name and password go together; an unknown name takes the same time."""
     with open_session() as session:
         user = session.scalar(select(User).where(User.name == name.strip()))
-        if not _hasher.verify(password, user.password_hash if user else _NOBODY) or user is None:
-            return None
-        token = secrets.token_urlsafe(32)
-        session.execute(delete(Session).where(Session.expires < datetime.now(UTC)))
-        session.add(Session(token_hash=_digest(token), user_id=user.id, expires=datetime.now(UTC) + _LASTS))
-        session.commit()
-        return user, token
+    good = _hasher.verify(password, user.password_hash if user else _nobody())
+    return user if good else None
 
 
-def sign_out(token: str) -> None:
-    """End a session."""
+def change_password(user_id: int, old: str, new: str, keep: str) -> None:
+    """Let somebody change their own password; all their sessions but the one named `keep` (its hash) end.
+
+    Raises BadInput when the old password is not theirs.
+    """
     with open_session() as session:
-        session.execute(delete(Session).where(Session.token_hash == _digest(token)))
-        session.commit()
-
-
-def user_of(token: str) -> User | None:
-    """Who a session token belongs to."""
+        user = session.get(User, user_id)
+    if user is None or not _hasher.verify(old, user.password_hash):
+        raise BadInput("That is not your present password; nothing was changed.")
+    hashed = _hasher.hash(new)
     with open_session() as session:
-        found = session.get(Session, _digest(token))
-        if found is None or found.expires < datetime.now(UTC):
-            return None
-        return session.get(User, found.user_id)
+        again = session.get(User, user_id, with_for_update=True)
+        if again is None or again.password_hash != user.password_hash:
+            raise BadInput("Your password was changed meanwhile; sign in again.")
+        again.password_hash = hashed
+        session.execute(delete(Session).where(Session.user_id == user_id, Session.token_hash != keep))
+        session.commit()

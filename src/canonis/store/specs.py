@@ -1,11 +1,22 @@
-"""A job's source as a specification text, so that the core reads it the same way as from a file."""
+"""What the core is given of a job: its source as a specification text, and the marks of what was computed from it."""
 
 import json
 from typing import Any
 
+from canonis.core.code_version import code_version
 from canonis.store.tables import DrawingSet, Job
 
-__all__ = ["header_of", "spec_text"]
+__all__ = ["belongs", "header_of", "pages_key", "spec_text"]
+
+
+def belongs(report: dict[str, Any] | None, sha256: str) -> bool:
+    """Whether a stored report was measured on the file of this hash."""
+    return report is not None and report.get("file", {}).get("sha256") == sha256
+
+
+def pages_key(model_id: int, source_version: int) -> str:
+    """What compiled pages depend on besides their document: the model, the source and the code that compiles."""
+    return f"{model_id}.{source_version}.{code_version()}"
 
 
 def header_of(job: Job, shared: DrawingSet) -> dict[str, Any]:

@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, LargeBinary, UniqueConstraint
+from sqlalchemy import ForeignKey, LargeBinary, UniqueConstraint, func
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import DateTime
@@ -13,6 +13,7 @@ __all__ = [
     "Blob",
     "DrawingSet",
     "Job",
+    "Kept",
     "Model",
     "Print",
     "Proof",
@@ -45,12 +46,15 @@ class User(Base):
 
 
 class Session(Base):
-    """A signed-in browser; the token is kept hashed."""
+    """A signed-in browser; the token is kept hashed, `agent` is what the browser calls itself."""
 
     __tablename__ = "sessions"
     token_hash: Mapped[str] = mapped_column(primary_key=True)
-    user_id: Mapped[int] = mapped_column(ForeignKey("users.id", ondelete="CASCADE"))
+    user_id: Mapped[int] = mapped_column(ForeignKey("users.id", ondelete="CASCADE"), index=True)
+    created: Mapped[datetime] = mapped_column(default=_now)
+    seen: Mapped[datetime] = mapped_column(default=_now)
     expires: Mapped[datetime]
+    agent: Mapped[str] = mapped_column(default="", server_default="")
 
 
 class DrawingSet(Base):
@@ -104,8 +108,20 @@ class Blob(Base):
     data: Mapped[bytes] = mapped_column(LargeBinary)
 
 
+class Kept(Base):
+    """What was computed from a file, by its hash and the version of the code that did; see `store.kept`."""
+
+    __tablename__ = "kept"
+    sha256: Mapped[str] = mapped_column(primary_key=True)
+    kind: Mapped[str] = mapped_column(primary_key=True)
+    code: Mapped[str] = mapped_column(primary_key=True)
+    data: Mapped[bytes] = mapped_column(LargeBinary)
+    made: Mapped[datetime] = mapped_column(server_default=func.now())
+
+
 class Model(Base):
-    """A STEP file of a job, in the order they came; `report` and `meshes` are filled by the worker."""
+    """A STEP file of a job, in the order they came; `report` and `meshes` are filled by the worker. State: waiting, ready,
+    refused or cancelled."""
 
     __tablename__ = "models"
     id: Mapped[int] = mapped_column(primary_key=True)

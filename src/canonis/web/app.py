@@ -4,21 +4,31 @@ import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import Any
 
+import anyio
 import structlog
+from anyio import CapacityLimiter
+from anyio.to_thread import run_sync
 from fastapi import FastAPI, HTTPException, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import FileResponse, JSONResponse
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy import text
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DataError, DBAPIError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 
 from canonis import __version__
 from canonis.core.faults import BadInput
+from canonis.core.plain import cleaned
 from canonis.core.source.shorthand import grammar
-from canonis.store.database import engine
-from canonis.web import bench
+from canonis.store.database import pulse
+from canonis.web import kernels
+from canonis.web.door import Door
+from canonis.web.events import HUB
+from canonis.web.guard import signed_in
 from canonis.web.jobs import router as jobs_router
+from canonis.web.people import demo_mode
 from canonis.web.people import router as people_router
 from canonis.web.prints import router as prints_router
 from canonis.web.sets import router as sets_router
@@ -26,59 +36,97 @@ from canonis.web.sheets import router as sheets_router
 from canonis.web.solid import router as solid_router
 from canonis.web.source import router as source_router
 from canonis.work.kernel import KernelFault
+from canonis.work.pool import Busy
 
 __all__ = ["app"]
 
 log = structlog.get_logger()
+#: Requests that may wait at once (for the database, for a kernel child); the event loop never does.
+_THREADS = 64
+#: A thread of their own for the questions that must be answered under any load.
+_pulse_thread = CapacityLimiter(2)
 
 
 @asynccontextmanager
 async def _life(_: FastAPI) -> AsyncIterator[None]:
-    bench.warm()
+    anyio.to_thread.current_default_thread_limiter().total_tokens = _THREADS
+    kernels.warm()
+    HUB.start()
     threading.Thread(target=grammar, daemon=True).start()
     yield
-    bench.stop()
+    await HUB.stop()
+    kernels.stop()
 
 
-app = FastAPI(
-    title="Canonis", version=__version__, lifespan=_life, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json"
-)
+app = FastAPI(title="Canonis", version=__version__, lifespan=_life, docs_url=None, redoc_url=None, openapi_url=None)
+app.add_middleware(Door, upload_paths=("/models", "/states", "/prints", "/source/import"))
+
+
+def _beat() -> None:
+    with pulse().connect() as connection:
+        connection.execute(text("select 1"))
 
 
 @app.get("/api/health", tags=["people"], operation_id="getHealth")
-def get_health() -> dict[str, str]:
+async def get_health() -> dict[str, str]:
     """Whether the application and its database answer. Open to anyone."""
     try:
-        with engine().connect() as connection:
-            connection.execute(text("select 1"))
-    except OperationalError:
+        await run_sync(_beat, limiter=_pulse_thread)
+    except (DBAPIError, PoolTimeout):
         raise HTTPException(503, "The database does not answer.") from None
     return {"status": "well", "version": __version__}
 
 
+@app.get("/api/openapi.json", include_in_schema=False)
+def get_schema(request: Request) -> dict[str, Any]:
+    """The schema of this API, for signed-in people; in demo mode for anyone."""
+    if not demo_mode():
+        signed_in(request.cookies.get("canonis_session"))
+    return app.openapi()
+
+
+def _sentence(status: int, message: str, headers: dict[str, str] | None = None) -> JSONResponse:
+    return JSONResponse({"detail": cleaned(message, 1000)}, status_code=status, headers=headers)
+
+
 @app.exception_handler(BadInput)
 def _bad_input(_: Request, fault: BadInput) -> JSONResponse:
-    return JSONResponse({"detail": str(fault)}, status_code=422)
+    return _sentence(422, str(fault))
 
 
 @app.exception_handler(RequestValidationError)
 def _bad_request(_: Request, fault: RequestValidationError) -> JSONResponse:
     first = fault.errors()[0]
     place = ".".join(str(p) for p in first["loc"][1:]) or "request"
-    return JSONResponse({"detail": f"The {place} cannot be used: {first['msg'].lower()}."}, status_code=422)
+    return _sentence(422, f"The {place[:80]} cannot be used: {first['msg'].lower()}.")
 
 
-@app.exception_handler(OperationalError)
-def _no_database(_: Request, fault: OperationalError) -> JSONResponse:
-    return JSONResponse({"detail": "The database is restarting; try again in a moment."}, status_code=503)
+@app.exception_handler(HTTPException)
+def _refused(_: Request, fault: HTTPException) -> JSONResponse:
+    return _sentence(fault.status_code, str(fault.detail), dict(fault.headers) if fault.headers else None)
 
 
+@app.exception_handler(DBAPIError)
+def _database(_: Request, fault: DBAPIError) -> JSONResponse:
+    if isinstance(fault, DataError):
+        return _sentence(
+            422, "Something in this cannot be stored: a number too large, or text with a character that is none."
+        )
+    log.error("database", reason=cleaned(str(fault), 400))
+    return _sentence(503, "The database is busy or restarting; try again in a moment.")
+
+
+@app.exception_handler(PoolTimeout)
+@app.exception_handler(Busy)
+def _busy(_: Request, __: Exception) -> JSONResponse:
+    return _sentence(503, "The server is busy; your work is kept, try again in a moment.", {"Retry-After": "3"})
+
+
+@app.exception_handler(Exception)
 @app.exception_handler(KernelFault)
-def _kernel_fault(_: Request, fault: KernelFault) -> JSONResponse:
-    log.error("kernel fault", trace=str(fault))
-    return JSONResponse(
-        {"detail": "The program failed on this; the log has the details. Nothing of yours is lost."}, status_code=500
-    )
+def _fault(request: Request, fault: Exception) -> JSONResponse:
+    log.error("fault", path=request.url.path, reason=cleaned(str(fault), 4000), exc_info=fault)
+    return _sentence(500, "The program failed on this; the log has the details. Nothing of yours is lost.")
 
 
 for router in (people_router, sets_router, jobs_router, source_router, prints_router, sheets_router, solid_router):

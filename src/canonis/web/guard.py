@@ -1,33 +1,46 @@
 """Who may use a route."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
 from typing import Annotated
 
 from fastapi import Cookie, Depends, HTTPException
 
-from canonis.store.people import user_of
+from canonis.store.sessions import who
 from canonis.store.tables import User
 
-__all__ = ["COOKIE", "Administrator", "Anyone", "Drafter", "allow"]
+__all__ = ["COOKIE", "Administrator", "Anyone", "Drafter", "SignedIn", "allow", "signed_in"]
 
 COOKIE = "canonis_session"
 
 
-def _user(canonis_session: Annotated[str | None, Cookie()] = None) -> User:
-    user = user_of(canonis_session) if canonis_session else None
-    if user is None:
+@dataclass(frozen=True)
+class SignedIn:
+    """Somebody's browser: the account, the session's hash and when it ends."""
+
+    user: User
+    session: str
+    expires: datetime
+
+
+def signed_in(canonis_session: Annotated[str | None, Cookie()] = None) -> SignedIn:
+    """Who asks, or a plain 401."""
+    found = who(canonis_session) if canonis_session else None
+    if found is None:
         raise HTTPException(401, "Sign in first.")
-    return user
+    user, session = found
+    return SignedIn(user, session.token_hash, session.expires)
 
 
 def allow(*roles: str) -> Callable[..., User]:
     """A dependency that lets in these roles only."""
 
-    def check(user: Annotated[User, Depends(_user)]) -> User:
-        if user.role not in roles:
+    def check(asker: Annotated[SignedIn, Depends(signed_in)]) -> User:
+        if asker.user.role not in roles:
             whom = "an administrator" if roles == ("administrator",) else "a drafter"
-            raise HTTPException(403, f"A {user.role} may not do this; ask {whom}.")
-        return user
+            raise HTTPException(403, f"A {asker.user.role} may not do this; ask {whom}.")
+        return asker.user
 
     return check
 

@@ -3,16 +3,28 @@
 from datetime import datetime
 from typing import Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, model_validator
 
+from canonis.core.drafting.commands import Command
+from canonis.core.plain import check_plain
 from canonis.core.study.choices import Limits, Pick
 
 __all__ = [
-    "Account", "Command", "EditRequest", "FramePick", "JobCard", "JobFull", "JobNew", "LinkRequest", "Me", "ModelCard", "NameGiven", "PastedTable", "Person", "PersonNew", "PersonPatch", "PickRequest", "PrintCard", "PrintPatch", "ReadRequest", "RecipeText", "RedraftRequest", "SetCard", "SetIn", "SheetState", "SignIn", "SourceEdited", "SourceEdits", "SourceRead", "StateCard", "StatePatch", "StationPatch", "StationState", "StudyDone", "TaskState", "ThicknessRequest", "WorkRequest",
+    "Account", "Asked", "EditRequest", "FramePick", "JobCard", "JobFull", "JobNew", "LinkRequest", "Me", "ModelCard", "NameGiven", "PastedTable", "Person", "PersonNew", "PersonPatch", "PickRequest", "PrintCard", "PrintPatch", "ReadRequest", "RecipeText", "RedraftRequest", "RefusedEdit", "SessionCard", "SetCard", "SetIn", "SheetState", "SignIn", "SourceEdited", "SourceEdits", "SourceRead", "StateCard", "StatePatch", "StationPatch", "StationState", "StudyDone", "TaskState", "ThicknessRequest", "TwoPasswords", "WorkRequest",
 ]  # fmt: skip
 
 
-class SignIn(BaseModel):
+class Asked(BaseModel):
+    """What a request brings: text that can be stored and numbers that are some."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _plain(cls, value: Any) -> Any:
+        check_plain(value)
+        return value
+
+
+class SignIn(Asked):
     """Name and password."""
 
     name: str = Field(max_length=80)
@@ -35,6 +47,23 @@ class Me(BaseModel):
     demo: list[Account]
 
 
+class TwoPasswords(Asked):
+    """One's present password and the one to come."""
+
+    old: str = Field(max_length=200)
+    new: str = Field(min_length=8, max_length=200)
+
+
+class SessionCard(BaseModel):
+    """A browser in which somebody is signed in; `here` is the one that asks."""
+
+    agent: str
+    created: datetime
+    seen: datetime
+    expires: datetime
+    here: bool
+
+
 Role = Literal["drafter", "checker", "viewer", "administrator"]
 
 
@@ -46,7 +75,7 @@ class Person(BaseModel):
     role: Role
 
 
-class PersonNew(BaseModel):
+class PersonNew(Asked):
     """A new account."""
 
     name: str = Field(min_length=1, max_length=80, pattern=r"\S")
@@ -54,14 +83,14 @@ class PersonNew(BaseModel):
     role: Role
 
 
-class PersonPatch(BaseModel):
+class PersonPatch(Asked):
     """A role or a password to change."""
 
     role: Role | None = None
     password: str | None = Field(default=None, min_length=8, max_length=200)
 
 
-class SetIn(BaseModel):
+class SetIn(Asked):
     """What the jobs of a drawing set share; general tolerances as an ISO 2768 class or a block by decimals."""
 
     name: str = Field(min_length=1, max_length=120, pattern=r"\S")
@@ -101,10 +130,10 @@ class JobCard(BaseModel):
     set_name: str
 
 
-class JobNew(BaseModel):
+class JobNew(Asked):
     """A new job."""
 
-    number: str = Field(min_length=1, max_length=60)
+    number: str = Field(min_length=1, max_length=60, pattern=r"\S")
     title: str = Field(default="", max_length=120)
     unit: Literal["mm", "in"] = "mm"
     style: Literal["iso", "asme"] = "iso"
@@ -113,7 +142,8 @@ class JobNew(BaseModel):
 
 
 class SourceEdits(BaseModel):
-    """Edits of a source, applied in order; each states the rev it was made on (see core.source.editing)."""
+    """Edits of a source, applied in order; each states the rev it was made on (see core.source.editing), and each is
+    judged by itself, so that one that cannot be stored takes no other with it."""
 
     ops: list[dict[str, Any]] = Field(max_length=6000)
 
@@ -127,7 +157,7 @@ class PrintCard(BaseModel):
     pages: list[dict[str, Any]]
 
 
-class PrintPatch(BaseModel):
+class PrintPatch(Asked):
     """A page turned or calibrated: `mm_per_width` is the real width of the page's picture in mm."""
 
     page: int = Field(ge=1, le=60)
@@ -153,26 +183,36 @@ class SourceRead(BaseModel):
     fault: str = ""
 
 
+class RefusedEdit(BaseModel):
+    """An edit that makes no sense: its place among those sent, its line or block, and why."""
+
+    index: int
+    id: str | None = None
+    what: str | None = None
+    message: str
+
+
 class SourceEdited(BaseModel):
-    """The source after edits, and the edits that were made on something older, with both sides."""
+    """The source after edits; the edits that were made on something older, with both sides; and those refused."""
 
     source: SourceRead
     conflicts: list[dict[str, Any]]
+    refused: list[RefusedEdit]
 
 
-class ReadRequest(BaseModel):
+class ReadRequest(Asked):
     """A line to preview."""
 
     text: str = Field(max_length=1000)
 
 
-class WorkRequest(BaseModel):
+class WorkRequest(Asked):
     """An expression to work out."""
 
     text: str = Field(max_length=400)
 
 
-class PastedTable(BaseModel):
+class PastedTable(Asked):
     """A table of checkpoints pasted as text."""
 
     text: str = Field(max_length=200_000)
@@ -206,29 +246,22 @@ class JobFull(BaseModel):
     tasks: list[TaskState]
 
 
-class Command(BaseModel):
-    """One edit of a sheet; see `op`."""
-
-    model_config = {"extra": "allow"}
-    op: Literal["move", "move-view", "remove", "add-linear", "set", "accept", "tidy"]
-
-
-class EditRequest(BaseModel):
+class EditRequest(Asked):
     """An edit and the version it was made on."""
 
     version: int
     command: Command
 
 
-class RedraftRequest(BaseModel):
+class RedraftRequest(Asked):
     """Draft anew with other choices."""
 
     version: int
     front: Literal["+x", "-x", "+y", "-y", "+z", "-z"] | None = None
     datum: str | None = Field(default=None, max_length=60)
     projection: Literal["first", "third"] | None = None
-    size: str | None = None
-    scale: str | None = None
+    size: str | None = Field(default=None, max_length=20)
+    scale: str | None = Field(default=None, max_length=20)
 
 
 class SheetState(BaseModel):
@@ -248,13 +281,13 @@ class SheetState(BaseModel):
     log: list[dict[str, Any]]
 
 
-class PickRequest(BaseModel):
+class PickRequest(Asked):
     """One pick, or two to measure between."""
 
     picks: list[Pick] = Field(min_length=1, max_length=2)
 
 
-class ThicknessRequest(BaseModel):
+class ThicknessRequest(Asked):
     """A point of a face (mm, file axes)."""
 
     solid: int = Field(ge=0, le=10_000)
@@ -262,7 +295,7 @@ class ThicknessRequest(BaseModel):
     at: tuple[float, float, float]
 
 
-class FramePick(BaseModel):
+class FramePick(Asked):
     """How to choose the frame: by its kind and the picks it needs; a box corner by its name."""
 
     kind: Literal["file", "box-corner", "sharp-corner", "axis", "points", "faces"]
@@ -270,17 +303,17 @@ class FramePick(BaseModel):
     name: str = Field(default="", max_length=60)
 
 
-class StationPatch(BaseModel):
+class StationPatch(Asked):
     """What to change of the Solid station; what is absent stays."""
 
     system: Literal["", "mm g", "mm kg", "m kg", "in lb", "in oz"] | None = None
     decimals: int | None = Field(default=None, ge=0, le=9)
     materials: dict[str, float] | None = None
-    solid_materials: dict[str, str] | None = None
+    solid_materials: dict[str, str] | None = Field(default=None, max_length=1000)
     limits: Limits | None = None
 
 
-class NameGiven(BaseModel):
+class NameGiven(Asked):
     """A name for a feature; empty takes it away."""
 
     id: str = Field(max_length=40)
@@ -297,14 +330,14 @@ class StateCard(BaseModel):
     origin: Literal["file", "recipe"]
 
 
-class StatePatch(BaseModel):
+class StatePatch(Asked):
     """A new name, or one place up or down."""
 
     name: str | None = Field(default=None, min_length=1, max_length=80, pattern=r"\S")
     move: Literal["up", "down"] | None = None
 
 
-class RecipeText(BaseModel):
+class RecipeText(Asked):
     """A recipe as JSON text; `states` makes the states of the ledger from it."""
 
     text: str = Field(max_length=400_000)
@@ -333,7 +366,7 @@ class StationState(BaseModel):
     twin: StudyDone | None
 
 
-class LinkRequest(BaseModel):
+class LinkRequest(Asked):
     """Link a characteristic to a statement by hand, to nothing (`none`), or back to the program (`auto`)."""
 
     statement: str = Field(max_length=40)

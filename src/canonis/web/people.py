@@ -1,22 +1,31 @@
-"""People: signing in and out, and the administrator's list of accounts."""
+"""People: signing in and out, one's own password and sessions, and the administrator's list of accounts."""
 
 import os
 from typing import Annotated
 
-from fastapi import APIRouter, Cookie, HTTPException, Response
+from fastapi import APIRouter, Cookie, Depends, HTTPException, Request, Response
+from starlette.concurrency import run_in_threadpool
 
-from canonis.store.people import add_user, change_user, list_users, remove_user, sign_in, sign_out, user_of
+from canonis.store.people import add_user, change_password, change_user, list_users, remove_user, verify
+from canonis.store.sessions import LONGEST, close_session, end_others, open_for, sessions_of, who
 from canonis.store.tables import User
-from canonis.web.guard import COOKIE, Administrator
-from canonis.web.models import Account, Me, Person, PersonNew, PersonPatch, SignIn
+from canonis.web.doorkeeper import Doorkeeper
+from canonis.web.guard import COOKIE, Administrator, Anyone, SignedIn, signed_in
+from canonis.web.models import Account, Me, Person, PersonNew, PersonPatch, SessionCard, SignIn, TwoPasswords
 
-__all__ = ["router"]
+__all__ = ["demo_mode", "router"]
 
 router = APIRouter(tags=["people"])
+_doorkeeper = Doorkeeper()
+
+
+def demo_mode() -> bool:
+    """Whether the demo's accounts are offered."""
+    return bool(os.environ.get("CANONIS_DEMO"))
 
 
 def _demo_accounts() -> list[Account]:
-    if not os.environ.get("CANONIS_DEMO"):
+    if not demo_mode():
         return []
     from canonis.demo.load import ACCOUNTS
 
@@ -26,18 +35,22 @@ def _demo_accounts() -> list[Account]:
 @router.get("/session", operation_id="getSession")
 def get_session(canonis_session: Annotated[str | None, Cookie()] = None) -> Me:
     """Who is signed in. Open to anyone."""
-    user = user_of(canonis_session) if canonis_session else None
+    found = who(canonis_session) if canonis_session else None
+    user = found[0] if found else None
     return Me(name=user.name if user else None, role=user.role if user else None, demo=_demo_accounts())
 
 
 @router.post("/session", operation_id="signIn")
-def post_session(body: SignIn, response: Response) -> Me:
+async def post_session(body: SignIn, request: Request, response: Response) -> Me:
     """Sign in. Open to anyone."""
-    found = sign_in(body.name, body.password)
-    if found is None:
-        raise HTTPException(401, "Name and password do not go together; try again.")
-    user, token = found
-    response.set_cookie(COOKIE, token, httponly=True, samesite="strict", max_age=14 * 86400,
+    address = request.client.host if request.client else ""
+    async with _doorkeeper.turn(body.name, address):
+        user = await run_in_threadpool(verify, body.name, body.password)
+        if user is None:
+            _doorkeeper.wrong(body.name, address)
+            raise HTTPException(401, "Name and password do not go together; try again.")
+    token = await run_in_threadpool(open_for, user, request.headers.get("user-agent", ""))
+    response.set_cookie(COOKIE, token, httponly=True, samesite="strict", max_age=int(LONGEST.total_seconds()),
                         secure=bool(os.environ.get("CANONIS_HTTPS")))  # fmt: skip
     return Me(name=user.name, role=user.role, demo=[])
 
@@ -46,8 +59,36 @@ def post_session(body: SignIn, response: Response) -> Me:
 def delete_session(response: Response, canonis_session: Annotated[str | None, Cookie()] = None) -> None:
     """Sign out. Open to anyone."""
     if canonis_session:
-        sign_out(canonis_session)
+        close_session(canonis_session)
     response.delete_cookie(COOKIE)
+
+
+@router.post("/session/password", operation_id="changeOwnPassword", status_code=204)
+async def post_password(
+    body: TwoPasswords, request: Request, user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]
+) -> None:
+    """Change one's own password; one's other sessions end."""
+    address = request.client.host if request.client else ""
+    async with _doorkeeper.turn(user.name, address):
+        await run_in_threadpool(change_password, user.id, body.old, body.new, asker.session)
+
+
+@router.get("/sessions", operation_id="listSessions")
+def get_sessions(user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]) -> list[SessionCard]:
+    """One's own sessions, the last used first."""
+    return [
+        SessionCard(
+            agent=s.agent, created=s.created, seen=s.seen, expires=s.expires, here=s.token_hash == asker.session
+        )
+        for s in sessions_of(user.id)
+    ]
+
+
+@router.delete("/sessions", operation_id="endOtherSessions")
+def delete_sessions(user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]) -> list[SessionCard]:
+    """End all of one's sessions but this one; the list after it."""
+    end_others(user.id, asker.session)
+    return get_sessions(user, asker)
 
 
 def _person(user: User) -> Person:

@@ -1,20 +1,23 @@
 """Prints of the source: PDF and picture sheets with numbered flags."""
 
-import asyncio
-import hashlib
 import os
 
-from fastapi import APIRouter, HTTPException, Response, UploadFile
+from fastapi import APIRouter, HTTPException, Request, Response
 from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+from starlette.concurrency import run_in_threadpool
 
 from canonis.core.source.prints import PRINT_LIMIT
 from canonis.store.database import open_session
 from canonis.store.tables import Blob, Job, Print
-from canonis.web import bench
+from canonis.web import kernels
 from canonis.web.access import job_or_404, print_or_404
+from canonis.web.downloads import download
 from canonis.web.guard import Anyone, Drafter
 from canonis.web.models import PrintCard, PrintPatch
 from canonis.web.source import print_card
+from canonis.web.uploads import FILE_BODY, Taken, take_file
+from canonis.work.study_tasks import put_blob
 
 __all__ = ["router"]
 
@@ -27,26 +30,27 @@ def _limit() -> int:
     return int(os.environ.get("CANONIS_MAX_PRINT_MB", str(PRINT_LIMIT // 1048576))) * 1048576
 
 
-@router.post("/jobs/{job_id}/prints", operation_id="uploadPrint", status_code=201)
-async def upload_print(job_id: int, file: UploadFile, user: Drafter) -> PrintCard:
+@router.post("/jobs/{job_id}/prints", operation_id="uploadPrint", status_code=201, openapi_extra=FILE_BODY)
+async def upload_print(job_id: int, request: Request, user: Drafter) -> PrintCard:
     """Take a print; it is opened under limits first, and stored only when it can be shown."""
-    data = await file.read(_limit() + 1)
-    return await asyncio.to_thread(_take, job_id, data, file.filename or "print")
+    taken = await take_file(request, _limit(), "print")
+    return await run_in_threadpool(_take, job_id, taken)
 
 
-def _take(job_id: int, data: bytes, name: str) -> PrintCard:
+def _room(session: Session, job: Job) -> None:
+    count = session.scalar(select(func.count()).select_from(Print).where(Print.job_id == job.id)) or 0
+    if count >= _MOST_PRINTS:
+        raise HTTPException(422, f"This job has {count} prints and may have {_MOST_PRINTS}; remove one first.")
+
+
+def _take(job_id: int, taken: Taken) -> PrintCard:
     with open_session() as session:
-        job_or_404(session, job_id)
-    known = bench.run("inspect_print", data=data, name=name, limit=_limit())
-    sha = hashlib.sha256(data).hexdigest()
+        _room(session, job_or_404(session, job_id))
+    known = kernels.run("inspect_print", data=taken.data, name=taken.name, limit=_limit())
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
-        if (session.scalar(select(func.count()).select_from(Print).where(Print.job_id == job.id)) or 0) >= _MOST_PRINTS:
-            raise HTTPException(422, f"A job may have {_MOST_PRINTS} prints; remove one first.")
-        if session.get(Blob, sha) is None:
-            session.add(Blob(sha256=sha, data=data))
-            session.flush()
-        made = Print(job_id=job.id, sha256=sha, name=name[-120:], kind=known["kind"],
+        _room(session, job)
+        made = Print(job_id=job.id, sha256=put_blob(session, taken.data), name=taken.name, kind=known["kind"],
                      pages=[{**p, "turn": 0, "mm_per_width": None} for p in known["pages"]])  # fmt: skip
         session.add(made)
         job.source_version += 1
@@ -114,7 +118,6 @@ def export_flagged(job_id: int, print_id: int, user: Anyone) -> Response:
         found = print_or_404(session, job_id, print_id)
         data = session.get_one(Blob, found.sha256).data
         kind, pages, flags = found.kind, list(found.pages), _flags(job, print_id)
-        stem = "".join(c if c.isalnum() or c in "-_" else "-" for c in job.number) or "print"
-    made = bench.run("flag_print", data=data, kind=kind, pages=pages, flags=flags)
-    headers = {"Content-Disposition": f'attachment; filename="{stem}-flagged.pdf"'}
-    return Response(made, media_type="application/pdf", headers=headers)
+        number = job.number
+    made = kernels.run("flag_print", data=data, kind=kind, pages=pages, flags=flags)
+    return download(made, "application/pdf", f"{number}-flagged", ".pdf")

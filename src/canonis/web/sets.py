@@ -68,8 +68,8 @@ def change_set(set_id: int, body: SetIn, user: Drafter) -> SetCard:
         if shared is None:
             raise HTTPException(404, "There is no such drawing set; reload the list.")
         shared.name, shared.shared = body.name.strip(), {**shared.shared, **_values(body)}
-        session.execute(update(Job).where(Job.set_id == set_id).values(source_version=Job.source_version + 1))
         try:
+            session.execute(update(Job).where(Job.set_id == set_id).values(source_version=Job.source_version + 1))
             session.commit()
         except IntegrityError:
             raise HTTPException(409, f"There is already a set named “{body.name.strip()}”; choose another.") from None

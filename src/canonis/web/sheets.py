@@ -1,35 +1,41 @@
 """Models, sheets, proofs and files of a job."""
 
-import asyncio
 import json
-from collections.abc import AsyncIterator
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, HTTPException, Request, Response, UploadFile
-from sqlalchemy import select, text
+import structlog
+from fastapi import APIRouter, Depends, HTTPException, Request, Response
+from sqlalchemy import Text, cast, select, update
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, undefer
 from sse_starlette.sse import EventSourceResponse
+from starlette.concurrency import run_in_threadpool
 
 from canonis.core.faults import BadInput
-from canonis.core.solid.step_text import inspect
+from canonis.core.solid.step_text import glance
 from canonis.core.source.specification import rules_of
 from canonis.core.study.cover import covered
 from canonis.core.study.names import names_on
 from canonis.core.study.station import Station
 from canonis.store.database import open_session
-from canonis.store.specs import header_of, spec_text
+from canonis.store.specs import belongs, header_of, pages_key
 from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task
-from canonis.web import bench
+from canonis.web import kernels
 from canonis.web.access import job_or_404
-from canonis.web.guard import Anyone, Drafter
-from canonis.web.jobs import tasks_of
+from canonis.web.downloads import download
+from canonis.web.events import follow
+from canonis.web.guard import Anyone, Drafter, SignedIn, signed_in
 from canonis.web.models import EditRequest, LinkRequest, RedraftRequest, SheetState, TaskState
-from canonis.web.uploads import file_limit, read_upload
-from canonis.work.queue import enqueue
+from canonis.web.source import source_text
+from canonis.web.uploads import FILE_BODY, Taken, file_limit, take_file
+from canonis.work.queue import cancel_task, enqueue
 from canonis.work.study_tasks import model_arguments, put_blob
 
-__all__ = ["defer", "router", "start_task"]
+__all__ = ["check_step_file", "defer", "mended_report", "router", "start_task"]
 
+log = structlog.get_logger()
+#: STEP files up to this many bytes are looked through before they are taken.
+_AT_ONCE = 8 * 1024 * 1024
 router = APIRouter(tags=["sheets"])
 
 
@@ -47,18 +53,30 @@ def start_task(session: Session, job: Job, kind: str, arguments: dict[str, Any])
     return task
 
 
-@router.post("/jobs/{job_id}/models", operation_id="uploadModel", status_code=202)
-async def upload_model(job_id: int, file: UploadFile, user: Drafter) -> TaskState:
+@router.post("/jobs/{job_id}/models", operation_id="uploadModel", status_code=202, openapi_extra=FILE_BODY)
+async def upload_model(job_id: int, request: Request, user: Drafter) -> TaskState:
     """Take a STEP file; it is studied, drafted and proved in the background."""
-    data = await read_upload(file)
-    return await asyncio.to_thread(_take, job_id, data, file.filename or "model", user.name)
+    taken = await take_file(request, file_limit(), "model")
+    return await run_in_threadpool(_take, job_id, taken, user.name)
 
 
-def _take(job_id: int, data: bytes, name: str, author: str) -> TaskState:
-    inspect(data, name, file_limit())
+def check_step_file(taken: Taken) -> None:
+    """Look through the text of a STEP file, in a kernel child; one that is large is looked through when it is read.
+
+    Raises BadInput with one sentence.
+    """
+    glance(taken.data, taken.name, file_limit())
+    if len(taken.data) <= _AT_ONCE:
+        kernels.run("check_step", data=taken.data, name=taken.name, limit=file_limit())
+
+
+def _take(job_id: int, taken: Taken, author: str) -> TaskState:
+    with open_session() as session:
+        job_or_404(session, job_id)
+    check_step_file(taken)
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
-        model = Model(job_id=job.id, sha256=put_blob(session, data), name=name[-120:], state="waiting", error="")
+        model = Model(job_id=job.id, sha256=put_blob(session, taken.data), name=taken.name, state="waiting", error="")
         session.add(model)
         session.flush()
         task = defer(session, job, model, author)
@@ -66,62 +84,58 @@ def _take(job_id: int, data: bytes, name: str, author: str) -> TaskState:
 
 
 @router.post("/tasks/{task_id}/cancel", operation_id="cancelTask", status_code=204)
-def cancel_task(task_id: int, user: Drafter) -> None:
+def cancel(task_id: int, user: Drafter) -> None:
     """Stop background work."""
     with open_session() as session:
         task = session.get(Task, task_id, with_for_update=True) if 0 < task_id < 2**31 else None
         if task is None:
             raise HTTPException(404, "There is no such task.")
-        if task.state in ("waiting", "running"):
-            task.state = "cancelled"
-            task.error = f"Cancelled; {'upload the file' if task.kind == 'arrive' else 'start it'} again to take it up."
-            session.commit()
+        cancel_task(session, task)
+        session.commit()
 
 
 @router.get("/jobs/{job_id}/events", operation_id="jobEvents")
-async def job_events(job_id: int, request: Request, user: Anyone) -> EventSourceResponse:
-    """Progress as server-sent events: one message whenever the job's tasks, sheet or source change."""
+async def job_events(job_id: int, user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]) -> EventSourceResponse:
+    """Progress as server-sent events: each change of the job's tasks, sheet, source or model as it happens."""
 
-    def snapshot() -> str:
+    def there() -> None:
         with open_session() as session:
-            job = job_or_404(session, job_id)
-            tasks = [t.model_dump() for t in tasks_of(session, job_id)]
-            return json.dumps(
-                {"tasks": tasks, "sheet": job.sheet_head, "source": job.source_version, "model": job.model_id}
-            )
+            job_or_404(session, job_id)
 
-    async def stream() -> AsyncIterator[dict[str, str]]:
-        last = ""
-        while not await request.is_disconnected():
-            try:
-                now = await asyncio.to_thread(snapshot)
-            except HTTPException:
-                return
-            except Exception:  # the database is restarting; the stream goes on when it is back
-                now = last
-            if now != last:
-                last = now
-                yield {"data": now}
-            await asyncio.sleep(0.3)
+    await run_in_threadpool(there)
+    return EventSourceResponse(follow(job_id, asker), ping=15)
 
-    return EventSourceResponse(stream(), ping=15)
+
+def mended_report(session: Session, job: Job, model: Model | None, author: str) -> None:
+    """Have a model measured again whose stored measurements are those of another file, and say so."""
+    if model is None or model.report is None or belongs(model.report, model.sha256):
+        return
+    log.error("a model held the measurements of another file", model=model.id)
+    model.report, model.meshes, model.state = None, None, "waiting"
+    defer(session, job, model, author)
+    raise HTTPException(409, "The stored measurements were those of another file; the model is being measured again.")
 
 
 @router.get("/jobs/{job_id}/solid", operation_id="getSolid")
-def get_solid(job_id: int, user: Anyone) -> dict[str, Any]:
+def get_solid(job_id: int, user: Anyone) -> Response:
     """Measurements, features and the picture of the job's present model."""
     with open_session() as session:
         job = job_or_404(session, job_id)
         model = session.get(Model, job.model_id or 0)
         if model is None or model.report is None:
             raise HTTPException(404, "This job has no model yet; upload a STEP file.")
+        mended_report(session, job, model, user.name)
         names = names_on(Station.model_validate(job.station).names, model.report["features"])
         header = header_of(job, session.get_one(DrawingSet, job.set_id))
         try:
             by_note = covered(model.report["features"], str(header.get("default", "")).split(";"), rules_of(header))
         except BadInput:  # a tolerance block that cannot be read is told in the source
             by_note = []
-        return {"report": model.report, "meshes": model.meshes, "name": model.name, "names": names, "covered": by_note}
+        # The picture goes through as the text that the database has: it is large, and nobody here looks into it.
+        meshes = session.scalar(select(cast(Model.meshes, Text)).where(Model.id == model.id))
+        own = {"report": model.report, "name": model.name, "names": names, "covered": by_note}
+        body = json.dumps(own, ensure_ascii=False)[:-1] + ', "meshes": ' + (meshes or "[]") + "}"
+        return Response(body.encode(), media_type="application/json")
 
 
 def _parts(
@@ -137,8 +151,9 @@ def _parts(
     return job, model, head
 
 
-def _pages_key(job: Job, model: Model) -> str:
-    return f"{model.id}.{job.source_version}"
+def _given(session: Session, job: Job) -> dict[str, Any]:
+    """What the source and the job's own materials give to a sheet."""
+    return {"spec": source_text(session, job), "station": dict(job.station)}
 
 
 def _state(session: Session, job: Job, head: SheetVersion, pages: list[Any]) -> SheetState:
@@ -146,8 +161,9 @@ def _state(session: Session, job: Job, head: SheetVersion, pages: list[Any]) -> 
     redo = session.scalar(
         select(SheetVersion.id).where(SheetVersion.job_id == job.id, SheetVersion.parent == head.id).limit(1)
     )
-    rows = session.scalars(
-        select(SheetVersion).where(SheetVersion.job_id == job.id).order_by(SheetVersion.id.desc()).limit(30)
+    columns = (SheetVersion.id, SheetVersion.command, SheetVersion.author, SheetVersion.created)
+    rows = session.execute(
+        select(*columns).where(SheetVersion.job_id == job.id).order_by(SheetVersion.id.desc()).limit(30)
     )
     log = [{"id": v.id, "command": v.command, "author": v.author, "at": v.created.isoformat()} for v in rows]
     return SheetState(
@@ -162,25 +178,31 @@ def get_sheet(job_id: int, user: Anyone) -> SheetState:
     """The present sheet, compiled."""
     with open_session() as session:
         job, model, head = _parts(session, job_id)
-        key = _pages_key(job, model)
-        if head.pages is None or head.pages_key != key:
-            shown = bench.run("show", model=model_arguments(session, model), document=head.document,
-                              spec=spec_text(job, session.get_one(DrawingSet, job.set_id)))  # fmt: skip
-            head.pages, head.pages_key = shown["pages"], key
-            session.commit()
-        return _state(session, job, head, head.pages or [])
+        key = pages_key(model.id, job.source_version)
+        if head.pages is not None and head.pages_key == key:
+            return _state(session, job, head, head.pages)
+        arguments = {"model": model_arguments(model), "document": head.document, **_given(session, job)}
+    pages = kernels.run("show", **arguments)["pages"]
+    with open_session() as session:
+        session.execute(update(SheetVersion).where(SheetVersion.id == head.id).values(pages=pages, pages_key=key))
+        session.commit()
+        return _state(session, job, head, pages)
 
 
 @router.post("/jobs/{job_id}/sheet/edits", operation_id="editSheet")
 def edit_sheet(job_id: int, body: EditRequest, user: Drafter) -> SheetState:
     """Apply one edit; 409 when it was made on a stale version."""
     with open_session() as session:
+        job, model, head = _parts(session, job_id, body.version)
+        key = pages_key(model.id, job.source_version)
+        command = body.command.model_dump(mode="json")
+        arguments = {"model": model_arguments(model), "document": head.document, **_given(session, job)}
+    made = kernels.run("edit", command=command, **arguments)
+    with open_session() as session:
+        # Nothing is held while the edit is worked out; what changed meanwhile is found out here.
         job, model, head = _parts(session, job_id, body.version, lock=True)
-        command = body.command.model_dump()
-        made = bench.run("edit", model=model_arguments(session, model), document=head.document, command=command,
-                         spec=spec_text(job, session.get_one(DrawingSet, job.set_id)))  # fmt: skip
         version = SheetVersion(job_id=job.id, parent=head.id, model_id=model.id, document=made["document"], command=command,
-                               author=user.name, pages=made["pages"], pages_key=_pages_key(job, model))  # fmt: skip
+                               author=user.name, pages=made["pages"], pages_key=key)  # fmt: skip
         session.add(version)
         session.flush()
         job.sheet_head = version.id
@@ -232,19 +254,15 @@ def get_proof(job_id: int, user: Anyone) -> dict[str, Any]:
     with open_session() as session:
         job, model, head = _parts(session, job_id)
         key = {"sheet_id": head.id, "model_id": model.id, "source_version": job.source_version}
-        stored = session.scalar(select(Proof).filter_by(**key))
-        if stored is not None:
-            return {**stored.result, "version": head.id, "links": job.links}
-        arguments = {"model": model_arguments(session, model), "document": head.document, "links": dict(job.links),
-                     "spec": spec_text(job, session.get_one(DrawingSet, job.set_id))}  # fmt: skip
         links = dict(job.links)
-    result = bench.run("prove", **arguments)
+        stored = session.scalar(select(Proof.result).filter_by(**key))
+        if stored is not None:
+            return {**stored, "version": head.id, "links": links}
+        arguments = {"model": model_arguments(model), "document": head.document, "links": links, **_given(session, job)}
+    result = kernels.run("prove", **arguments)
     with open_session() as session:
-        if session.scalar(select(Proof.id).filter_by(**key)) is None:
-            session.execute(text("select pg_advisory_xact_lock(:k)"), {"k": key["sheet_id"]})
-            if session.scalar(select(Proof.id).filter_by(**key)) is None:
-                session.add(Proof(result=result, **key))
-                session.commit()
+        session.execute(insert(Proof).values(result=result, **key).on_conflict_do_nothing())
+        session.commit()
     return {**result, "version": key["sheet_id"], "links": links}
 
 
@@ -278,8 +296,7 @@ def export_sheet(job_id: int, kind: str, user: Anyone, sheet: int = 1) -> Respon
         raise HTTPException(404, "Files come as pdf, svg, csv or json.")
     with open_session() as session:
         job, model, head = _parts(session, job_id)
-        data = bench.run("export", model=model_arguments(session, model), document=head.document, kind=kind, sheet=sheet,
-                         spec=spec_text(job, session.get_one(DrawingSet, job.set_id)))  # fmt: skip
-        stem = "".join(c if c.isalnum() or c in "-_" else "-" for c in job.number) or "sheet"
-    headers = {"Content-Disposition": f'attachment; filename="{stem}.{kind}"'}
-    return Response(data, media_type=_TYPES[kind], headers=headers)
+        number = job.number
+        arguments = {"model": model_arguments(model), "document": head.document, **_given(session, job)}
+    data = kernels.run("export", kind=kind, sheet=sheet, **arguments)
+    return download(data, _TYPES[kind], number, f".{kind}")

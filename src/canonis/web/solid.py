@@ -1,25 +1,24 @@
 """The Solid station of a job: picks measured, frame, masses, findings, states and their ledger, recipe, twin, names."""
 
-import asyncio
 import hashlib
 import json
 from typing import Any
 
-from fastapi import APIRouter, HTTPException, UploadFile
+from fastapi import APIRouter, HTTPException, Request
 from pydantic import ValidationError
 from sqlalchemy import select
 from sqlalchemy.orm import Session, undefer
+from starlette.concurrency import run_in_threadpool
 
 from canonis.core.faults import BadInput
-from canonis.core.solid.step_text import inspect
-from canonis.core.source.editing import apply_edits
+from canonis.core.plain import check_plain
+from canonis.core.source.editing import add_lines
 from canonis.core.study.choices import FrameChoice
 from canonis.core.study.names import names_on
 from canonis.core.study.station import Station
 from canonis.store.database import open_session
-from canonis.store.specs import spec_text
-from canonis.store.tables import DrawingSet, Job, Model, State, Task
-from canonis.web import bench
+from canonis.store.tables import Job, Model, State, Task
+from canonis.web import kernels
 from canonis.web.access import job_or_404
 from canonis.web.guard import Anyone, Drafter
 from canonis.web.models import (
@@ -35,9 +34,9 @@ from canonis.web.models import (
     TaskState,
     ThicknessRequest,
 )
-from canonis.web.sheets import start_task
-from canonis.web.source import store_source
-from canonis.web.uploads import file_limit, read_upload
+from canonis.web.sheets import check_step_file, mended_report, start_task
+from canonis.web.source import source_text, store_source
+from canonis.web.uploads import FILE_BODY, Taken, file_limit, take_file
 from canonis.work.study_tasks import model_arguments, put_blob
 
 __all__ = ["result_key", "router"]
@@ -52,11 +51,8 @@ def _job_model(session: Session, job_id: int) -> tuple[Job, Model]:
     model = session.get(Model, job.model_id or 0)
     if model is None or model.report is None:
         raise HTTPException(404, "This job has no model yet; upload a STEP file.")
+    mended_report(session, job, model, "")
     return job, model
-
-
-def _spec(session: Session, job: Job) -> str:
-    return spec_text(job, session.get_one(DrawingSet, job.set_id))
 
 
 def _station(job: Job) -> Station:
@@ -124,6 +120,9 @@ def patch_station(job_id: int, body: StationPatch, user: Drafter) -> StationStat
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
         _keep(job, **body.model_dump(exclude_none=True))
+        if body.materials is not None:
+            # The proof and the title block weigh with them.
+            job.source_version += 1
         session.commit()
         return _full(session, job)
 
@@ -133,9 +132,9 @@ def put_frame(job_id: int, body: FramePick, user: Drafter) -> StationState:
     """Choose the frame to measure and weigh in, by picks on the present model."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
-        opened = model_arguments(session, model)
+        opened = model_arguments(model)
     picks = [p.model_dump(mode="json") for p in body.picks]
-    made = bench.run("frame", model=opened, kind=body.kind, picks=picks, name=body.name)
+    made = kernels.run("frame", model=opened, kind=body.kind, picks=picks, name=body.name)
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
         _keep(job, frame=FrameChoice.model_validate(made).model_dump(mode="json"))
@@ -148,8 +147,8 @@ def measure_picks(job_id: int, body: PickRequest, user: Anyone) -> dict[str, Any
     """The sizes of one pick, or everything between two, in the job's frame and unit."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
-        return dict(bench.run("measure_picks", model=model_arguments(session, model), station=dict(job.station), unit=job.unit,
-                              picks=[p.model_dump(mode="json") for p in body.picks]))  # fmt: skip
+        arguments = {"model": model_arguments(model), "station": dict(job.station), "unit": job.unit}
+    return dict(kernels.run("measure_picks", picks=[p.model_dump(mode="json") for p in body.picks], **arguments))
 
 
 @router.post("/jobs/{job_id}/thickness", operation_id="measureThickness")
@@ -157,10 +156,9 @@ def measure_thickness(job_id: int, body: ThicknessRequest, user: Anyone) -> floa
     """Material behind a point of a face, mm; null where there is no other side."""
     with open_session() as session:
         _, model = _job_model(session, job_id)
-        made = bench.run(
-            "thickness", model=model_arguments(session, model), solid=body.solid, face=body.face, at=list(body.at)
-        )
-        return None if made is None else float(made)
+        opened = model_arguments(model)
+    made = kernels.run("thickness", model=opened, solid=body.solid, face=body.face, at=list(body.at))
+    return None if made is None else float(made)
 
 
 @router.get("/jobs/{job_id}/masses", operation_id="getMasses")
@@ -168,15 +166,9 @@ def get_masses(job_id: int, user: Anyone) -> dict[str, Any]:
     """Mass properties by solid and together, in the chosen frame, against the source's last checkpoint."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
-        return dict(
-            bench.run(
-                "weigh",
-                model=model_arguments(session, model),
-                spec=_spec(session, job),
-                station=dict(job.station),
-                unit=job.unit,
-            )
-        )
+        arguments = {"model": model_arguments(model), "spec": source_text(session, job), "station": dict(job.station),
+                     "unit": job.unit}  # fmt: skip
+    return dict(kernels.run("weigh", **arguments))
 
 
 @router.get("/jobs/{job_id}/findings", operation_id="getSolidFindings")
@@ -184,11 +176,8 @@ def get_findings(job_id: int, user: Anyone) -> list[dict[str, Any]]:
     """Faults of the solid and making advice, each with where."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
-        return list(
-            bench.run(
-                "examine", model=model_arguments(session, model), spec=_spec(session, job), station=dict(job.station)
-            )
-        )
+        arguments = {"model": model_arguments(model), "spec": source_text(session, job), "station": dict(job.station)}
+    return list(kernels.run("examine", **arguments))
 
 
 @router.put("/jobs/{job_id}/names", operation_id="putName")
@@ -213,23 +202,26 @@ def put_name(job_id: int, body: NameGiven, user: Drafter) -> list[dict[str, Any]
         return names_on(kept, features)
 
 
-@router.post("/jobs/{job_id}/states", operation_id="addState", status_code=201)
-async def add_state(job_id: int, file: UploadFile, user: Drafter, name: str = "") -> StationState:
+@router.post("/jobs/{job_id}/states", operation_id="addState", status_code=201, openapi_extra=FILE_BODY)
+async def add_state(job_id: int, request: Request, user: Drafter, name: str = "") -> StationState:
     """Add a STEP file as the next state of the part."""
-    data = await read_upload(file)
-    return await asyncio.to_thread(_add_state, job_id, data, file.filename or "state.step", name)
+    taken = await take_file(request, file_limit(), "state.step")
+    check_plain(name, "name")
+    return await run_in_threadpool(_add_state, job_id, taken, name)
 
 
-def _add_state(job_id: int, data: bytes, file: str, name: str) -> StationState:
-    inspect(data, file, file_limit())
+def _add_state(job_id: int, taken: Taken, name: str) -> StationState:
+    with open_session() as session:
+        job_or_404(session, job_id)
+    check_step_file(taken)
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
         there = _states(session, job_id)
         if len(there) >= _MOST_STATES:
             raise HTTPException(422, f"A job keeps at most {_MOST_STATES} states; remove some first.")
-        stem = file.rsplit("/", 1)[-1].rsplit(".", 1)[0]
+        stem = taken.name.rsplit(".", 1)[0]
         session.add(State(job_id=job_id, place=(there[-1].place if there else 0) + 1, name=(name.strip() or stem)[:80],
-                          sha256=put_blob(session, data), origin="file"))  # fmt: skip
+                          sha256=put_blob(session, taken.data), origin="file"))  # fmt: skip
         session.commit()
         return _full(session, job)
 
@@ -309,18 +301,11 @@ def adopt_model(job_id: int, user: Drafter) -> dict[str, int]:
     """Take the present model for the source: its measurements are added to the list of characteristics."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
-        lines = bench.run("adopt", model=model_arguments(session, model), unit=job.unit)
+        lines = kernels.run("adopt", model=model_arguments(model), unit=job.unit)
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
-        known = {line["id"] for line in job.source["lines"]}
         stated = {(line["where"], line["text"]) for line in job.source["lines"]}
-        last = job.source["lines"][-1]["id"] if known else None
-        ops = []
-        for k, line in enumerate((x for x in lines if (x["where"], x["text"]) not in stated), start=1):
-            fresh = f"m{job.source_version}-{k}"
-            ops.append({"op": "insert", "id": fresh, "after": last, "line": line})
-            last = fresh
-        made, _ = apply_edits(job.source, ops)
-        store_source(job, made)
+        fresh = [x for x in lines if (x["where"], x["text"]) not in stated]
+        store_source(job, add_lines(job.source, fresh, f"m{job.source_version}"))
         session.commit()
-        return {"added": len(ops)}
+        return {"added": len(fresh)}

@@ -3,29 +3,41 @@
 import json
 from typing import Any
 
-from fastapi import APIRouter, HTTPException, Response, UploadFile
+from fastapi import APIRouter, HTTPException, Request, Response
 from sqlalchemy import select
 from sqlalchemy.orm import Session
+from starlette.concurrency import run_in_threadpool
 
 from canonis.core.faults import BadInput
+from canonis.core.plain import check_plain
 from canonis.core.source.checkpoints import read_table
 from canonis.core.source.completion import complete
-from canonis.core.source.editing import apply_edits, from_specification
-from canonis.core.source.exchange import read_csv, write_csv
+from canonis.core.source.editing import add_lines, apply_edits
+from canonis.core.source.exchange import write_csv
 from canonis.core.source.house import CHOICES
 from canonis.core.source.shorthand import read_line
-from canonis.core.source.specification import Specification, known_values, read_specification, rules_of
+from canonis.core.source.specification import rules_of
 from canonis.core.source.words import tolerance_words
-from canonis.core.source.workings import work_out
 from canonis.store.database import open_session
 from canonis.store.specs import header_of, spec_text
 from canonis.store.tables import DrawingSet, Job, Print
-from canonis.web import bench
+from canonis.web import kernels
 from canonis.web.access import job_or_404
+from canonis.web.downloads import download
 from canonis.web.guard import Anyone, Drafter
-from canonis.web.models import PastedTable, PrintCard, ReadRequest, SourceEdited, SourceEdits, SourceRead, WorkRequest
+from canonis.web.models import (
+    PastedTable,
+    PrintCard,
+    ReadRequest,
+    RefusedEdit,
+    SourceEdited,
+    SourceEdits,
+    SourceRead,
+    WorkRequest,
+)
+from canonis.web.uploads import FILE_BODY, Taken, take_file
 
-__all__ = ["print_card", "read_source", "router", "store_source"]
+__all__ = ["print_card", "read_source", "router", "source_text", "store_source"]
 
 router = APIRouter(tags=["source"])
 _LARGEST_LIST = 4 * 1024 * 1024
@@ -36,43 +48,20 @@ def print_card(found: Print) -> PrintCard:
     return PrintCard(id=found.id, name=found.name, kind=found.kind, pages=found.pages)  # type: ignore[arg-type]
 
 
-def _spec(session: Session, job: Job) -> Specification:
-    return read_specification(spec_text(job, session.get_one(DrawingSet, job.set_id)))
+def source_text(session: Session, job: Job) -> str:
+    """The job's source as a specification."""
+    return spec_text(job, session.get_one(DrawingSet, job.set_id))
 
 
 def read_source(session: Session, job: Job) -> SourceRead:
-    """The stored source with everything it means."""
-    source = job.source
-    prints = session.scalars(select(Print).where(Print.job_id == job.id).order_by(Print.id)).all()
-    same: dict[str, Any] = {
-        "version": job.source_version, "choices": [c.as_json() for c in CHOICES], "head": source["head"], "revs": source["revs"],
-        "prints": [print_card(p) for p in prints],
-    }  # fmt: skip
-    try:
-        spec = _spec(session, job)
-    except BadInput as fault:
-        # A set's tolerance block, say, that no longer fits: the list is shown as it stands, with the reason.
-        bare = [{**line, "words": "", "error": None, "kind": "note", "parts": []} for line in source["lines"]]
-        return SourceRead(**same, lines=bare, chains=[], workings=[], checkpoints=[], rules=source["rules"], findings=[],
-                          readiness=[str(fault)], fault=str(fault))  # fmt: skip
-    lines = [
-        {
-            **c.as_json(),
-            "id": line["id"],
-            "rev": line["rev"],
-            "flag": line["flag"],
-            "tolerance": tolerance_words(c, spec.rules.unit),
-        }
-        for c, line in zip(spec.characteristics, source["lines"], strict=True)
-    ]
-    solved = {c.text: c.as_json() for c in spec.chains}
-    worked = {w.text: w.as_json(spec.rules.unit) for w in spec.workings}
-    weighed = {c.text: c.as_json() for c in spec.checkpoints}
-    chains = [{**c, "solved": solved.get(c["text"].strip())} for c in source["chains"]]
-    workings = [{"text": t, "made": worked.get(t.strip())} for t in source["workings"]]
-    checkpoints = [{"text": t, "read": weighed.get(t.strip())} for t in source["checkpoints"]]
-    return SourceRead(**same, lines=lines, chains=chains, workings=workings, checkpoints=checkpoints, rules=dict(spec.rules.house),
-                      findings=list(spec.findings), readiness=spec.readiness)  # fmt: skip
+    """The stored source with everything it means. Ends the session's transaction: reading a long list takes its time."""
+    source, text, version = job.source, source_text(session, job), job.source_version
+    prints = [print_card(p) for p in session.scalars(select(Print).where(Print.job_id == job.id).order_by(Print.id))]
+    session.commit()
+    return SourceRead(
+        version=version, choices=[c.as_json() for c in CHOICES], head=source["head"], revs=source["revs"], prints=prints,
+        **kernels.run("read_source", source=source, spec=text),
+    )  # fmt: skip
 
 
 def store_source(job: Job, source: dict[str, Any]) -> None:
@@ -93,14 +82,17 @@ def get_source(job_id: int, user: Anyone) -> SourceRead:
 
 @router.post("/jobs/{job_id}/source/edits", operation_id="editSource")
 def edit_source(job_id: int, body: SourceEdits, user: Drafter) -> SourceEdited:
-    """Apply edits; those made on an older state of their line come back as conflicts, the others are stored."""
+    """Apply edits; those made on an older state of their line come back as conflicts, those that make no sense refused;
+    the others are stored."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
-        made, conflicts = apply_edits(job.source, body.ops)
+        made, conflicts, refused = apply_edits(job.source, body.ops)
         if made != job.source:
             store_source(job, made)
             session.commit()
-        return SourceEdited(source=read_source(session, job), conflicts=conflicts)
+        return SourceEdited(
+            source=read_source(session, job), conflicts=conflicts, refused=[RefusedEdit(**r) for r in refused]
+        )
 
 
 @router.post("/jobs/{job_id}/read-line", operation_id="readLine")
@@ -124,14 +116,8 @@ def work_out_text(job_id: int, body: WorkRequest, user: Anyone) -> dict[str, Any
     What is typed half-way is no failure: it comes back with its `fault`.
     """
     with open_session() as session:
-        spec = _spec(session, job_or_404(session, job_id))
-    named = {w.name or f"W{k}": w.amount for k, w in enumerate(spec.workings, start=1)}
-    named |= {f"W{k}": w.amount for k, w in enumerate(spec.workings, start=1)}
-    try:
-        made = work_out(body.text, known_values(list(spec.characteristics), spec.rules.unit, named))
-    except BadInput as fault:
-        return {"fault": str(fault)}
-    return made.as_json(spec.rules.unit)
+        text = source_text(session, job_or_404(session, job_id))
+    return dict(kernels.run("work_out", spec=text, expression=body.text))
 
 
 @router.post("/jobs/{job_id}/checkpoint-table", operation_id="readTable")
@@ -147,9 +133,7 @@ def export_source(job_id: int, kind: str, user: Anyone) -> Response:
     """The list as csv or pdf, or the whole source as json."""
     with open_session() as session:
         job = job_or_404(session, job_id)
-        stem = "".join(c if c.isalnum() or c in "-_" else "-" for c in job.number) or "source"
-        text = spec_text(job, session.get_one(DrawingSet, job.set_id))
-        lines = job.source["lines"]
+        number, text, lines = job.number, source_text(session, job), job.source["lines"]
     types = {"csv": "text/csv; charset=utf-8", "json": "application/json", "pdf": "application/pdf"}
     if kind not in types:
         raise HTTPException(404, "The source comes as csv, json or pdf.")
@@ -158,35 +142,33 @@ def export_source(job_id: int, kind: str, user: Anyone) -> Response:
     elif kind == "json":
         data = json.dumps(json.loads(text), ensure_ascii=False, indent=1).encode()
     else:
-        data = bench.run("list_pdf", spec=text)
-    headers = {"Content-Disposition": f'attachment; filename="{stem}-source.{kind}"'}
-    return Response(data, media_type=types[kind], headers=headers)
+        data = kernels.run("list_pdf", spec=text)
+    return download(data, types[kind], f"{number}-source", f".{kind}")
 
 
-@router.post("/jobs/{job_id}/source/import", operation_id="importSource")
-async def import_source(job_id: int, file: UploadFile, user: Drafter) -> SourceRead:
+@router.post("/jobs/{job_id}/source/import", operation_id="importSource", openapi_extra=FILE_BODY)
+async def import_source(job_id: int, request: Request, user: Drafter) -> SourceRead:
     """Take over a list: CSV lines are added at the end, a specification (JSON or text) replaces the whole source."""
-    data = await file.read(_LARGEST_LIST + 1)
-    name = file.filename or "list"
-    if len(data) > _LARGEST_LIST:
-        raise HTTPException(413, f"“{name}” is larger than {_LARGEST_LIST // 1048576} MB; that is no list.")
+    taken = await take_file(request, _LARGEST_LIST, "list")
+    return await run_in_threadpool(_import, job_id, taken)
+
+
+def _import(job_id: int, taken: Taken) -> SourceRead:
     try:
-        text = data.decode("utf-8-sig")
+        text = taken.data.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise BadInput(f"“{name}” is not text in UTF-8; save it as such.") from None
+        raise BadInput(f"“{taken.name}” is not text in UTF-8; save it as such.") from None
+    check_plain(text, f"file “{taken.name}”")
+    with open_session() as session:
+        job_or_404(session, job_id)
+    brought = kernels.run("import_source", text=text, name=taken.name)
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
-        if name.lower().endswith(".csv"):
-            known = {line["id"] for line in job.source["lines"]}
-            last = job.source["lines"][-1]["id"] if known else None
-            ops = []
-            for k, line in enumerate(read_csv(text), start=1):
-                fresh = f"c{job.source_version}-{k}"
-                ops.append({"op": "insert", "id": fresh, "after": last, "line": line})
-                last = fresh
-            made, _ = apply_edits(job.source, ops)
+        if "lines" in brought:
+            made = add_lines(job.source, brought["lines"], f"c{job.source_version}")
         else:
-            made = from_specification(text)
+            made = brought["source"]
+            check_plain(made, "specification")
             made["head"] = {**job.source["head"], **made["head"]}
             made["revs"] = {k: v + 1 for k, v in job.source["revs"].items()}
             for k, line in enumerate(made["lines"], start=1):

@@ -1,15 +1,47 @@
 """The kernel child: a process of its own that keeps the kernel warm and works one job at a time."""
 
+import contextlib
 import resource
+import socket
 import sys
-from multiprocessing.connection import Connection
+import traceback
+from typing import Any
 
 from canonis.core.faults import BadInput
+from canonis.work.channel import Channel, ChannelClosed
+
+
+class Caller:
+    """The side that asked: it is told the progress, and asked for files and kept packets."""
+
+    def __init__(self, channel: Channel) -> None:
+        self._channel = channel
+        self.ident: tuple[int, str] = (0, "")
+
+    def tell(self, kind: str, value: Any) -> None:
+        """Send something about the present request."""
+        self._channel.send((self.ident, kind, value))
+
+    def __call__(self, stage: str) -> None:
+        """Tell the stage that begins."""
+        self.tell("progress", stage)
+
+    def fetch(self, kind: str, sha256: str) -> bytes | None:
+        """A file or packet of the caller's shelf, or None."""
+        self.tell("fetch", (kind, sha256))
+        ident, data = self._channel.receive()
+        if ident != self.ident:
+            raise ChannelClosed
+        return data  # type: ignore[no-any-return]
+
+    def keep(self, kind: str, sha256: str, data: bytes) -> None:
+        """Put a packet on the caller's shelf."""
+        self.tell("keep", (kind, sha256, data))
 
 
 def main() -> None:
     """Serve jobs that arrive on the inherited descriptor until it closes."""
-    pipe = Connection(int(sys.argv[1]))
+    channel = Channel(socket.socket(fileno=int(sys.argv[1])))
     limit = int(sys.argv[2])
     if limit:
         resource.setrlimit(resource.RLIMIT_AS, (limit, limit))
@@ -18,26 +50,22 @@ def main() -> None:
     from canonis.work.study import STUDY
 
     jobs = JOBS | DESK | STUDY
-    pipe.send(("ready", None))
+    caller = Caller(channel)
+    channel.send("ready")
     while True:
+        caller.ident, name, arguments = channel.receive()
         try:
-            name, arguments = pipe.recv()
-        except (EOFError, OSError):
-            return
-        try:
-            result = jobs[name](lambda text: pipe.send(("progress", text)), **arguments)
-            pipe.send(("done", result))
+            caller.tell("done", jobs[name](caller, **arguments))
         except BadInput as fault:
-            pipe.send(("bad", str(fault)))
+            caller.tell("bad", str(fault))
         except MemoryError:
-            pipe.send(("bad", "The model needs more memory than the limit allows; simplify it or raise the limit."))
-        except (BrokenPipeError, KeyboardInterrupt):
-            return
+            caller.tell("bad", "The model needs more memory than the limit allows; simplify it or raise the limit.")
+        except (ChannelClosed, KeyboardInterrupt):
+            raise
         except BaseException as fault:
-            import traceback
-
-            pipe.send(("fault", f"{type(fault).__name__}: {fault}\n{traceback.format_exc()}"))
+            caller.tell("fault", f"{type(fault).__name__}: {fault}\n{traceback.format_exc()}")
 
 
 if __name__ == "__main__":
-    main()
+    with contextlib.suppress(ChannelClosed, KeyboardInterrupt):
+        main()

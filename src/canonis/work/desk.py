@@ -4,6 +4,7 @@ from collections.abc import Callable
 from typing import Any
 
 from canonis.core.drafting.carry import carry_over, kept_choices
+from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.draft import Draft, draft_model, scene_for
 from canonis.core.drafting.notes import link_title
 from canonis.core.drafting.revise import apply_command
@@ -17,97 +18,105 @@ from canonis.core.output.svg import write_svg
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import SheetDocument
+from canonis.core.sheet.scene import Scene
 from canonis.core.solid.mesh import mesh_of
+from canonis.core.solid.step_text import inspect
+from canonis.core.source.editing import from_specification
+from canonis.core.source.exchange import read_csv
 from canonis.core.source.prints import inspect_print
+from canonis.core.source.reading import read_stored, work_out_in
 from canonis.core.source.specification import Specification, read_specification
-from canonis.work.jobs import Loaded, Progress, density_from, load, wish_from
+from canonis.core.study.station import Station
+from canonis.work.jobs import Loaded, open_model, wish_from
 
 __all__ = ["DESK"]
 
 
-def _open(model: dict[str, Any], progress: Progress) -> Loaded:
-    return load(model["data"], model["name"], progress, key=model["sha256"])
+def _source(spec: str, station: dict[str, Any]) -> tuple[Specification, float | None]:
+    """The source as read, and the density (g/cm³) that it and the job's own materials give."""
+    read = read_specification(spec)
+    return read, Station.model_validate(station).common_density(read)
 
 
-def _spec(text: str | None) -> Specification | None:
-    return read_specification(text) if text else None
-
-
-def study(progress: Progress, *, model: dict[str, Any], spec: str | None = None) -> dict[str, Any]:
+def study(progress: Any, *, model: dict[str, Any], spec: str, station: dict[str, Any]) -> dict[str, Any]:
     """Measure a model and tessellate it for the screen."""
-    loaded = _open(model, progress)
+    loaded = open_model(model, progress)
     progress("Measuring and recognising features")
-    report = measure_model(loaded.model, density_from(None, None, _spec(spec)))
+    report = measure_model(loaded.model, _source(spec, station)[1])
     progress("Preparing the picture of the solid")
     return {"report": report, "meshes": [mesh_of(s) for s in loaded.model.solids]}
 
 
-def first_sheet(progress: Progress, *, model: dict[str, Any], spec: str, options: dict[str, Any],
+def first_sheet(progress: Any, *, model: dict[str, Any], spec: str, station: dict[str, Any], options: dict[str, Any],
                 before: dict[str, Any] | None = None) -> dict[str, Any]:  # fmt: skip
     """Draft a sheet, keeping the choices and the added dimensions of the one `before`; the document as plain data."""
-    loaded = _open(model, progress)
-    read = _spec(spec)
-    density = density_from(None, None, read)
+    loaded = open_model(model, progress)
+    read, density = _source(spec, station)
     old = None if before is None else SheetDocument.model_validate(before)
     wanted = {**(kept_choices(old) if old else {}), **options}
     made = draft_model(loaded.model, wish_from(wanted, read, density), progress, loaded.features)
     loaded.projections.update(made.scene.projections)
+    loaded.keep(progress)
     document = made.document if old is None else carry_over(old, made)
     return document.model_dump(mode="json")
 
 
-def _fits(document: SheetDocument, loaded: Loaded) -> SheetDocument:
-    if any(p.solid >= len(loaded.model.solids) for p in document.pages):
+def _opened(document: dict[str, Any], loaded: Loaded) -> SheetDocument:
+    """A stored document on its model.
+
+    Raises BadInput when the model has too few solids for it.
+    """
+    made = SheetDocument.model_validate(document)
+    if any(p.solid >= len(loaded.model.solids) for p in made.pages):
         raise BadInput("The model has fewer solids than the sheet shows; draft the sheet again.")
-    return document
+    return made
 
 
-def relink(document: SheetDocument, loaded: Loaded, spec: Specification | None) -> SheetDocument:
-    """Title block and notes as the source and the model have them now."""
-    density = density_from(None, None, spec)
+def _linked(
+    document: SheetDocument, loaded: Loaded, spec: Specification, density: float | None, progress: Any
+) -> Scene:
+    """A document with title block and notes as the source and the model have them now, on its solids."""
     volume = loaded.model.solids[document.pages[0].solid].mass.volume
-    return link_title(document, spec.header if spec else {}, None if density is None else volume * density / 1000)
+    made = link_title(document, spec.header, None if density is None else volume * density / 1000)
+    scene = scene_for(made, loaded.model.solids, loaded.features, loaded.projections)
+    loaded.keep(progress)
+    return scene
 
 
 def show(
-    progress: Progress, *, model: dict[str, Any], document: dict[str, Any], spec: str | None = None
+    progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any]
 ) -> dict[str, Any]:
     """The compiled pages of a stored document."""
-    loaded = _open(model, progress)
-    made = relink(_fits(SheetDocument.model_validate(document), loaded), loaded, _spec(spec))
-    scene = scene_for(made, loaded.model.solids, loaded.features, loaded.projections)
-    return {"pages": screen_pages(scene)}
+    loaded = open_model(model, progress)
+    return {"pages": screen_pages(_linked(_opened(document, loaded), loaded, *_source(spec, station), progress))}
 
 
-def edit(progress: Progress, *, model: dict[str, Any], document: dict[str, Any], command: dict[str, Any],
-         spec: str | None = None) -> dict[str, Any]:  # fmt: skip
+def edit(progress: Any, *, model: dict[str, Any], document: dict[str, Any], command: dict[str, Any], spec: str,
+         station: dict[str, Any]) -> dict[str, Any]:  # fmt: skip
     """Apply one command; the new document and its pages."""
-    loaded = _open(model, progress)
-    made = _fits(SheetDocument.model_validate(document), loaded)
-    made = apply_command(made, command, loaded.model.solids, loaded.features, loaded.projections)
-    linked = relink(made, loaded, _spec(spec))
-    scene = scene_for(linked, loaded.model.solids, loaded.features, loaded.projections)
+    loaded = open_model(model, progress)
+    made = _opened(document, loaded)
+    made = apply_command(made, read_command(command), loaded.model.solids, loaded.features, loaded.projections)
+    scene = _linked(made, loaded, *_source(spec, station), progress)
     return {"document": made.model_dump(mode="json"), "pages": screen_pages(scene)}
 
 
-def prove(progress: Progress, *, model: dict[str, Any], document: dict[str, Any], spec: str | None,
+def prove(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any],
           links: dict[str, str | None]) -> dict[str, Any]:  # fmt: skip
     """Prove a document on a model and against the source."""
-    loaded = _open(model, progress)
-    made = _fits(SheetDocument.model_validate(document), loaded)
+    loaded = open_model(model, progress)
+    made = _opened(document, loaded)
     progress("Proving every statement")
-    read = _spec(spec)
-    density = density_from(None, None, read)
+    read, density = _source(spec, station)
     return check_sheet(made, loaded.model.solids, loaded.features, read, density=density, links=links).as_json()
 
 
-def export(progress: Progress, *, model: dict[str, Any], document: dict[str, Any], spec: str | None, kind: str,
-           sheet: int = 1) -> bytes:  # fmt: skip
+def export(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any],
+           kind: str, sheet: int = 1) -> bytes:  # fmt: skip
     """One file of a sheet: pdf, svg, csv or json."""
-    loaded = _open(model, progress)
-    read = _spec(spec)
-    made = relink(_fits(SheetDocument.model_validate(document), loaded), loaded, read)
-    scene = scene_for(made, loaded.model.solids, loaded.features, loaded.projections)
+    loaded = open_model(model, progress)
+    read, density = _source(spec, station)
+    scene = _linked(_opened(document, loaded), loaded, read, density, progress)
     if kind in ("pdf", "svg"):
         drawing = compile_sheet(scene)
         if kind == "pdf":
@@ -115,23 +124,45 @@ def export(progress: Progress, *, model: dict[str, Any], document: dict[str, Any
         if not 1 <= sheet <= len(drawing.pages):
             raise BadInput(f"The drawing has {len(drawing.pages)} sheets; there is no sheet {sheet}.")
         return write_svg(drawing.pages[sheet - 1], drawing.title).encode()
-    check = check_sheet(made, loaded.model.solids, loaded.features, read, density=density_from(None, None, read))
+    check = check_sheet(scene.document, loaded.model.solids, loaded.features, read, density=density)
     if kind == "csv":
         return write_csv(scene, check).encode()
     return sheet_files(Draft(scene, ()), check)["sheet.json"]
 
 
-def list_pdf(progress: Progress, *, spec: str) -> bytes:
+def check_step(progress: Any, *, data: bytes, name: str, limit: int) -> None:
+    """Look through the text of a STEP file before it is stored."""
+    inspect(data, name, limit)
+
+
+def read_source(progress: Any, *, source: dict[str, Any], spec: str) -> dict[str, Any]:
+    """A stored source with everything it means."""
+    return read_stored(source, spec)
+
+
+def import_source(progress: Any, *, text: str, name: str) -> dict[str, Any]:
+    """A list that somebody brings: the lines of a CSV file, or the source of a specification."""
+    if name.lower().endswith(".csv"):
+        return {"lines": read_csv(text)}
+    return {"source": from_specification(text)}
+
+
+def work_out(progress: Any, *, spec: str, expression: str) -> dict[str, Any]:
+    """An expression worked out in a job."""
+    return work_out_in(spec, expression)
+
+
+def list_pdf(progress: Any, *, spec: str) -> bytes:
     """The list of characteristics as PDF."""
     return write_list(read_specification(spec))
 
 
-def inspect_source_print(progress: Progress, *, data: bytes, name: str, limit: int) -> dict[str, Any]:
+def inspect_source_print(progress: Any, *, data: bytes, name: str, limit: int) -> dict[str, Any]:
     """Kind and pages of a print."""
     return inspect_print(data, name, limit)
 
 
-def flag_source_print(progress: Progress, *, data: bytes, kind: str, pages: list[dict[str, Any]],
+def flag_source_print(progress: Any, *, data: bytes, kind: str, pages: list[dict[str, Any]],
                       flags: list[dict[str, Any]]) -> bytes:  # fmt: skip
     """A print with its flags, as PDF."""
     return flag_print(data, kind, pages, flags)
@@ -139,5 +170,6 @@ def flag_source_print(progress: Progress, *, data: bytes, kind: str, pages: list
 
 DESK: dict[str, Callable[..., Any]] = {
     "study": study, "first_sheet": first_sheet, "show": show, "edit": edit, "prove": prove, "export": export,
-    "list_pdf": list_pdf, "inspect_print": inspect_source_print, "flag_print": flag_source_print,
+    "check_step": check_step, "read_source": read_source, "import_source": import_source, "work_out": work_out, "list_pdf": list_pdf,
+    "inspect_print": inspect_source_print, "flag_print": flag_source_print,
 }  # fmt: skip

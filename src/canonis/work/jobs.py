@@ -3,7 +3,7 @@
 import json
 from collections import OrderedDict
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Protocol
 
 from canonis.core.drafting.draft import DraftWish, Projections, draft_model
 from canonis.core.drafting.notes import default_notes
@@ -16,39 +16,92 @@ from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
 from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.document import TitleBlock
+from canonis.core.solid.keeping import attach_shapes, pack_shapes, pack_tables, unpack_tables
 from canonis.core.solid.making import write_step
 from canonis.core.solid.materials import density_of
 from canonis.core.solid.reader import Model, read_model
 from canonis.core.solid.step_text import DEFAULT_LIMIT
 from canonis.core.source.specification import Specification, read_specification
 
-__all__ = ["JOBS", "Loaded", "load"]
+__all__ = ["JOBS", "Loaded", "Progress", "load", "open_model"]
 
-Progress = Callable[[str], None]
+
+class Progress(Protocol):
+    """Who asked for a job: told its stages; a caller with a shelf has files and packets for it (see `kernel.Shelf`)."""
+
+    def __call__(self, stage: str, /) -> None:
+        """Tell the stage that begins."""
 
 
 class Loaded:
-    """A model kept warm in this child with its features and the projections made so far."""
+    """A model with its features and the projections made so far, as a child keeps it at hand."""
 
     def __init__(self, model: Model) -> None:
         self.model = model
         self.features: tuple[Feature, ...] = tuple(recognise(s) for s in model.solids)
         self.projections: Projections = {}
+        self.kept = -1
+
+    def keep(self, progress: Any) -> None:
+        """Put what was computed on the caller's shelf, when there is more than stands there."""
+        if self.kept < len(self.projections):
+            self.kept = len(self.projections)
+            progress.keep("tables", self.model.sha256, pack_tables(self))
 
 
-_KEPT: OrderedDict[str, Loaded] = OrderedDict()
+_AT_HAND: OrderedDict[str, Loaded] = OrderedDict()
+#: Models and faces that a child keeps at hand.
+_MOST_MODELS, _MOST_FACES = 32, 60_000
 
 
-def load(data: bytes, name: str, progress: Progress, limit: int = DEFAULT_LIMIT, key: str = "") -> Loaded:
-    """The model of a file, from the few kept in this child when it was loaded before (`key`: its hash)."""
-    if key and key in _KEPT:
-        _KEPT.move_to_end(key)
-        return _KEPT[key]
-    loaded = Loaded(read_model(data, name, limit=limit, progress=progress))
-    _KEPT[loaded.model.sha256] = loaded
-    while len(_KEPT) > 6:
-        _KEPT.popitem(last=False)
+def _remember(loaded: Loaded) -> Loaded:
+    _AT_HAND[loaded.model.sha256] = loaded
+    _AT_HAND.move_to_end(loaded.model.sha256)
+    while len(_AT_HAND) > 1 and (len(_AT_HAND) > _MOST_MODELS or _faces() > _MOST_FACES):
+        _AT_HAND.popitem(last=False)
     return loaded
+
+
+def _faces() -> int:
+    return sum(len(s.faces) for one in _AT_HAND.values() for s in one.model.solids)
+
+
+def load(data: bytes, name: str, progress: Progress, limit: int = DEFAULT_LIMIT) -> Loaded:
+    """The model of a file that is given whole."""
+    return Loaded(read_model(data, name, limit=limit, progress=progress))
+
+
+def open_model(model: dict[str, Any], progress: Any) -> Loaded:
+    """A model by its hash: at hand, from the packets on the caller's shelf, or from its file there.
+
+    Raises BadInput when the file cannot be read, RuntimeError when the shelf has none or another one.
+    """
+    sha = str(model["sha256"])
+    if sha in _AT_HAND:
+        return _remember(_AT_HAND[sha])
+
+    def shapes() -> bytes:
+        packet = progress.fetch("shapes", sha)
+        return packet if packet is not None else pack_shapes(_read(model, progress).model)
+
+    packet = progress.fetch("tables", sha)
+    if packet is not None:
+        loaded: Loaded = unpack_tables(packet)
+        attach_shapes(loaded.model, shapes)
+    else:
+        loaded = _read(model, progress)
+        progress.keep("shapes", sha, pack_shapes(loaded.model))
+        loaded.keep(progress)
+    if loaded.model.sha256 != sha:
+        raise RuntimeError(f"asked for model {sha[:12]}, got {loaded.model.sha256[:12]}")
+    return _remember(loaded)
+
+
+def _read(model: dict[str, Any], progress: Any) -> Loaded:
+    data = progress.fetch("step", model["sha256"])
+    if data is None:
+        raise RuntimeError(f"the file of model {model['sha256'][:12]} is not in the store")
+    return load(data, model["name"], progress)
 
 
 def density_from(material: str | None, density: float | None, spec: Specification | None) -> float | None:
@@ -102,6 +155,7 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         owner=str(header.get("owner", "")), number=str(header.get("number", "")),
         title=str(options.get("title") or header.get("title", "")),
         material=str(options.get("material") or header.get("material", "")), general=str(header.get("general", "")),
+        created_by=str(options.get("author") or "Drafter"),
     )  # fmt: skip
     house = spec.rules.house if spec else {}
     projection = options.get("projection") or house.get("projection")

@@ -1,23 +1,35 @@
-"""Kernel work outside this process, with limits on time and memory; a crash or a hang costs one job."""
+"""Kernel work outside this process, with limits on time and memory; a crash or a hang costs one job.
 
+Every request carries a number and the hash of its input, and so does everything that a child says about it. A call that
+is left early, for whatever reason, ends its child: an answer that comes late finds nobody.
+"""
+
+import itertools
 import os
 import socket
 import subprocess
 import sys
-import threading
 import time
 from collections.abc import Callable
-from multiprocessing.connection import Connection
-from typing import Any
+from typing import Any, Protocol
 
 from canonis.core.faults import BadInput
+from canonis.work.channel import Channel, ChannelClosed, ChannelStuck
 
-__all__ = ["Cancelled", "KernelChild", "KernelFault"]
+__all__ = ["Cancelled", "KernelChild", "KernelFault", "Shelf"]
 
 #: Seconds one stage of a job may take (reading, one view, …) before the child is stopped.
 STAGE_LIMIT = 60.0
+#: Seconds a whole job may take, however many stages it tells of.
+TOTAL_LIMIT = 1800.0
+#: Seconds a child has to take a request in (100 MB of STEP among it).
+SEND_LIMIT = 30.0
+#: Seconds the kernel has to start.
+START_LIMIT = 120.0
 #: Address space of a child, bytes.
 MEMORY_LIMIT = 8 * 1024**3
+#: Seconds between two looks whether a job was cancelled.
+_LOOK = 0.5
 
 
 class KernelFault(Exception):
@@ -28,17 +40,49 @@ class Cancelled(Exception):
     """The job was cancelled by its owner."""
 
 
+class _Stuck(Exception):
+    """A stage ran over its limit."""
+
+    def __init__(self, stage: str, seconds: float) -> None:
+        self.stage, self.seconds = stage, seconds
+
+
+class _Crashed(Exception):
+    """The child is gone in the middle of a stage."""
+
+    def __init__(self, stage: str) -> None:
+        self.stage = stage
+
+
+class Shelf(Protocol):
+    """Where a child gets files from and puts what it keeps of them; `kind` is step, tables or shapes."""
+
+    def get(self, kind: str, sha256: str) -> bytes | None:
+        """The bytes, or None."""
+
+    def put(self, kind: str, sha256: str, data: bytes) -> None:
+        """Keep bytes."""
+
+
 class KernelChild:
-    """One warm child process. Not for use by two threads at once; see `lock`."""
+    """One warm child process; for one thread at a time (see `pool` for several)."""
 
     def __init__(self, memory: int = MEMORY_LIMIT) -> None:
         self.memory = memory
-        self.lock = threading.Lock()
         self._process: subprocess.Popen[bytes] | None = None
-        self._pipe: Connection | None = None
+        self._channel: Channel | None = None
+        self._numbers = itertools.count(1)
+
+    @property
+    def pid(self) -> int | None:
+        """Process number of the running child."""
+        return None if self._process is None else self._process.pid
 
     def start(self) -> None:
-        """Start the child if it is not running."""
+        """Start the child if it is not running.
+
+        Raises KernelFault when it does not come up.
+        """
         if self._process is not None and self._process.poll() is None:
             return
         self.stop()
@@ -49,73 +93,92 @@ class KernelChild:
             pass_fds=[there.fileno()], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL,
         )  # fmt: skip
         there.close()
-        self._pipe = Connection(here.detach())
-        if not self._pipe.poll(120) or self._receive()[0] != "ready":
+        self._channel = Channel(here)
+        try:
+            first = self._channel.receive(START_LIMIT)
+        except (ChannelClosed, ChannelStuck):
+            first = None
+        if first != "ready":
             self.stop()
             raise KernelFault("the kernel process did not start")
-
-    def warm(self) -> None:
-        """Start the child in the background, so that the first job need not wait for the kernel to load."""
-
-        def work() -> None:
-            with self.lock:
-                self.start()
-
-        threading.Thread(target=work, daemon=True).start()
-
-    def _receive(self) -> tuple[str, Any]:
-        assert self._pipe is not None
-        try:
-            kind, value = self._pipe.recv()
-            return str(kind), value
-        except (EOFError, OSError):
-            return "gone", None
 
     def stop(self) -> None:
         """Stop the child, whatever it is doing."""
         if self._process is not None:
             self._process.kill()
             self._process.wait()
-        if self._pipe is not None:
-            self._pipe.close()
-        self._process, self._pipe = None, None
+        if self._channel is not None:
+            self._channel.close()
+        self._process, self._channel = None, None
 
     def run(
-        self, job: str, arguments: dict[str, Any], *, stage_limit: float = STAGE_LIMIT,
+        self, job: str, arguments: dict[str, Any], *, subject: str = "", stage_limit: float = STAGE_LIMIT,
+        total_limit: float = TOTAL_LIMIT, shelf: Shelf | None = None, what: str = "model",
         progress: Callable[[str], None] = lambda _: None, cancelled: Callable[[], bool] = lambda: False,
     ) -> Any:  # fmt: skip
-        """Run a job and return its result.
+        """Run a job and return its result; `subject` is the hash of what it works on, `what` its name in a message.
 
         Raises BadInput for input that cannot be used, also when the kernel crashes or takes too long on
-        it; KernelFault for a fault of the program; Cancelled when `cancelled` turns true.
+        it; KernelFault for a fault of the program; Cancelled when `cancelled` turns true. Whatever
+        `progress`, `cancelled` or `shelf` raise passes through.
         """
-        with self.lock:
-            self.start()
-            assert self._pipe is not None
-            self._pipe.send((job, arguments))
-            stage, since = "starting", time.monotonic()
+        self.start()
+        ident = (next(self._numbers), subject)
+        answered = False
+        try:
+            kind, value = self._converse(ident, job, arguments, stage_limit, total_limit, shelf, progress, cancelled)
+            answered = True
+        except _Stuck as fault:
+            raise BadInput(f"The {what} is too hard for the kernel: {fault.stage} took over {fault.seconds:.0f} s; "
+                           "simplify it or raise the time limit.") from None  # fmt: skip
+        except _Crashed as fault:
+            raise BadInput(
+                f"The kernel crashed on this {what} while {fault.stage}; check and export it again."
+            ) from None
+        finally:
+            if not answered:
+                self.stop()
+        if kind == "done":
+            return value
+        if kind == "bad":
+            raise BadInput(value)
+        raise KernelFault(value)
+
+    def _converse(self, ident: tuple[int, str], job: str, arguments: dict[str, Any], stage_limit: float, total_limit: float,
+                  shelf: Shelf | None, progress: Callable[[str], None], cancelled: Callable[[], bool]) -> tuple[str, Any]:  # fmt: skip
+        """Send the request and serve the child until it answers: its kind (done, bad or fault) and value."""
+        assert self._channel is not None
+        channel = self._channel
+        stage, begun = "starting", time.monotonic()
+        since, looked = begun, begun
+        try:
+            channel.send((ident, job, arguments), SEND_LIMIT)
             while True:
-                if cancelled():
-                    self.stop()
-                    raise Cancelled
-                if not self._pipe.poll(0.2):
-                    if time.monotonic() - since > stage_limit:
-                        self.stop()
-                        raise BadInput(f"The model is too hard for the kernel: {stage.lower()} took over "
-                                       f"{stage_limit:.0f} s; simplify it or raise the time limit.")  # fmt: skip
+                now = time.monotonic()
+                if now - looked >= _LOOK:
+                    looked = now
+                    if cancelled():
+                        raise Cancelled
+                if now - since > stage_limit or now - begun > total_limit:
+                    raise ChannelStuck
+                try:
+                    told, kind, value = channel.receive(min(_LOOK, stage_limit))
+                except ChannelStuck:
                     continue
-                kind, value = self._receive()
+                if told != ident:
+                    raise KernelFault(f"the kernel answered request {told} while {ident} was asked")
                 if kind == "progress":
-                    stage, since = value, time.monotonic()
-                    progress(value)
-                elif kind == "done":
-                    return value
-                elif kind == "bad":
-                    raise BadInput(value)
-                elif kind == "gone":
-                    self.stop()
-                    raise BadInput(
-                        f"The kernel crashed on this model while {stage.lower()}; check and export it again."
-                    )
+                    stage, since = str(value), time.monotonic()
+                    progress(stage)
+                elif kind == "fetch":
+                    channel.send((ident, None if shelf is None else shelf.get(*value)), SEND_LIMIT)
+                    since = time.monotonic()
+                elif kind == "keep":
+                    if shelf is not None:
+                        shelf.put(*value)
                 else:
-                    raise KernelFault(value)
+                    return kind, value
+        except ChannelStuck:
+            raise _Stuck(stage.lower(), time.monotonic() - max(since, begun)) from None
+        except ChannelClosed:
+            raise _Crashed(stage.lower()) from None

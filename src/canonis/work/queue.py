@@ -2,33 +2,77 @@
 are ledgers, recipes and twins."""
 
 import asyncio
-import threading
 from functools import lru_cache, partial
 from typing import Any
 
 import procrastinate
 import structlog
+from procrastinate.exceptions import ConnectorException
+from procrastinate.jobs import Job as QueuedJob
+from procrastinate.jobs import Status
+from procrastinate.retry import BaseRetryStrategy, RetryDecision
 from sqlalchemy import func, select, text, update
+from sqlalchemy.exc import DBAPIError, DisconnectionError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
+from sqlalchemy.orm import Session as OrmSession
 
 from canonis.core.faults import BadInput
+from canonis.core.plain import cleaned
 from canonis.store.database import database_url, open_session
-from canonis.store.specs import spec_text
+from canonis.store.kept import StoreShelf, sweep_kept
+from canonis.store.specs import belongs, pages_key, spec_text
 from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task
-from canonis.work.kernel import Cancelled, KernelChild, KernelFault
+from canonis.work.kernel import Cancelled, KernelFault
+from canonis.work.pool import KernelPool
 from canonis.work.study_tasks import model_arguments, study_task
 
-__all__ = ["arrive", "enqueue", "queue", "run_worker"]
+__all__ = ["arrive", "cancel_task", "enqueue", "queue", "run_worker"]
 
 log = structlog.get_logger()
 queue = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=database_url()))
-_children: list[KernelChild] = []
-_free = threading.Semaphore(0)
+#: Waits between the tries of a task that failed for a reason nobody foresaw, s.
+_WAITS = (2, 8)
+#: While the database is away a task is no worse than before; it is tried for some minutes.
+_AWAY_TRIES, _AWAY_WAIT = 60, 5
+#: A task whose worker was lost this often is what kills it.
+_MOST_LOST = 12
+#: Seconds without a sign of life after which a worker counts as lost.
+_SILENT = 6
 
 
-@queue.task(name="canonis.arrive", queue="kernel")
-async def arrive(task_id: int) -> None:
-    """Study a model, draft its first sheet, prove it. Safe to run again after a crash."""
-    await asyncio.to_thread(_work, task_id)
+def _is_away(fault: BaseException) -> bool:
+    """Whether a fault says that the database is not to be had."""
+    if isinstance(fault, DBAPIError):
+        return fault.connection_invalidated or type(fault).__name__ in ("OperationalError", "InterfaceError")
+    return isinstance(fault, DisconnectionError | PoolTimeout | ConnectorException)
+
+
+class _Retry(BaseRetryStrategy):
+    """Few tries with growing waits; more while the database is away."""
+
+    def get_retry_decision(self, *, exception: BaseException, job: QueuedJob) -> RetryDecision | None:
+        """When to try again, or None."""
+        if _is_away(exception):
+            return RetryDecision(retry_in={"seconds": _AWAY_WAIT}) if job.attempts < _AWAY_TRIES else None
+        return RetryDecision(retry_in={"seconds": _WAITS[job.attempts]}) if job.attempts < len(_WAITS) else None
+
+
+_retry = _Retry()
+
+
+@lru_cache(maxsize=1)
+def _pool() -> KernelPool:
+    """The worker's kernel children; `run_worker` says how many."""
+    return KernelPool(_children)
+
+
+_children = 1
+
+
+@queue.task(name="canonis.arrive", queue="kernel", retry=_retry, pass_context=True)
+async def arrive(context: procrastinate.JobContext, task_id: int) -> None:
+    """Do a task: study a model, draft its first sheet, prove it, or weigh. Safe to run again after a crash."""
+    await asyncio.to_thread(_work, task_id, context.job)
 
 
 @lru_cache(maxsize=1)
@@ -55,63 +99,78 @@ def _is_cancelled(task_id: int) -> bool:
         return session.scalar(select(Task.state).where(Task.id == task_id)) in ("cancelled", None)
 
 
-def _child() -> KernelChild:
-    _free.acquire()
-    return _children.pop()
+def _still_wanted(session: OrmSession, task_id: int) -> None:
+    """Raise Cancelled when the task was cancelled; until the session commits it cannot be."""
+    state = session.scalar(select(Task.state).where(Task.id == task_id).with_for_update())
+    if state in ("cancelled", None):
+        raise Cancelled
 
 
-def _work(task_id: int) -> None:
-    if _is_cancelled(task_id):
+def _work(task_id: int, job: QueuedJob) -> None:
+    with open_session() as session:
+        found = session.execute(select(Task.kind, Task.state).where(Task.id == task_id)).one_or_none()
+    if found is None or found.state not in ("waiting", "running"):
         return
-    child = _child()
     try:
         _set(task_id, state="running", stage="Starting")
-        with open_session() as session:
-            kind = session.scalar(select(Task.kind).where(Task.id == task_id))
-        if kind == "arrive":
-            _arrive(task_id, child)
+        if found.kind == "arrive":
+            _arrive(task_id)
         else:
-            study_task(task_id, str(kind), partial(_in_child, task_id, child))
+            study_task(task_id, str(found.kind), partial(_in_child, task_id), partial(_still_wanted, task_id=task_id))
         _set(task_id, state="done", stage="Done")
     except BadInput as fault:
-        _fail(task_id, str(fault))
+        _end(task_id, str(fault))
     except Cancelled:
-        _fail(task_id, "Cancelled; start it again to take it up.", "cancelled")
-    except KernelFault as fault:
-        log.error("kernel fault", task=task_id, trace=str(fault))
-        _fail(task_id, "The program failed on this model; the log has the details. Nothing of yours is lost.")
-    finally:
-        _children.append(child)
-        _free.release()
+        _end(task_id, "Cancelled; start it again to take it up.", "cancelled")
+    except Exception as fault:
+        again = _retry.get_retry_decision(exception=fault, job=job)
+        log.error("a task failed", task=task_id, attempt=job.attempts + 1, again=again is not None, exc_info=not _is_away(fault),
+                  reason=cleaned(str(fault), 400))  # fmt: skip
+        if again is not None:
+            raise
+        _end(task_id, "The program failed on this; the log has the details. Nothing of yours is lost.")
 
 
-def _in_child(task_id: int, child: KernelChild, name: str, **arguments: Any) -> Any:
+def _in_child(task_id: int, name: str, **arguments: Any) -> Any:
     """Run a kernel job for a task, telling its progress and heeding its cancelling."""
-    return child.run(
-        name, arguments, progress=lambda stage: _set(task_id, stage=stage), cancelled=lambda: _is_cancelled(task_id)
-    )
+    model = arguments.get("model") or {}
+    return _pool().run(
+        name, arguments, subject=str(model.get("sha256", "")), shelf=StoreShelf(), wait_limit=3600.0,
+        progress=lambda stage: _set(task_id, stage=cleaned(stage)), cancelled=lambda: _is_cancelled(task_id),
+    )  # fmt: skip
 
 
-def _fail(task_id: int, message: str, state: str = "failed") -> None:
+def _end(task_id: int, message: str, state: str = "failed") -> None:
+    """End a task that did not come to its end, with one sentence, and its model with it."""
     with open_session() as session:
-        task = session.get(Task, task_id)
-        if task is None:
-            return
-        task.state, task.error, task.stage = state, message, "Stopped"
-        model = session.get(Model, task.arguments.get("model", 0))
-        job = session.get(Job, task.job_id)
-        # A model that was studied is of use although its sheet could not be drafted.
-        if model is not None and model.state != "ready":
-            model.state, model.error = "refused", message
-            if job is not None and job.model_id == model.id:
-                # The job goes back to its last good model.
-                job.model_id = session.scalar(
-                    select(func.max(Model.id)).where(Model.job_id == job.id, Model.state == "ready")
-                )
-        session.commit()
+        task = session.get(Task, task_id, with_for_update=True)
+        if task is not None:
+            _end_in(session, task, cleaned(message, 1000), state)
+            session.commit()
 
 
-def _arrive(task_id: int, child: KernelChild) -> None:
+def _end_in(session: OrmSession, task: Task, message: str, state: str) -> None:
+    task.state, task.error, task.stage = state, message, "Stopped"
+    model = session.get(Model, task.arguments.get("model", 0)) if task.kind == "arrive" else None
+    job = session.get(Job, task.job_id)
+    # A model that was studied is of use although its sheet could not be drafted.
+    if model is not None and model.state != "ready":
+        model.state, model.error = "cancelled" if state == "cancelled" else "refused", message
+        if job is not None and job.model_id == model.id:
+            # The job goes back to its last good model.
+            job.model_id = session.scalar(
+                select(func.max(Model.id)).where(Model.job_id == job.id, Model.state == "ready")
+            )
+
+
+def cancel_task(session: OrmSession, task: Task) -> None:
+    """Cancel a task that waits or runs, and leave its model cancelled too; the caller holds its row and commits."""
+    if task.state in ("waiting", "running"):
+        again = "upload the file" if task.kind == "arrive" else "start it"
+        _end_in(session, task, f"Cancelled; {again} again to take it up.", "cancelled")
+
+
+def _arrive(task_id: int) -> None:
     with open_session() as session:
         task = session.get_one(Task, task_id)
         model = session.get(Model, task.arguments["model"])
@@ -119,34 +178,51 @@ def _arrive(task_id: int, child: KernelChild) -> None:
         if model is None or job is None:
             return
         shared = session.get_one(DrawingSet, job.set_id)
-        opened = model_arguments(session, model)
+        opened = model_arguments(model)
         last = session.get(Model, job.model_id or 0)
-        before_it = None if last is None or last.id == model.id else model_arguments(session, last)
-        spec = spec_text(job, shared)
-        options = {"style": job.style, "unit": job.unit, **task.arguments.get("options", {})}
+        before_it = None if last is None or last.id == model.id else model_arguments(last)
+        spec, station = spec_text(job, shared), dict(job.station)
+        options = {
+            "style": job.style,
+            "unit": job.unit,
+            "author": task.arguments.get("author", ""),
+            **task.arguments.get("options", {}),
+        }
         redraft = bool(task.arguments.get("redraft"))
         author = task.arguments.get("author", "")
 
     def run(name: str, **arguments: Any) -> Any:
-        return _in_child(task_id, child, name, model=opened, spec=spec, **arguments)
+        return _in_child(task_id, name, model=opened, spec=spec, station=station, **arguments)
 
     if model.state != "ready":
         study = run("study")
         if before_it is not None:
-            study["report"]["changes"] = _in_child(task_id, child, "compare", model=opened, before=before_it)
+            study["report"]["changes"] = _in_child(task_id, "compare", model=opened, before=before_it)
         with open_session() as session:
+            _still_wanted(session, task_id)
             found = session.get_one(Model, model.id)
-            found.report, found.meshes, found.state = study["report"], study["meshes"], "ready"
-            session.get_one(Job, job.id).model_id = model.id
+            if not belongs(study["report"], found.sha256):
+                raise KernelFault(f"the measurements of another file came back for model {found.id}")
+            found.report, found.meshes, found.state, found.error = study["report"], study["meshes"], "ready", ""
+            kept = session.get_one(Job, job.id, with_for_update=True)
+            # Of two files that came one after the other the later stands, whichever is read first.
+            kept.model_id = max(kept.model_id or 0, model.id)
             session.commit()
     with open_session() as session:
         head = session.get_one(Job, job.id).sheet_head
         before = None if head is None else session.get_one(SheetVersion, head).document
-    if head is None or redraft:
+        drawn = session.scalar(
+            select(SheetVersion.id).where(
+                SheetVersion.job_id == job.id, SheetVersion.command["task"].as_integer() == task_id
+            )
+        )
+    if drawn is None and (head is None or redraft):
         document = run("first_sheet", options=options, before=before)
         with open_session() as session:
+            _still_wanted(session, task_id)
             again = session.get_one(Job, job.id, with_for_update=True)
             command = {"op": "redraft", **task.arguments.get("options", {})} if head else {"op": "first draft"}
+            command["task"] = task_id
             version = SheetVersion(job_id=job.id, parent=again.sheet_head, model_id=model.id, document=document,
                                    command=command, author=author)  # fmt: skip
             session.add(version)
@@ -158,65 +234,83 @@ def _arrive(task_id: int, child: KernelChild) -> None:
         version = session.get_one(SheetVersion, again.sheet_head)
         key = {"sheet_id": version.id, "model_id": model.id, "source_version": again.source_version}
         document, links = version.document, again.links
-        spec = spec_text(again, session.get_one(DrawingSet, again.set_id))
+        spec, station = spec_text(again, session.get_one(DrawingSet, again.set_id)), dict(again.station)
     shown = run("show", document=document)
     result = run("prove", document=document, links=links)
     with open_session() as session:
         version = session.get_one(SheetVersion, key["sheet_id"])
-        version.pages, version.pages_key = shown["pages"], f"{model.id}.{key['source_version']}"
+        version.pages, version.pages_key = shown["pages"], pages_key(model.id, key["source_version"])
         if session.scalar(select(Proof.id).filter_by(**key)) is None:
             session.add(Proof(result=result, **key))
         session.commit()
 
 
-#: Tasks that were noted but never reached the queue (the process died in between).
+#: Tasks without a job on the queue: noted but never sent (the process died in between), or lost on the way.
 _FORGOTTEN = text(
-    "select id from tasks t where state in ('waiting', 'running') and changed < now() - interval '5 seconds' and not exists "
+    "select id, state from tasks t where state in ('waiting', 'running') and changed < now() - interval '5 seconds' and not exists "
     "(select 1 from procrastinate_jobs j where j.status in ('todo', 'doing') and (j.args->>'task_id')::int = t.id)"
 )
 
 
-def _send_forgotten() -> None:
+def _look_after_forgotten() -> None:
+    """Send what never reached the queue; what was begun and left it is over, with one sentence."""
     with open_session() as session:
-        for task_id in session.scalars(_FORGOTTEN).all():
-            log.info("sending a task that was left behind", task=task_id)
-            enqueue(task_id)
-            session.execute(update(Task).where(Task.id == task_id).values(changed=func.now()))
-        session.commit()
+        rows = session.execute(_FORGOTTEN).all()
+    for task_id, state in rows:
+        if state == "running":
+            log.error("a task was lost", task=task_id)
+            _end(task_id, "The program lost hold of this; start it again. Nothing of yours is lost.")
+            continue
+        log.info("sending a task that was left behind", task=task_id)
+        enqueue(task_id)
+        _set(task_id)
+
+
+async def _take_over(job: QueuedJob) -> None:
+    """Give the job of a lost worker back to the queue, but not for ever."""
+    if job.attempts < _MOST_LOST:
+        log.info("taking over a job of a lost worker", job=job.id)
+        await queue.job_manager.retry_job(job)
+        return
+    log.error("a job whose worker was lost too often", job=job.id)
+    await asyncio.to_thread(_end, int(str(job.task_kwargs["task_id"])),
+                            "The program was stopped each time it worked on this; simplify the model. Nothing is lost.")  # fmt: skip
+    await queue.job_manager.finish_job(job, Status.FAILED, delete_job=True)
 
 
 async def _rescue() -> None:
-    """Give jobs of workers that died back to the queue."""
+    """Look after the jobs of workers that died, and after tasks without a job."""
     while True:
         try:
-            for job in await queue.job_manager.get_stalled_jobs(seconds_since_heartbeat=6):
-                log.info("taking over a job of a lost worker", job=job.id)
-                await queue.job_manager.retry_job(job)
-            await asyncio.to_thread(_send_forgotten)
+            for job in await queue.job_manager.get_stalled_jobs(seconds_since_heartbeat=_SILENT):
+                await _take_over(job)
+            await asyncio.to_thread(_look_after_forgotten)
         except Exception as fault:  # the database may be restarting; the next round tries again
-            log.warning("rescue waits", reason=str(fault).splitlines()[0])
+            log.warning("rescue waits", reason=cleaned(str(fault), 200))
         await asyncio.sleep(2)
 
 
 async def _serve(count: int) -> None:
     async with queue.open_async():
+        await queue.job_manager.delete_old_jobs(
+            nb_hours=0, include_failed=True, include_cancelled=True, include_aborted=True
+        )
         rescue = asyncio.create_task(_rescue())
         try:
             await queue.run_worker_async(queues=["kernel"], concurrency=count, update_heartbeat_interval=2,
-                                         stalled_worker_timeout=6, fetch_job_polling_interval=1, delete_jobs="successful")  # fmt: skip
+                                         stalled_worker_timeout=_SILENT, fetch_job_polling_interval=1, delete_jobs="always")  # fmt: skip
         finally:
             rescue.cancel()
 
 
-def run_worker(count: int = 2) -> None:
+def run_worker(count: int = 1) -> None:
     """Work until told to stop; `count` kernel children, started warm."""
-    for _ in range(count):
-        child = KernelChild()
-        child.warm()
-        _children.append(child)
-        _free.release()
+    global _children
+    _children = count
+    pool = _pool()
+    pool.warm()
+    sweep_kept()
     try:
         asyncio.run(_serve(count))
     finally:
-        for child in _children:
-            child.stop()
+        pool.stop()

@@ -26,18 +26,14 @@ from canonis.core.study.sanity import examine_solids
 from canonis.core.study.stand import choose_frame, frame_on
 from canonis.core.study.station import Station
 from canonis.core.study.twin import compare_twin
-from canonis.work.jobs import Loaded, Progress, load
+from canonis.work.jobs import open_model
 
 __all__ = ["STUDY"]
 
 
-def _open(model: dict[str, Any], progress: Progress) -> Loaded:
-    return load(model["data"], model["name"], progress, key=model["sha256"])
-
-
-def measure_picks(progress: Progress, *, model: dict[str, Any], picks: list[dict[str, Any]], station: dict[str, Any], unit: str) -> dict[str, Any]:  # fmt: skip
+def measure_picks(progress: Any, *, model: dict[str, Any], picks: list[dict[str, Any]], station: dict[str, Any], unit: str) -> dict[str, Any]:  # fmt: skip
     """The sizes of one pick, or everything between two."""
-    loaded = _open(model, progress)
+    loaded = open_model(model, progress)
     solids = loaded.model.solids
     frame, status = frame_on(Station.model_validate(station).frame, solids)
     targets = [target_of(Pick.model_validate(p), solids, loaded.features) for p in picks]
@@ -50,28 +46,24 @@ def measure_picks(progress: Progress, *, model: dict[str, Any], picks: list[dict
     return {**made, "frame_status": status}
 
 
-def thickness(progress: Progress, *, model: dict[str, Any], solid: int, face: int, at: list[float]) -> float | None:
+def thickness(progress: Any, *, model: dict[str, Any], solid: int, face: int, at: list[float]) -> float | None:
     """Material behind a point of a face, mm."""
-    solids = _open(model, progress).model.solids
+    solids = open_model(model, progress).model.solids
     if solid >= len(solids) or face >= len(solids[solid].faces):
         raise BadInput("That face is not in this model any more.")
     return thickness_at(solids[solid], face, np.array(at))
 
 
-def frame(
-    progress: Progress, *, model: dict[str, Any], kind: str, picks: list[dict[str, Any]], name: str
-) -> dict[str, Any]:
+def frame(progress: Any, *, model: dict[str, Any], kind: str, picks: list[dict[str, Any]], name: str) -> dict[str, Any]:
     """A frame chosen by picks, as it is stored."""
-    loaded = _open(model, progress)
+    loaded = open_model(model, progress)
     made = choose_frame(kind, [Pick.model_validate(p) for p in picks], name, loaded.model.solids, loaded.features)
     return made.model_dump(mode="json")
 
 
-def weigh(
-    progress: Progress, *, model: dict[str, Any], spec: str, station: dict[str, Any], unit: str
-) -> dict[str, Any]:
+def weigh(progress: Any, *, model: dict[str, Any], spec: str, station: dict[str, Any], unit: str) -> dict[str, Any]:
     """Mass properties in the chosen frame, compared with the source's last checkpoint."""
-    loaded = _open(model, progress)
+    loaded = open_model(model, progress)
     solids = loaded.model.solids
     kept, read = Station.model_validate(station), read_specification(spec)
     where, status = frame_on(kept.frame, solids)
@@ -92,17 +84,17 @@ def weigh(
     return out
 
 
-def examine(progress: Progress, *, model: dict[str, Any], spec: str, station: dict[str, Any]) -> list[dict[str, Any]]:
+def examine(progress: Any, *, model: dict[str, Any], spec: str, station: dict[str, Any]) -> list[dict[str, Any]]:
     """Findings on the soundness of the solids, then making advice by the job's limits."""
-    loaded = _open(model, progress)
+    loaded = open_model(model, progress)
     progress("Looking for faults of the solid")
     found = examine_solids(loaded.model.solids, loaded.features, read_specification(spec).lengths())
     return found + advise(loaded.model.solids, loaded.features, Station.model_validate(station).limits)
 
 
-def compare(progress: Progress, *, model: dict[str, Any], before: dict[str, Any]) -> dict[str, Any]:
+def compare(progress: Any, *, model: dict[str, Any], before: dict[str, Any]) -> dict[str, Any]:
     """What changed from one model to the next, solid by solid."""
-    old, new = _open(before, progress), _open(model, progress)
+    old, new = open_model(before, progress), open_model(model, progress)
     progress("Comparing with the model before")
     pairs = min(len(old.model.solids), len(new.model.solids))
     return {
@@ -112,9 +104,9 @@ def compare(progress: Progress, *, model: dict[str, Any], before: dict[str, Any]
     }  # fmt: skip
 
 
-def adopt(progress: Progress, *, model: dict[str, Any], unit: str) -> list[dict[str, str]]:
+def adopt(progress: Any, *, model: dict[str, Any], unit: str) -> list[dict[str, str]]:
     """The measurements of a model as lines of the source."""
-    loaded = _open(model, progress)
+    loaded = open_model(model, progress)
     return [
         line for s, f in zip(loaded.model.solids, loaded.features, strict=True) for line in lines_of(s, f, Unit(unit))
     ]
@@ -124,20 +116,20 @@ def _values(recipe: dict[str, Any], spec: str) -> dict[str, float]:
     return read_specification(spec).values(Unit(recipe["unit"]) if recipe.get("unit") in ("mm", "in") else Unit.MM)
 
 
-def stages(progress: Progress, *, recipe: dict[str, Any], spec: str) -> list[dict[str, Any]]:
+def stages(progress: Any, *, recipe: dict[str, Any], spec: str) -> list[dict[str, Any]]:
     """Every state of a recipe built with the source's sizes: name and STEP text."""
     progress("Building the states")
     built = build_recipe(recipe, _values(recipe, spec), each=True)
     return [{"name": n, "data": write_step(s, n, built.unit)} for n, s in built.stages]
 
 
-def ledger(progress: Progress, *, states: list[dict[str, Any]], spec: str, station: dict[str, Any]) -> dict[str, Any]:
+def ledger(progress: Any, *, states: list[dict[str, Any]], spec: str, station: dict[str, Any]) -> dict[str, Any]:
     """The mass ledger over a job's states; where the source states no masses, its twin's are expected."""
     read, kept = read_specification(spec), Station.model_validate(station)
     rows = []
     for k, state in enumerate(states):
         progress(f"Reading state {k + 1} of {len(states)}")
-        loaded = _open(state, progress)
+        loaded = open_model(state, progress)
         if len(loaded.model.solids) > 1:
             raise BadInput(
                 f"State “{state['label']}” holds {len(loaded.model.solids)} solids; the ledger weighs one part: export it alone."
@@ -156,9 +148,9 @@ def _weighed(recipe: dict[str, Any], density: float | None) -> dict[str, Any]:
     return recipe if density is None else {**recipe, "density": density}
 
 
-def twin(progress: Progress, *, model: dict[str, Any], recipe: dict[str, Any], spec: str) -> dict[str, Any]:
+def twin(progress: Any, *, model: dict[str, Any], recipe: dict[str, Any], spec: str) -> dict[str, Any]:
     """The model against the twin that its recipe and the source describe."""
-    loaded = _open(model, progress)
+    loaded = open_model(model, progress)
     progress("Building the twin that the source describes")
     built = build_recipe(recipe, _values(recipe, spec))
     made = solid_from_shape(built.shape, built.name)
@@ -166,7 +158,7 @@ def twin(progress: Progress, *, model: dict[str, Any], recipe: dict[str, Any], s
     return compare_twin(loaded.model.solids[0], loaded.features[0], made, recognise(made))
 
 
-def check_recipe(progress: Progress, *, text: str, spec: str) -> dict[str, Any]:
+def check_recipe(progress: Any, *, text: str, spec: str) -> dict[str, Any]:
     """A typed recipe, read and tried step by step; its ledger."""
     try:
         raw = json.loads(text)

@@ -17,10 +17,9 @@ __all__ = ["model_arguments", "put_blob", "study_task"]
 Run = Callable[..., Any]
 
 
-def model_arguments(session: Any, model: Model | State) -> dict[str, Any]:
-    """What a kernel child needs to open a model."""
-    blob = session.get(Blob, model.sha256)
-    return {"data": blob.data, "name": model.name, "sha256": model.sha256}
+def model_arguments(model: Model | State) -> dict[str, Any]:
+    """What a kernel child needs to open a model; it gets the file from its caller's shelf when it must."""
+    return {"name": model.name, "sha256": model.sha256}
 
 
 def put_blob(session: Any, data: bytes) -> str:
@@ -32,8 +31,9 @@ def put_blob(session: Any, data: bytes) -> str:
     return sha
 
 
-def study_task(task_id: int, kind: str, run: Run) -> None:
-    """Do a task of the station. Safe to run again after a crash.
+def study_task(task_id: int, kind: str, run: Run, still_wanted: Callable[[Any], None]) -> None:
+    """Do a task of the station; `still_wanted` (given a session) raises when it was cancelled. Safe to run again after
+    a crash.
 
     Raises BadInput with what a person can do about it.
     """
@@ -45,6 +45,7 @@ def study_task(task_id: int, kind: str, run: Run) -> None:
         kept, arguments = dict(job.station), dict(task.arguments)
     result = work(task.job_id, kept, spec, arguments, run)
     with open_session() as session:
+        still_wanted(session)
         session.get_one(Task, task_id).result = result
         session.commit()
 
@@ -52,7 +53,7 @@ def study_task(task_id: int, kind: str, run: Run) -> None:
 def _ledger(job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, Any], run: Run) -> dict[str, Any]:
     with open_session() as session:
         states = session.scalars(select(State).where(State.job_id == job_id).order_by(State.place, State.id)).all()
-        opened = [{**model_arguments(session, s), "label": s.name, "name": f"{s.name}.step"} for s in states]
+        opened = [{**model_arguments(s), "label": s.name, "name": f"{s.name}.step"} for s in states]
     if not opened:
         raise BadInput("There are no states to weigh; upload them in order, or write the recipe that makes them.")
     return dict(run("ledger", states=opened, spec=spec, station=station))
@@ -92,5 +93,5 @@ def _twin(job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, 
         model = session.get(Model, job.model_id or 0)
         if model is None:
             raise BadInput("This job has no model to compare with its twin; upload a STEP file.")
-        opened = model_arguments(session, model)
+        opened = model_arguments(model)
     return dict(run("twin", model=opened, recipe=recipe, spec=spec))

@@ -18,8 +18,10 @@ def kept_choices(before: SheetDocument) -> dict[str, Any]:
 
 
 def carry_over(before: SheetDocument, draft: Draft) -> SheetDocument:
-    """The drafted document with the dimensions that people had added, in the views that look the same way."""
-    document = draft.document
+    """The drafted document with its revision and author, and the dimensions that people had added, in the views that
+    look the same way."""
+    mine = {"revision": before.title.revision, "created_by": before.title.created_by}
+    document = draft.document.model_copy(update={"title": draft.document.title.model_copy(update=mine)})
     stated = {frozenset(a.refs) for a in document.annotations if isinstance(a, Linear)}
     added: list[Annotation] = []
     number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)

@@ -7,10 +7,7 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.sheet.document import Annotation, Note, SheetDocument, SheetPage
 
-__all__ = ["CAUTION", "default_notes", "link_title", "write_notes"]
-
-#: The caution every sheet carries: the program never certifies.
-CAUTION = "TO BE CHECKED AND APPROVED BY A QUALIFIED PERSON UNDER THE CODES THAT APPLY LOCALLY."
+__all__ = ["default_notes", "link_title", "write_notes"]
 
 
 def default_notes(header: dict[str, Any]) -> tuple[str, ...]:
@@ -31,7 +28,7 @@ def write_notes(document: SheetDocument) -> SheetDocument:
     """The document with its general notes written anew from its title block and its list of notes.
 
     All notes of a sheet form one block: each that states something keeps its own line and id, spaced by
-    empty lines; the caution comes last.
+    empty lines.
     """
     marks: list[Annotation] = []
     for mark in document.annotations:
@@ -46,9 +43,8 @@ def write_notes(document: SheetDocument) -> SheetDocument:
             kept = [t for t in mark.lines if t]
             marks.append(mark.model_copy(update={"lines": tuple([""] * above + kept)}))
         elif mark.id == f"N{mark.sheet}":
-            text = " ".join([*lines, CAUTION])
-            lines += [""] * len(own) + [CAUTION]
-            marks.append(mark.model_copy(update={"lines": tuple(lines), "text": text}))
+            made = {"lines": (*lines, *[""] * len(own)), "text": " ".join(lines)}
+            marks.append(mark.model_copy(update=made))
         else:
             marks.append(mark)
     return document.model_copy(update={"annotations": tuple(marks)})

@@ -1,9 +1,18 @@
 """Edits of a sheet as small commands; each gives a new document and touches nothing else."""
 
-from typing import Any
-
-import numpy as np
-
+from canonis.core.drafting.commands import (
+    Accept,
+    AddLinear,
+    Command,
+    Move,
+    MoveView,
+    Remove,
+    SetHidden,
+    SetProjection,
+    SetRevision,
+    SetScale,
+    SetSize,
+)
 from canonis.core.drafting.draft import Projections, scene_for
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
@@ -15,22 +24,12 @@ from canonis.core.sheet.statements import hole_lines
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import parse
 
-__all__ = ["COMMANDS", "apply_command"]
-
-#: The commands an edit may name.
-COMMANDS = ("move", "move-view", "remove", "add-linear", "set", "accept", "tidy")
+__all__ = ["apply_command"]
 
 
-def _number(command: dict[str, Any], key: str) -> float:
-    value = command.get(key, 0.0)
-    if isinstance(value, bool) or not isinstance(value, int | float) or not abs(value) < 5000:
-        raise BadInput(f"The edit's {key} must be a number of millimetres on the paper.")
-    return float(value)
-
-
-def _annotation(document: SheetDocument, command: dict[str, Any]) -> Annotation:
+def _annotation(document: SheetDocument, name: str) -> Annotation:
     try:
-        return document.annotation(str(command.get("id")))
+        return document.annotation(name)
     except KeyError:
         raise BadInput("That statement is no longer on the sheet; reload to see the present one.") from None
 
@@ -45,9 +44,9 @@ def _outward(side: str, dx: float, dy: float) -> tuple[float, float]:
     return {"above": (dy, dx), "below": (-dy, dx), "left": (-dx, dy), "right": (dx, dy)}[side]
 
 
-def _move(document: SheetDocument, command: dict[str, Any]) -> SheetDocument:
-    mark = _annotation(document, command)
-    dx, dy = _number(command, "dx"), _number(command, "dy")
+def _move(document: SheetDocument, command: Move) -> SheetDocument:
+    mark = _annotation(document, command.id)
+    dx, dy = command.dx, command.dy
     size = next(p.size for p in document.pages if p.number == mark.sheet)
     look = look_of(document.style, size)
     if isinstance(mark, Leader):
@@ -74,22 +73,19 @@ def _move(document: SheetDocument, command: dict[str, Any]) -> SheetDocument:
 
 
 def _add_linear(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections,
-                command: dict[str, Any]) -> SheetDocument:  # fmt: skip
-    refs = command.get("refs")
-    if not isinstance(refs, list) or len(refs) != 2 or refs[0] == refs[1]:
+                command: AddLinear) -> SheetDocument:  # fmt: skip
+    if command.refs[0] == command.refs[1]:
         raise BadInput("A dimension needs two different edges, points or centres.")
-    for ref in refs:
-        parse(str(ref))
+    for ref in command.refs:
+        parse(ref)
     try:
-        view = document.view(str(command.get("view")))
+        view = document.view(command.view)
     except KeyError:
         raise BadInput("That view is no longer on the sheet; reload to see the present one.") from None
     if view.kind == "pictorial":
         raise BadInput("A pictorial view shows no true lengths; dimension another view.")
     number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
-    trial = Linear(
-        id=f"D{number}", sheet=view.sheet, view=view.id, direction="x", side="above", refs=(str(refs[0]), str(refs[1]))
-    )
+    trial = Linear(id=f"D{number}", sheet=view.sheet, view=view.id, direction="x", side="above", refs=command.refs)
     scene = scene_for(
         document.model_copy(update={"annotations": (*document.annotations, trial)}), solids, features, cache
     )
@@ -99,8 +95,7 @@ def _add_linear(document: SheetDocument, solids: tuple[Solid, ...], features: tu
         levels = [None if a is None else a.level(direction) for a in anchors]
         if levels[0] is not None and levels[1] is not None and abs(levels[0] - levels[1]) > 1e-6:
             options.append((abs(levels[1] - levels[0]), direction))
-    wanted = command.get("direction")
-    options = [o for o in options if wanted in (None, o[1])]
+    options = [o for o in options if command.direction in (None, o[1])]
     if not options:
         raise BadInput("Those two do not lie apart squarely in this view; pick two that do.")
     length, direction = max(options)
@@ -114,38 +109,43 @@ def _add_linear(document: SheetDocument, solids: tuple[Solid, ...], features: tu
     return refresh(scene, page)
 
 
-def _set(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections,
-         command: dict[str, Any]) -> SheetDocument:  # fmt: skip
-    what, value = command.get("what"), command.get("value")
-    if what == "hidden":
-        ids = {v.id for v in document.views}
-        if command.get("view") not in ids:
-            raise BadInput("That view is no longer on the sheet; reload to see the present one.")
-        views = tuple(
-            v.model_copy(update={"hidden": bool(value)}) if v.id == command["view"] else v for v in document.views
-        )
-        return document.model_copy(update={"views": views})
-    if what in ("revision", "created_by", "approved_by", "date"):
-        title = document.title.model_copy(update={str(what): str(value or "")[:120]})
-        return document.model_copy(update={"title": title})
-    if what not in ("size", "scale", "projection"):
-        raise BadInput(f"There is nothing called “{what}” to set on a sheet.")
-    size = scale = None
-    if what == "projection":
-        if value not in ("first", "third"):
-            raise BadInput("The projection is first or third angle.")
-        document = document.model_copy(update={"projection": value})
+def _set_hidden(document: SheetDocument, command: SetHidden) -> SheetDocument:
+    if command.view not in {v.id for v in document.views}:
+        raise BadInput("That view is no longer on the sheet; reload to see the present one.")
+    views = tuple(v.model_copy(update={"hidden": command.value}) if v.id == command.view else v for v in document.views)
+    return document.model_copy(update={"views": views})
+
+
+def _arrange_anew(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections,
+                  command: SetSize | SetScale | SetProjection) -> SheetDocument:  # fmt: skip
+    if isinstance(command, SetProjection):
+        document = document.model_copy(update={"projection": command.value})
     for page in document.pages:
-        size = str(value) if what == "size" else page.size
-        scale = str(value) if what == "scale" else "auto"
+        size = command.value if isinstance(command, SetSize) else page.size
+        scale = command.value if isinstance(command, SetScale) else "auto"
         document = arrange(scene_for(document, solids, features, cache), page, size, scale)
     return document
 
 
+def _move_view(document: SheetDocument, command: MoveView) -> SheetDocument:
+    moved = next((v for v in document.views if v.id == command.id), None)
+    if moved is None:
+        raise BadInput("That view is no longer on the sheet; reload to see the present one.")
+    views = []
+    for v in document.views:
+        dx, dy = (command.dx, command.dy) if v.id == moved.id else (0.0, 0.0)
+        # Views stay in projection: those beside the moved one share its level, those above its position.
+        if v.id != moved.id and v.sheet == moved.sheet and "pictorial" not in (v.kind, moved.kind):
+            dx = command.dx if abs(v.at[0] - moved.at[0]) < 1e-6 else 0.0
+            dy = command.dy if abs(v.at[1] - moved.at[1]) < 1e-6 else 0.0
+        views.append(v.model_copy(update={"at": (round(v.at[0] + dx, 3), round(v.at[1] + dy, 3))}))
+    return document.model_copy(update={"views": tuple(views)})
+
+
 def _accept(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections,
-            command: dict[str, Any]) -> SheetDocument:  # fmt: skip
+            command: Accept) -> SheetDocument:  # fmt: skip
     """Take over the model's present value into the text of a statement."""
-    mark = _annotation(document, command)
+    mark = _annotation(document, command.id)
     scene = scene_for(document, solids, features, cache)
     if isinstance(mark, Linear | Ordinate):
         view = document.view(mark.view or "")
@@ -172,44 +172,30 @@ def _accept(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[
 
 
 def apply_command(
-    document: SheetDocument, command: dict[str, Any], solids: tuple[Solid, ...], features: tuple[Feature, ...],
+    document: SheetDocument, command: Command, solids: tuple[Solid, ...], features: tuple[Feature, ...],
     cache: Projections,
 ) -> SheetDocument:  # fmt: skip
     """The document after one command.
 
     Raises BadInput with one sentence when the command cannot be carried out.
     """
-    op = command.get("op")
-    if op == "move":
+    if isinstance(command, Move):
         return _move(document, command)
-    if op == "move-view":
-        dx, dy = _number(command, "dx"), _number(command, "dy")
-        if command.get("id") not in {v.id for v in document.views}:
-            raise BadInput("That view is no longer on the sheet; reload to see the present one.")
-        moved = next(v for v in document.views if v.id == command["id"])
-        views = []
-        for v in document.views:
-            shift = np.array([dx if v.id == moved.id else 0.0, dy if v.id == moved.id else 0.0])
-            # Views stay in projection: those beside the moved one share its level, those above its position.
-            if v.id != moved.id and v.sheet == moved.sheet and "pictorial" not in (v.kind, moved.kind):
-                beside = abs(v.at[1] - moved.at[1]) < 1e-6
-                stacked = abs(v.at[0] - moved.at[0]) < 1e-6
-                shift = np.array([dx if stacked else 0.0, dy if beside else 0.0])
-            views.append(
-                v.model_copy(update={"at": (round(v.at[0] + float(shift[0]), 3), round(v.at[1] + float(shift[1]), 3))})
-            )
-        return document.model_copy(update={"views": tuple(views)})
-    if op == "remove":
-        mark = _annotation(document, command)
+    if isinstance(command, MoveView):
+        return _move_view(document, command)
+    if isinstance(command, Remove):
+        mark = _annotation(document, command.id)
         return document.model_copy(update={"annotations": tuple(a for a in document.annotations if a.id != mark.id)})
-    if op == "add-linear":
+    if isinstance(command, AddLinear):
         return _add_linear(document, solids, features, cache, command)
-    if op == "set":
-        return _set(document, solids, features, cache, command)
-    if op == "accept":
+    if isinstance(command, Accept):
         return _accept(document, solids, features, cache, command)
-    if op == "tidy":
-        for page in document.pages:
-            document = refresh(scene_for(document, solids, features, cache), page, notes=True)
-        return document
-    raise BadInput(f"There is no edit called “{op}”.")
+    if isinstance(command, SetHidden):
+        return _set_hidden(document, command)
+    if isinstance(command, SetRevision):
+        return document.model_copy(update={"title": document.title.model_copy(update={"revision": command.value})})
+    if isinstance(command, SetSize | SetScale | SetProjection):
+        return _arrange_anew(document, solids, features, cache, command)
+    for page in document.pages:
+        document = refresh(scene_for(document, solids, features, cache), page, notes=True)
+    return document

@@ -10,10 +10,14 @@ from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.sizes import Look, scale_text, size_mm
 from canonis.core.sheet.strokes import Page
 
-__all__ = ["BLOCK_SIZE", "block_rect", "draw_border", "frame_rect"]
+__all__ = ["BLOCK_SIZE", "CAUTION", "block_rect", "draw_border", "frame_rect"]
 
+#: Height of the caution's strip below the title block's fields, mm.
+_STRIP = 5.0
 #: Width and height of the title block, mm.
-BLOCK_SIZE = (180.0, 44.0)
+BLOCK_SIZE = (180.0, 44.0 + _STRIP)
+#: Every sheet carries it, and no edit takes it off: the program never certifies.
+CAUTION = "To be checked and approved by a qualified, licensed engineer under the codes that apply locally."
 _ZONE = 50.0
 _LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ"
 
@@ -87,6 +91,10 @@ def _fitted(text: str, room: float, wanted: float) -> tuple[str, float]:
 
 def _title_block(pen: Pen, document: SheetDocument, page: SheetPage) -> None:
     x0, y0, x1, y1 = block_rect(page.size)
+    _rect(pen, x0, y0, x1, y1, 0.7)
+    pen.line((x0, y0 + _STRIP), (x1, y0 + _STRIP), style="frame", width=0.25)
+    pen.text(CAUTION, x0 + 1.6, y0 + 1.5, 2.5)
+    y0 += _STRIP
     t = document.title
     total = len(document.pages)
     scale = scale_text(page.scale)
@@ -109,7 +117,6 @@ def _title_block(pen: Pen, document: SheetDocument, page: SheetPage) -> None:
         (118, 0, 14, 10, "Sheet", f"{page.number}/{total}", 2.5),
         (132, 0, 16, 10, "Revision", t.revision, 3.5),
     ]
-    _rect(pen, x0, y0, x1, y1, 0.7)
     for cx, cy, w, h, label, value, height in cells:
         left, bottom = x0 + cx, y0 + cy
         pen.line((left, bottom + h), (left, bottom), style="frame", width=0.25)

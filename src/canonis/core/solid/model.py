@@ -3,6 +3,7 @@
 Coordinates are millimetres in the file's own axes; angles are radians inside the tables.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
@@ -10,7 +11,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Edge", "Face", "MassProperties", "Solid", "Vec", "unit_vector"]
+__all__ = ["Edge", "Face", "KernelShapes", "MassProperties", "Solid", "Vec", "unit_vector"]
 
 Vec = NDArray[np.float64]
 SurfaceKind = Literal["plane", "cylinder", "cone", "sphere", "torus", "free"]
@@ -83,13 +84,35 @@ class MassProperties:
     moments: Vec
 
 
+class KernelShapes:
+    """The kernel's own shapes of a solid: the body, its faces and its edges, got when they are first asked for.
+
+    They stay in the process that has the kernel: pickled, a holder is empty until `keeping` gives it a loader again.
+    """
+
+    def __init__(self, load: Callable[[], tuple[Any, tuple[Any, ...], tuple[Any, ...]]] | None = None) -> None:
+        self.load = load
+
+    @cached_property
+    def _got(self) -> tuple[Any, tuple[Any, ...], tuple[Any, ...]]:
+        if self.load is None:
+            raise RuntimeError("this solid was unpacked without its kernel shapes")
+        return self.load()
+
+    body = property(lambda self: self._got[0])
+    faces = property(lambda self: self._got[1])
+    edges = property(lambda self: self._got[2])
+
+    def __reduce__(self) -> tuple[type["KernelShapes"], tuple[()]]:
+        return KernelShapes, ()
+
+
 @dataclass(frozen=True, eq=False)
 class Solid:
-    """One solid of a file, with the kernel's shape kept behind `shape`."""
+    """One solid of a file, with the kernel's shapes kept behind `shape`, `face_shapes` and `wire_pieces`."""
 
     name: str
     index: int
-    shape: Any
     valid: bool
     faces: tuple[Face, ...]
     edges: tuple[Edge, ...]
@@ -99,8 +122,22 @@ class Solid:
     raw_edges: int = 0
     #: The file had its faces look inward; they were turned.
     turned_over: bool = False
-    face_shapes: tuple[Any, ...] = field(default=(), repr=False)
-    wire_pieces: tuple[Any, ...] = field(default=(), repr=False)
+    kernel: KernelShapes = field(default_factory=KernelShapes, repr=False)
+
+    @property
+    def shape(self) -> Any:
+        """The kernel's solid."""
+        return self.kernel.body
+
+    @property
+    def face_shapes(self) -> tuple[Any, ...]:
+        """The kernel's faces, by index."""
+        return self.kernel.faces  # type: ignore[no-any-return]
+
+    @property
+    def wire_pieces(self) -> tuple[Any, ...]:
+        """The kernel's edges, by index."""
+        return self.kernel.edges  # type: ignore[no-any-return]
 
     @cached_property
     def neighbours(self) -> dict[int, list[tuple[int, int]]]:

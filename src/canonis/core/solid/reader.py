@@ -30,7 +30,7 @@ from OCP.TopTools import TopTools_IndexedMapOfShape
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit
 from canonis.core.solid.colours import Painted, painted_faces
-from canonis.core.solid.model import Face, MassProperties, Solid
+from canonis.core.solid.model import Face, KernelShapes, MassProperties, Solid
 from canonis.core.solid.step_text import DEFAULT_LIMIT, inspect
 from canonis.core.solid.tables import build_tables
 from canonis.core.solid.validity import CROWDED, is_valid
@@ -38,7 +38,7 @@ from canonis.core.solid.validity import CROWDED, is_valid
 __all__ = ["Model", "mass_properties", "quiet_kernel", "read_model", "solid_from_shape", "tight_box"]
 
 Progress = Callable[[str], None]
-_FACE = re.compile(rb"ADVANCED_FACE\s*\(\s*'[^']*'\s*,\s*\(([^)]*)\)")
+_FACE = re.compile(rb"ADVANCED_FACE\s*+\(\s*+'[^']*+'\s*+,\s*+\(([^()]*+)\)")
 
 
 @dataclass(frozen=True, eq=False)
@@ -162,9 +162,9 @@ def solid_from_shape(shape: Any, name: str, index: int = 0, merge: bool = True, 
     mass = MassProperties(volume[0], sum(f.area for f in faces), volume[1], volume[2])
     raw_counts = _count(raw)
     return Solid(
-        name=name, index=index, shape=merged, valid=is_valid(merged) if valid is None else valid, faces=faces, edges=edges,
+        name=name, index=index, valid=is_valid(merged) if valid is None else valid, faces=faces, edges=edges,
         box=_snap_box(tight_box(merged), faces), mass=mass, raw_faces=raw_counts[0], raw_edges=raw_counts[1], turned_over=turned_over,
-        face_shapes=face_shapes, wire_pieces=wire_pieces,
+        kernel=KernelShapes(lambda: (merged, face_shapes, wire_pieces)),
     )  # fmt: skip
 
 

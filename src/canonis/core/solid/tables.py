@@ -21,7 +21,7 @@ from OCP.TopTools import TopTools_IndexedMapOfShape
 
 from canonis.core.solid.model import Dihedral, Edge, Face, Vec, unit_vector
 
-__all__ = ["build_tables", "face_normal"]
+__all__ = ["build_tables", "face_normal", "shapes_of"]
 
 #: Free-form surfaces within this distance of a canonical one are taken for it, mm.
 _CANONICAL = 1e-4
@@ -259,12 +259,23 @@ def _edge(index: int, shape: Any, face_ids: tuple[int, ...], faces: list[Any], f
     )  # fmt: skip
 
 
-def build_tables(shape: Any) -> tuple[tuple[Face, ...], tuple[Edge, ...], tuple[Any, ...], tuple[Any, ...]]:
-    """Faces, edges and their kernel shapes, in the kernel's own (deterministic) order."""
+def _maps(shape: Any) -> tuple[list[Any], Any]:
     face_map, edge_map = TopTools_IndexedMapOfShape(), TopTools_IndexedMapOfShape()
     TopExp.MapShapes_s(shape, TopAbs_FACE, face_map)
     TopExp.MapShapes_s(shape, TopAbs_EDGE, edge_map)
-    face_shapes = [TopoDS.Face_s(face_map.FindKey(k)) for k in range(1, face_map.Extent() + 1)]
+    return [TopoDS.Face_s(face_map.FindKey(k)) for k in range(1, face_map.Extent() + 1)], edge_map
+
+
+def shapes_of(shape: Any) -> tuple[Any, tuple[Any, ...], tuple[Any, ...]]:
+    """A kernel solid with its faces and edges in the order of its tables."""
+    faces, edge_map = _maps(shape)
+    edges = (TopoDS.Edge_s(edge_map.FindKey(k)) for k in range(1, edge_map.Extent() + 1))
+    return shape, tuple(faces), tuple(e for e in edges if not BRep_Tool.Degenerated_s(e))
+
+
+def build_tables(shape: Any) -> tuple[tuple[Face, ...], tuple[Edge, ...], tuple[Any, ...], tuple[Any, ...]]:
+    """Faces, edges and their kernel shapes, in the kernel's own (deterministic) order."""
+    face_shapes, edge_map = _maps(shape)
     # For each edge, the faces around it and whether it runs reversed in them. MapShapes composes the
     # orientation of the edge in the face with that of the face itself.
     around: dict[int, list[tuple[int, bool]]] = {}

@@ -2,7 +2,8 @@
 
 A source is plain data: `lines` (each with id, rev and its fields), and the blocks `chains`, `workings`, `checkpoints`,
 `rules` and `head`, each with a rev in `revs`. An operation made on an older rev than the stored one is not applied; it
-comes back as a conflict that shows both sides.
+comes back as a conflict that shows both sides; one that makes no sense comes back refused, with its reason, and takes
+no other with it.
 """
 
 import re
@@ -10,12 +11,13 @@ from collections.abc import Callable
 from typing import Any
 
 from canonis.core.faults import BadInput
+from canonis.core.plain import check_plain, storable
 from canonis.core.source.characteristic import PROVENANCES, Flag
 from canonis.core.source.house import CHOICES, house_rules
 from canonis.core.source.rules import GeneralTolerance
 from canonis.core.source.specification import read_specification, rules_of
 
-__all__ = ["BLOCKS", "FIELDS", "apply_edits", "from_specification", "new_source", "numbered"]
+__all__ = ["BLOCKS", "FIELDS", "add_lines", "apply_edits", "from_specification", "new_source"]
 
 Data = dict[str, Any]
 #: Fields of a line that may be edited.
@@ -33,7 +35,7 @@ def new_source() -> Data:
 
 
 def _text(value: Any, most: int, what: str) -> str:
-    if not isinstance(value, str) or len(value) > most or "\x00" in value:
+    if not isinstance(value, str) or len(value) > most:
         raise BadInput(f"The {what} must be text of at most {most} characters.")
     return value
 
@@ -56,22 +58,56 @@ def _field(name: str, value: Any) -> Any:
     return _text(value, {"number": 20, "where": 120, "working": 60}.get(name, 1000), name)
 
 
-def numbered(lines: list[Data]) -> str:
-    """The next free number."""
-    return str(1 + max((int(line["number"]) for line in lines if str(line["number"]).isdigit()), default=0))
+class _Lines(list[Data]):
+    """Lines with an index of their ids and their highest number, so that thousands of edits at once stay linear."""
+
+    def __init__(self, lines: list[Data]) -> None:
+        super().__init__(lines)
+        self._at: dict[Any, int] | None = None
+        self._highest: int | None = None
+
+    def find(self, line_id: Any) -> int | None:
+        """Where a line stands, or None."""
+        if self._at is None:
+            self._at = {line["id"]: k for k, line in enumerate(self)}
+        return self._at.get(line_id) if isinstance(line_id, str) else None
+
+    def free_number(self) -> str:
+        """The next free number."""
+        if self._highest is None:
+            plain = (line["number"] for line in self)
+            self._highest = max((int(n) for n in plain if n.isascii() and n.isdigit()), default=0)
+        return str(self._highest + 1)
+
+    def put_after(self, after: Any, line: Data) -> None:
+        """Insert a line after another one; at the end when that is not there, at the start when none is named."""
+        found = self.find(after)
+        to = 0 if after in (None, "") else len(self) if found is None else found + 1
+        self.insert(to, line)
+        if to == len(self) - 1 and self._at is not None:
+            self._at[line["id"]] = to
+        else:
+            self._at = None
+        number = line["number"]
+        if self._highest is not None and number.isascii() and number.isdigit():
+            self._highest = max(self._highest, int(number))
+
+    def take(self, k: int) -> Data:
+        """Take a line out."""
+        self._at = self._highest = None
+        return self.pop(k)
+
+    def change(self, k: int, line: Data) -> None:
+        """Put a changed line in its place."""
+        self._highest = None
+        self[k] = line
 
 
-def _place(lines: list[Data], after: Any) -> int:
-    if after in (None, ""):
-        return 0
-    for k, line in enumerate(lines):
-        if line["id"] == after:
-            return k + 1
-    return len(lines)
-
-
-def _find(lines: list[Data], line_id: Any) -> int | None:
-    return next((k for k, line in enumerate(lines) if line["id"] == line_id), None)
+def _named(op: Data, key: str) -> Data:
+    value = op.get(key) or {}
+    if not isinstance(value, dict):
+        raise BadInput(f"The {key} of an edit must be given by name.")
+    return value
 
 
 def _insert(source: Data, op: Data) -> Data | None:
@@ -79,11 +115,11 @@ def _insert(source: Data, op: Data) -> Data | None:
     line_id = op.get("id")
     if not isinstance(line_id, str) or not _ID.fullmatch(line_id):
         raise BadInput("A new line needs an id of letters and digits.")
-    if _find(lines, line_id) is not None:
+    if lines.find(line_id) is not None:
         return None  # the same edit sent twice after a lost answer
     if len(lines) >= _MOST_LINES:
         raise BadInput(f"A source may have {_MOST_LINES} lines; open another job for the rest.")
-    given = op.get("line") or {}
+    given = _named(op, "line")
     line: Data = {
         "id": line_id,
         "rev": 1,
@@ -97,50 +133,49 @@ def _insert(source: Data, op: Data) -> Data | None:
     for name in FIELDS:
         if given.get(name) is not None:
             line[name] = _field(name, given[name])
-    line["number"] = line["number"] or numbered(lines)
-    lines.insert(_place(lines, op.get("after")), line)
+    line["number"] = line["number"] or lines.free_number()
+    lines.put_after(op.get("after"), line)
     return None
 
 
 def _stale(line: Data, op: Data) -> Data:
-    return {"op": op["op"], "id": line["id"], "number": line["number"], "yours": op.get("fields") or {},
+    return {"op": op["op"], "id": line["id"], "number": line["number"], "yours": _named(op, "fields"),
             "theirs": {n: line[n] for n in FIELDS}, "rev": line["rev"],
             "message": f"Someone changed line {line['number']} to “{line['text']}” meanwhile."}  # fmt: skip
 
 
 def _set(source: Data, op: Data) -> Data | None:
-    k = _find(source["lines"], op.get("id"))
+    k = source["lines"].find(op.get("id"))
     if k is None:
-        return {"op": "set", "id": op.get("id"), "yours": op.get("fields") or {}, "theirs": None, "rev": 0,
+        return {"op": "set", "id": op.get("id"), "yours": _named(op, "fields"), "theirs": None, "rev": 0,
                 "message": "Someone deleted this line meanwhile."}  # fmt: skip
     line = source["lines"][k]
-    fields = {n: _field(n, v) for n, v in (op.get("fields") or {}).items() if n in FIELDS}
+    fields = {n: _field(n, v) for n, v in _named(op, "fields").items() if n in FIELDS}
     changed = {n: v for n, v in fields.items() if line[n] != v}
     if not changed:
         return None
     if op.get("rev") != line["rev"]:
         return _stale(line, op)
-    source["lines"][k] = {**line, **changed, "rev": line["rev"] + 1}
+    source["lines"].change(k, {**line, **changed, "rev": line["rev"] + 1})
     return None
 
 
 def _remove(source: Data, op: Data) -> Data | None:
-    k = _find(source["lines"], op.get("id"))
+    k = source["lines"].find(op.get("id"))
     if k is None:
         return None
     if op.get("rev") != source["lines"][k]["rev"]:
         return _stale(source["lines"][k], op)
-    del source["lines"][k]
+    source["lines"].take(k)
     return None
 
 
 def _move(source: Data, op: Data) -> Data | None:
     lines = source["lines"]
-    k = _find(lines, op.get("id"))
+    k = lines.find(op.get("id"))
     if k is None:
         return None
-    line = lines.pop(k)
-    lines.insert(_place(lines, op.get("after")), line)
+    lines.put_after(op.get("after"), lines.take(k))
     return None
 
 
@@ -152,10 +187,12 @@ def _checked_block(what: str, value: Any) -> Any:
     if what == "chains":
         if not isinstance(value, list) or len(value) > 200:
             raise BadInput("There may be at most 200 chains.")
+        if not all(isinstance(v, dict) for v in value):
+            raise BadInput("A chain needs its direction and its text.")
         return [
             {
-                "direction": _text((v or {}).get("direction", ""), 40, "direction"),
-                "text": _text((v or {}).get("text", ""), 20000, "chain"),
+                "direction": _text(v.get("direction", ""), 40, "direction"),
+                "text": _text(v.get("text", ""), 20000, "chain"),
             }
             for v in value
         ]
@@ -182,9 +219,9 @@ def _checked_block(what: str, value: Any) -> Any:
 
 
 def _put(source: Data, op: Data) -> Data | None:
-    what = op.get("what")
+    what = str(op.get("what"))
     if what not in BLOCKS:
-        raise BadInput(f"There is nothing called “{what}” in a source.")
+        raise BadInput(f"There is nothing called “{what[:40]}” in a source.")
     value = _checked_block(what, op.get("value"))
     if what in ("rules", "head"):
         value = {**source[what], **value}
@@ -222,18 +259,44 @@ def from_specification(text: str) -> Data:
 _OPS: dict[str, Callable[[Data, Data], Data | None]] = {"insert": _insert, "set": _set, "remove": _remove, "move": _move, "put": _put}  # fmt: skip
 
 
-def apply_edits(source: Data, ops: list[Data]) -> tuple[Data, list[Data]]:
-    """The source after the operations, and those that were made on something older, with both sides.
-
-    Raises BadInput for an operation that makes no sense; nothing is applied then.
-    """
-    made = {**source, "lines": [dict(line) for line in source["lines"]], "revs": dict(source["revs"])}
-    conflicts = []
-    for op in ops:
-        work = _OPS.get(str(op.get("op")))
-        if work is None:
-            raise BadInput(f"There is no edit called “{str(op.get('op'))[:40]}”.")
-        conflict = work(made, op)
+def apply_edits(source: Data, ops: list[Data]) -> tuple[Data, list[Data], list[Data]]:
+    """The source after the operations; those that were made on something older, with both sides; and those that make no
+    sense, each with its place in `ops`, its line or block, and the reason."""
+    made = {**source, "lines": _Lines([dict(line) for line in source["lines"]]), "revs": dict(source["revs"])}
+    conflicts, refused = [], []
+    for k, op in enumerate(ops):
+        try:
+            conflict = _apply(made, op)
+        except BadInput as fault:
+            subject = {n: v for n in ("id", "what") if isinstance(v := op.get(n), str) and storable(v)}
+            refused.append({"index": k, **subject, "message": str(fault)})
+            continue
         if conflict is not None:
             conflicts.append(conflict)
-    return made, conflicts
+    made["lines"] = list(made["lines"])
+    return made, conflicts, refused
+
+
+def add_lines(source: Data, lines: list[Data], mark: str) -> Data:
+    """The source with lines at its end, their ids made from `mark`.
+
+    Raises BadInput with the first line that cannot be taken; nothing is added then.
+    """
+    last = source["lines"][-1]["id"] if source["lines"] else None
+    names = [f"{mark}-{k}" for k in range(1, len(lines) + 1)]
+    ops = [
+        {"op": "insert", "id": name, "after": before, "line": line}
+        for name, before, line in zip(names, [last, *names], lines, strict=False)
+    ]
+    made, _, refused = apply_edits(source, ops)
+    if refused:
+        raise BadInput(f"Line {refused[0]['index'] + 1} of the list: {refused[0]['message']}")
+    return made
+
+
+def _apply(made: Data, op: Data) -> Data | None:
+    check_plain(op, "edit")
+    work = _OPS.get(str(op.get("op")))
+    if work is None:
+        raise BadInput(f"There is no edit called “{str(op.get('op'))[:40]}”.")
+    return work(made, op)

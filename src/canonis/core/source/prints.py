@@ -5,6 +5,7 @@ import re
 from typing import Any
 
 from canonis.core.faults import BadInput
+from canonis.core.plain import check_size
 
 __all__ = ["PRINT_LIMIT", "inspect_print"]
 
@@ -54,6 +55,26 @@ def _picture(data: bytes, name: str, kind: str) -> list[dict[str, Any]]:
     return [{"width": float(width), "height": float(height)}]
 
 
+def _drawn_bytes(holder: Any, met: set[Any]) -> int:
+    """Bytes that the pictures and forms which a page (or a form) draws unpack to, those inside other forms too."""
+    total = 0
+    resources = holder.get("/Resources")
+    drawn = (resources.get_object() if resources is not None else {}).get("/XObject")
+    for entry in (drawn.get_object() if drawn is not None else {}).values():
+        mark = getattr(entry, "idnum", id(entry))
+        if mark in met:
+            continue
+        met.add(mark)
+        item = entry.get_object()
+        if item.get("/Subtype") == "/Image":
+            total += int(item.get("/Width", 0)) * int(item.get("/Height", 0)) // 2
+        elif item.get("/Subtype") == "/Form":
+            total += len(item.get_data()) + _drawn_bytes(item, met)
+        if total > _MOST_UNPACKED:
+            break
+    return total
+
+
 def _pages(data: bytes, name: str) -> list[dict[str, Any]]:
     from pypdf import PdfReader
     from pypdf.errors import LimitReachedError
@@ -69,11 +90,7 @@ def _pages(data: bytes, name: str) -> list[dict[str, Any]]:
         for page in reader.pages:
             contents = page.get_contents()
             unpacked += len(contents.get_data()) if contents is not None else 0
-            images = (page.get("/Resources") or {}).get("/XObject") or {}
-            for entry in images.values():
-                item = entry.get_object()
-                if item.get("/Subtype") == "/Image":
-                    unpacked += int(item.get("/Width", 0)) * int(item.get("/Height", 0)) // 2
+            unpacked += _drawn_bytes(page, set())
             if unpacked > _MOST_UNPACKED:
                 raise BadInput(
                     f"“{name}” unpacks to more than {_MOST_UNPACKED // 10**6} MB; print it to PDF again at a lower resolution."
@@ -104,7 +121,6 @@ def inspect_print(data: bytes, name: str, limit: int = PRINT_LIMIT) -> dict[str,
     name = re.sub(r"[\x00-\x1f]", "", name)[-120:]
     if not data:
         raise BadInput(f"“{name}” is empty; choose the file again.")
-    if len(data) > limit:
-        raise BadInput(f"“{name}” has {len(data) / 1048576:.0f} MB and the limit is {limit / 1048576:.0f} MB.")
+    check_size(data, limit, name)
     kind = _kind(data, name)
     return {"kind": kind, "pages": _pages(data, name) if kind == "pdf" else _picture(data, name, kind)}

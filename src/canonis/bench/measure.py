@@ -1,6 +1,5 @@
-"""Benchmarks: each measures both sides in one run and prints a table and a JSON line with ratios."""
+"""Measuring and recognising against the kernel alone, and how it grows with the number of faces."""
 
-import json
 import resource
 import time
 from pathlib import Path
@@ -8,59 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.faults import BadInput
-
-__all__ = ["run_bench"]
-
-
-def _kernel_alone(data: bytes, name: str) -> float:
-    """Seconds the kernel alone needs to read the file and project four views."""
-    import os
-    import tempfile
-
-    from OCP.STEPControl import STEPControl_Reader
-
-    from canonis.core.solid.hidden_lines import hidden_lines
-    from canonis.core.solid.reader import quiet_kernel
-    from canonis.core.view.frames import frame_of, front_frame
-
-    quiet_kernel()
-    handle, path = tempfile.mkstemp(suffix=".step")
-    with os.fdopen(handle, "wb") as file:
-        file.write(data)
-    front = front_frame(np.array([1.0, 0, 0]), np.array([0.0, 0, 1]))
-    begun = time.perf_counter()
-    reader = STEPControl_Reader()
-    reader.ReadFile(path)
-    reader.TransferRoots()
-    shape = reader.OneShape()
-    for kind in ("front", "top", "left", "pictorial"):
-        frame = frame_of(kind, front)
-        hidden_lines(shape, frame.right, frame.toward, kind != "pictorial")
-    spent = time.perf_counter() - begun
-    Path(path).unlink()
-    return spent
-
-
-def _draft(file: Path) -> dict[str, Any]:
-    from canonis.work.jobs import _KEPT, draft
-
-    data = file.read_bytes()
-    rows = []
-    for _ in range(3):
-        kernel = _kernel_alone(data, file.name)
-        _KEPT.clear()
-        begun = time.perf_counter()
-        draft(lambda _: None, data=data, name=file.name, options={})
-        rows.append((kernel, time.perf_counter() - begun))
-    kernel, ours = (min(r[k] for r in rows) for k in (0, 1))
-    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    print(
-        f"{'kernel: read and four views':40}{kernel:8.2f} s\n{'whole draft with proof and all files':40}{ours:8.2f} s"
-    )
-    print(f"{'ratio':40}{ours / kernel:8.2f}\n{'peak memory':40}{peak:8.0f} MB")
-    return {"bench": "draft", "file": file.name, "kernel_s": round(kernel, 3), "draft_s": round(ours, 3),
-            "ratio": round(ours / kernel, 3), "peak_mb": round(peak)}  # fmt: skip
+__all__ = ["bench_measure", "drilled_plate"]
 
 
 def _read_and_weigh(data: bytes) -> float:
@@ -113,7 +60,7 @@ def drilled_plate(faces: int) -> dict[str, Any]:
     return {"schema": "canonis.recipe/1", "unit": "mm", "name": "plate", "steps": [{"op": "extrude", "profile": profile, "distance": 12}]}  # fmt: skip
 
 
-def _measure(files: list[Path]) -> dict[str, Any]:
+def bench_measure(files: list[Path]) -> dict[str, Any]:
     from canonis.core.recipe.build import build_recipe
     from canonis.core.solid.making import write_step
     from canonis.demo.load import demo_files
@@ -141,15 +88,3 @@ def _measure(files: list[Path]) -> dict[str, Any]:
     print(f"{'time grows as faces to the power':34}{exponent:7.2f}\n{'peak memory':34}{peak:7.0f} MB")
     return {"bench": "measure", "files": rows, "growth": [{"faces": f, "s": round(t, 3)} for f, t in growth],
             "exponent": round(exponent, 3), "peak_mb": round(peak)}  # fmt: skip
-
-
-def run_bench(name: str, files: list[Path]) -> None:
-    """Run one benchmark by name."""
-    if name not in ("draft", "measure"):
-        raise BadInput(f"There is no benchmark “{name}”; there are draft and measure.")
-    missing = [str(f) for f in files if not f.exists()]
-    if missing:
-        raise BadInput(f"There is no file “{missing[0]}”.")
-    if name == "draft" and len(files) != 1:
-        raise BadInput("The draft benchmark needs a STEP file: ./canonis bench draft FILE")
-    print(json.dumps(_draft(files[0]) if name == "draft" else _measure(files)))

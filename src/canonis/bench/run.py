@@ -1,0 +1,41 @@
+"""The benchmarks by name."""
+
+import json
+from pathlib import Path
+
+from canonis.core.faults import BadInput
+
+__all__ = ["NAMES", "run_bench"]
+
+NAMES = ("draft", "measure", "load", "kills")
+
+
+def run_bench(name: str, files: list[Path]) -> None:
+    """Run one benchmark: draft (one file), measure (files, or none), load, kills.
+
+    Raises BadInput for an unknown name or a missing file.
+    """
+    if name not in NAMES:
+        raise BadInput(f"There is no benchmark “{name}”; there are {', '.join(NAMES)}.")
+    missing = [str(f) for f in files if not f.exists()]
+    if missing:
+        raise BadInput(f"There is no file “{missing[0]}”.")
+    if name == "draft":
+        from canonis.bench.draft import bench_draft
+
+        if len(files) != 1:
+            raise BadInput("The draft benchmark needs a STEP file: ./canonis bench draft FILE")
+        result = bench_draft(files[0])
+    elif name == "measure":
+        from canonis.bench.measure import bench_measure
+
+        result = bench_measure(files)
+    elif name == "load":
+        from canonis.bench.load import bench_load
+
+        result = bench_load()
+    else:
+        from canonis.bench.kills import bench_kills
+
+        result = bench_kills()
+    print(json.dumps(result))

@@ -1,0 +1,129 @@
+"""The edits of a sheet as typed commands. Who made, approved or dated a sheet is no edit: that comes from who does what."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+
+from canonis.core.faults import BadInput
+
+__all__ = ["Accept", "AddLinear", "Command", "Move", "MoveView", "Remove", "SetHidden", "SetProjection", "SetRevision",
+           "SetScale", "SetSize", "Tidy", "read_command"]  # fmt: skip
+
+#: A way on the paper, mm; no sheet is larger.
+Way = Annotated[float, Field(gt=-5000, lt=5000, allow_inf_nan=False)]
+Id = Annotated[str, Field(min_length=1, max_length=40)]
+
+
+class _Command(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class Move(_Command):
+    """Move a statement's text or row."""
+
+    op: Literal["move"] = "move"
+    id: Id
+    dx: Way = 0.0
+    dy: Way = 0.0
+
+
+class MoveView(_Command):
+    """Move a view, and those in projection with it."""
+
+    op: Literal["move-view"] = "move-view"
+    id: Id
+    dx: Way = 0.0
+    dy: Way = 0.0
+
+
+class Remove(_Command):
+    """Take a statement off the sheet."""
+
+    op: Literal["remove"] = "remove"
+    id: Id
+
+
+class AddLinear(_Command):
+    """A dimension between two references in a view; along its right (`x`) or up (`y`), else the longer of both."""
+
+    op: Literal["add-linear"] = "add-linear"
+    view: Id
+    refs: tuple[Annotated[str, Field(max_length=2000)], Annotated[str, Field(max_length=2000)]]
+    direction: Literal["x", "y"] | None = None
+
+
+class SetHidden(_Command):
+    """Whether a view shows hidden lines."""
+
+    op: Literal["set"] = "set"
+    what: Literal["hidden"]
+    view: Id
+    value: bool
+
+
+class SetRevision(_Command):
+    """The revision in the title block."""
+
+    op: Literal["set"] = "set"
+    what: Literal["revision"]
+    value: Annotated[str, Field(max_length=20)]
+
+
+class SetSize(_Command):
+    """The sheet size, or auto."""
+
+    op: Literal["set"] = "set"
+    what: Literal["size"]
+    value: Annotated[str, Field(max_length=20)]
+
+
+class SetScale(_Command):
+    """The main scale, or auto."""
+
+    op: Literal["set"] = "set"
+    what: Literal["scale"]
+    value: Annotated[str, Field(max_length=20)]
+
+
+class SetProjection(_Command):
+    """First or third angle."""
+
+    op: Literal["set"] = "set"
+    what: Literal["projection"]
+    value: Literal["first", "third"]
+
+
+class Accept(_Command):
+    """Take the model's present value over into a statement."""
+
+    op: Literal["accept"] = "accept"
+    id: Id
+
+
+class Tidy(_Command):
+    """Place all rows and notes anew."""
+
+    op: Literal["tidy"] = "tidy"
+
+
+_Set = Annotated[SetHidden | SetRevision | SetSize | SetScale | SetProjection, Field(discriminator="what")]
+#: One edit of a sheet.
+Command = Annotated[Move | MoveView | Remove | AddLinear | Accept | Tidy | _Set, Field(discriminator="op")]
+_reader: TypeAdapter[Command] = TypeAdapter(Command)
+
+
+def read_command(data: Any) -> Command:
+    """A command from plain data.
+
+    Raises BadInput with one sentence.
+    """
+    try:
+        return _reader.validate_python(data)
+    except ValidationError as fault:
+        first = fault.errors()[0]
+        if first["type"].startswith("union_tag"):
+            tag = str(first.get("ctx", {}).get("tag", ""))[:40]
+            what = f"nothing called “{tag}” to set on a sheet" if first["loc"] else f"no edit called “{tag}”"
+            raise BadInput(f"There is {what}.") from None
+        place = next((str(p) for p in reversed(first["loc"]) if isinstance(p, str)), "edit")
+        raise BadInput(f"The {place} of the edit cannot be used: {first['msg'].lower()}.") from None

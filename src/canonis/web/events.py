@@ -1,0 +1,182 @@
+"""What happens to jobs and people, handed to the browsers that look at them as it happens.
+
+The database tells (see the triggers of migration 0003) on one connection of this process; nothing is polled. A stream is
+registered before its first picture is taken, so nothing is lost between the two.
+"""
+
+import asyncio
+import contextlib
+import json
+from collections.abc import AsyncIterator
+from datetime import UTC, datetime
+from typing import Any
+
+import psycopg
+import structlog
+from sqlalchemy import select
+from starlette.concurrency import run_in_threadpool
+
+from canonis.core.plain import cleaned
+from canonis.store.database import database_url, open_session
+from canonis.store.tables import Job, Session, Task
+from canonis.web.guard import SignedIn
+
+__all__ = ["HUB", "Hub", "follow"]
+
+log = structlog.get_logger()
+#: Events that a browser may be behind by before it is given a fresh picture instead.
+_BEHIND = 500
+#: Tasks of a job that a browser is told of, the newest first.
+_TASKS = 5
+_ANEW: dict[str, Any] = {"anew": True}
+
+
+class _Stream:
+    """One browser that looks at a job."""
+
+    def __init__(self, job: int, asker: SignedIn) -> None:
+        self.job, self.asker = job, asker
+        self.queue: asyncio.Queue[dict[str, Any]] = asyncio.Queue(_BEHIND)
+
+    def hand(self, told: dict[str, Any]) -> None:
+        """Queue what was told; a browser too far behind gets a fresh picture."""
+        try:
+            self.queue.put_nowait(told)
+        except asyncio.QueueFull:
+            while not self.queue.empty():
+                self.queue.get_nowait()
+            self.queue.put_nowait(_ANEW)
+
+    def concerns(self, told: dict[str, Any]) -> bool:
+        """Whether this browser is to know."""
+        return (
+            told.get("job") == self.job
+            or told.get("person") == self.asker.user.id
+            or told.get("session") == self.asker.session
+        )
+
+
+class Hub:
+    """Listens to the database for all streams of this process."""
+
+    def __init__(self) -> None:
+        self._streams: set[_Stream] = set()
+        self._task: asyncio.Task[None] | None = None
+
+    def start(self) -> None:
+        """Begin to listen, on the running event loop."""
+        self._task = asyncio.create_task(self._listen())
+
+    async def stop(self) -> None:
+        """Stop listening."""
+        if self._task is not None:
+            self._task.cancel()
+            with contextlib.suppress(asyncio.CancelledError):
+                await self._task
+
+    async def _listen(self) -> None:
+        while True:
+            try:
+                async with await psycopg.AsyncConnection.connect(
+                    database_url(), autocommit=True, connect_timeout=5
+                ) as line:
+                    await line.execute("listen canonis")
+                    # What happened while nobody listened is seen in a fresh picture.
+                    self._hand(_ANEW, self._streams)
+                    async for note in line.notifies():
+                        told = json.loads(note.payload)
+                        self._hand(told, {s for s in self._streams if s.concerns(told)})
+            except (psycopg.Error, OSError, ValueError) as fault:
+                log.warning("listening again soon", reason=cleaned(str(fault)))
+            await asyncio.sleep(0.5)
+
+    @staticmethod
+    def _hand(told: dict[str, Any], streams: set[_Stream]) -> None:
+        for stream in streams:
+            stream.hand(told)
+
+    @contextlib.contextmanager
+    def open(self, job: int, asker: SignedIn) -> Any:
+        """A stream of a job, registered while the block runs."""
+        stream = _Stream(job, asker)
+        self._streams.add(stream)
+        try:
+            yield stream
+        finally:
+            self._streams.discard(stream)
+
+
+#: The hub of this process.
+HUB = Hub()
+
+
+def _picture(job_id: int) -> dict[str, Any] | None:
+    """How a job stands: its newest tasks and the versions of its parts."""
+    with open_session() as session:
+        row = session.execute(
+            select(Job.sheet_head, Job.source_version, Job.model_id).where(Job.id == job_id)
+        ).one_or_none()
+        if row is None:
+            return None
+        columns = (Task.id, Task.kind, Task.state, Task.stage, Task.error)
+        tasks = session.execute(select(*columns).where(Task.job_id == job_id).order_by(Task.id.desc()).limit(_TASKS))
+        return {"tasks": [dict(t._mapping) for t in tasks], "sheet": row.sheet_head, "source": row.source_version,
+                "model": row.model_id}  # fmt: skip
+
+
+def _after(picture: dict[str, Any], told: dict[str, Any]) -> dict[str, Any]:
+    """The picture after what was told."""
+    if "task" not in told:
+        return {**picture, **{k: told[k] for k in ("sheet", "source", "model")}}
+    task = told["task"]
+    others = [t for t in picture["tasks"] if t["id"] != task["id"]]
+    tasks = sorted([task, *others], key=lambda t: -t["id"])[:_TASKS]
+    return {**picture, "tasks": tasks}
+
+
+def _still_in(asker: SignedIn) -> float | None:
+    """Seconds that the asker's session has left, or None when it ended or the role is another."""
+    with open_session() as session:
+        found = session.get(Session, asker.session)
+        if found is None or found.user_id != asker.user.id:
+            return None
+        left = (found.expires - datetime.now(UTC)).total_seconds()
+        role = session.scalar(select(type(asker.user).role).where(type(asker.user).id == found.user_id))
+        return left if left > 0 and role == asker.user.role else None
+
+
+async def follow(job_id: int, asker: SignedIn) -> AsyncIterator[dict[str, str]]:
+    """Server-sent events of a job: its picture, then each change as it happens; `ended` when the session is over, its
+    password or its role changed."""
+    with HUB.open(job_id, asker) as stream:
+        picture, left = None, 3600.0
+        told: dict[str, Any] = _ANEW
+        while True:
+            try:
+                if told is _ANEW:
+                    picture = await run_in_threadpool(_picture, job_id)
+                    if picture is None:
+                        return
+                    yield {"data": json.dumps(picture)}
+                if told is _ANEW or "person" in told or "session" in told:
+                    lasts = await run_in_threadpool(_still_in, asker)
+                    if lasts is None or "person" in told:
+                        yield {
+                            "event": "ended",
+                            "data": "The session ended, or its password or role changed; sign in again.",
+                        }
+                        return
+                    left = lasts
+                elif picture is not None:
+                    changed = _after(picture, told)
+                    if changed != picture:
+                        picture = changed
+                        yield {"data": json.dumps(picture)}
+            except Exception as fault:  # the database is away; the hub tells when it is back
+                log.info("a stream waits", reason=cleaned(str(fault)))
+                told = await stream.queue.get()
+                continue
+            try:
+                told = await asyncio.wait_for(stream.queue.get(), min(left, 3600.0))
+            except TimeoutError:
+                told = {"session": asker.session}
