@@ -17,7 +17,7 @@ from canonis.core.recipe.build import build_recipe
 from canonis.core.solid.making import write_step
 from canonis.core.solid.reader import Model, read_model
 from canonis.demo.load import flawed_recipe
-from tests.application import Application
+from canonis.bench.application import Application
 
 PARTS = Path(__file__).parents[1] / "src" / "canonis" / "demo" / "parts"
 REAL = Path(os.environ.get("CANONIS_REAL_PARTS", "/tmp/real-parts"))

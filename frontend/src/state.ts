@@ -1,5 +1,6 @@
 import { defineStore } from "pinia";
 import { api, Refusal, take, type JobFull, type Schemas, type TaskState } from "./api/client";
+import { Chain } from "./edit/chain";
 import type { Page, Proof } from "./board/types";
 
 /** What changed from the model before, solid by solid. */
@@ -39,6 +40,12 @@ export interface SolidData {
   covered: { id: string; solid: number; note: string }[];
 }
 type SheetState = Schemas["SheetState"];
+/** One edit of a sheet. */
+export type Command = Schemas["EditRequest"]["command"];
+
+/** Edits of the sheet of the open job wait for one another; see `edit/chain`. */
+let chain: Chain<SheetState> | null = null;
+let chained = 0;
 
 /** The open job: what the server knows of it, and what is selected. */
 export const useJob = defineStore("job", {
@@ -139,6 +146,16 @@ export const useJob = defineStore("job", {
     listen() {
       let last = "";
       const stream = new EventSource(`/api/jobs/${this.id}/events`);
+      // The session ended, or its password or role changed: whoever may still come in is let in again.
+      stream.addEventListener("ended", () => {
+        stream.close();
+        void take(api.GET("/api/session")).then((me) => {
+          this.role = me.role ?? "";
+          this.name = me.name ?? "";
+          if (me.role) this.listen();
+          else location.assign("/sign-in");
+        });
+      });
       stream.onmessage = (event) => {
         const now = JSON.parse(event.data) as {
           tasks: TaskState[];
@@ -166,32 +183,48 @@ export const useJob = defineStore("job", {
     took(sheet: SheetState | undefined) {
       if (!sheet) return;
       this.sheet = sheet as never;
-      void this.loadProof();
+      // While more edits are on their way the proof of this one would be old before it came.
+      if (this.edits().pending <= 1) void this.loadProof();
     },
-    async edit(command: Schemas["Command"]) {
-      if (!this.sheet) return;
-      const body = { version: this.sheet.version, command };
-      this.took(
-        await this.guard(() =>
-          take(api.POST("/api/jobs/{job_id}/sheet/edits", { params: { path: { job_id: this.id } }, body })),
+    /** The edits of the open job's sheet, one after the other. */
+    edits(): Chain<SheetState> {
+      if (!chain || chained !== this.id) {
+        chained = this.id;
+        const id = this.id;
+        chain = new Chain<SheetState>(
+          () => (this.id === id ? (this.sheet as SheetState | null) : null),
+          (made) => this.id === id && this.took(made),
+          () => this.loadSheet(),
+          (fault) => fault instanceof Refusal && fault.status === 409,
+        );
+      }
+      return chain;
+    },
+    async edit(command: Command) {
+      const path = { job_id: this.id };
+      await this.guard(() =>
+        this.edits().add((version) =>
+          take(api.POST("/api/jobs/{job_id}/sheet/edits", { params: { path }, body: { version, command } })),
+        ),
+      );
+    },
+    async step(way: "undo" | "redo") {
+      const path = { job_id: this.id };
+      await this.guard(() =>
+        this.edits().add(() =>
+          take(
+            way === "undo"
+              ? api.POST("/api/jobs/{job_id}/sheet/undo", { params: { path } })
+              : api.POST("/api/jobs/{job_id}/sheet/redo", { params: { path } }),
+          ),
         ),
       );
     },
     async undo() {
-      if (!this.sheet?.can_undo) return;
-      this.took(
-        await this.guard(() =>
-          take(api.POST("/api/jobs/{job_id}/sheet/undo", { params: { path: { job_id: this.id } } })),
-        ),
-      );
+      if (this.sheet?.can_undo || this.edits().pending) await this.step("undo");
     },
     async redo() {
-      if (!this.sheet?.can_redo) return;
-      this.took(
-        await this.guard(() =>
-          take(api.POST("/api/jobs/{job_id}/sheet/redo", { params: { path: { job_id: this.id } } })),
-        ),
-      );
+      if (this.sheet?.can_redo || this.edits().pending) await this.step("redo");
     },
     async redraft(options: Omit<Schemas["RedraftRequest"], "version">) {
       if (!this.sheet) return;

@@ -117,7 +117,7 @@ export interface paths {
         };
         /**
          * Job Events
-         * @description Progress as server-sent events: one message whenever the job's tasks, sheet or source change.
+         * @description Progress as server-sent events: each change of the job's tasks, sheet, source or model as it happens.
          */
         get: operations["jobEvents"];
         put?: never;
@@ -603,7 +603,8 @@ export interface paths {
         put?: never;
         /**
          * Edit Source
-         * @description Apply edits; those made on an older state of their line come back as conflicts, the others are stored.
+         * @description Apply edits; those made on an older state of their line come back as conflicts, those that make no sense refused;
+         *     the others are stored.
          */
         post: operations["editSource"];
         delete?: never;
@@ -858,6 +859,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Password
+         * @description Change one's own password; one's other sessions end.
+         */
+        post: operations["changeOwnPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sessions
+         * @description One's own sessions, the last used first.
+         */
+        get: operations["listSessions"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Sessions
+         * @description End all of one's sessions but this one; the list after it.
+         */
+        delete: operations["endOtherSessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sets": {
         parameters: {
             query?: never;
@@ -912,7 +957,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Cancel Task
+         * Cancel
          * @description Stop background work.
          */
         post: operations["cancelTask"];
@@ -927,6 +972,20 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Accept
+         * @description Take the model's present value over into a statement.
+         */
+        Accept: {
+            /** Id */
+            id: string;
+            /**
+             * Op
+             * @default accept
+             * @constant
+             */
+            op: "accept";
+        };
+        /**
          * Account
          * @description A demo account offered on the sign-in page.
          */
@@ -938,45 +997,34 @@ export interface components {
             /** Role */
             role: string;
         };
-        /** Body_addState */
-        Body_addState: {
-            /** File */
-            file: string;
-        };
-        /** Body_importSource */
-        Body_importSource: {
-            /** File */
-            file: string;
-        };
-        /** Body_uploadModel */
-        Body_uploadModel: {
-            /** File */
-            file: string;
-        };
-        /** Body_uploadPrint */
-        Body_uploadPrint: {
-            /** File */
-            file: string;
-        };
         /**
-         * Command
-         * @description One edit of a sheet; see `op`.
+         * AddLinear
+         * @description A dimension between two references in a view; along its right (`x`) or up (`y`), else the longer of both.
          */
-        Command: {
+        AddLinear: {
+            /** Direction */
+            direction?: ("x" | "y") | null;
             /**
              * Op
-             * @enum {string}
+             * @default add-linear
+             * @constant
              */
-            op: "move" | "move-view" | "remove" | "add-linear" | "set" | "accept" | "tidy";
-        } & {
-            [key: string]: unknown;
+            op: "add-linear";
+            /** Refs */
+            refs: [
+                string,
+                string
+            ];
+            /** View */
+            view: string;
         };
         /**
          * EditRequest
          * @description An edit and the version it was made on.
          */
         EditRequest: {
-            command: components["schemas"]["Command"];
+            /** Command */
+            command: components["schemas"]["Move"] | components["schemas"]["MoveView"] | components["schemas"]["Remove"] | components["schemas"]["AddLinear"] | components["schemas"]["Accept"] | components["schemas"]["Tidy"] | (components["schemas"]["SetHidden"] | components["schemas"]["SetRevision"] | components["schemas"]["SetSize"] | components["schemas"]["SetScale"] | components["schemas"]["SetProjection"]);
             /** Version */
             version: number;
         };
@@ -1177,6 +1225,54 @@ export interface components {
             state: string;
         };
         /**
+         * Move
+         * @description Move a statement's text or row.
+         */
+        Move: {
+            /**
+             * Dx
+             * @default 0
+             */
+            dx: number;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy: number;
+            /** Id */
+            id: string;
+            /**
+             * Op
+             * @default move
+             * @constant
+             */
+            op: "move";
+        };
+        /**
+         * MoveView
+         * @description Move a view, and those in projection with it.
+         */
+        MoveView: {
+            /**
+             * Dx
+             * @default 0
+             */
+            dx: number;
+            /**
+             * Dy
+             * @default 0
+             */
+            dy: number;
+            /** Id */
+            id: string;
+            /**
+             * Op
+             * @default move-view
+             * @constant
+             */
+            op: "move-view";
+        };
+        /**
          * NameGiven
          * @description A name for a feature; empty takes it away.
          */
@@ -1361,6 +1457,59 @@ export interface components {
             version: number;
         };
         /**
+         * RefusedEdit
+         * @description An edit that makes no sense: its place among those sent, its line or block, and why.
+         */
+        RefusedEdit: {
+            /** Id */
+            id?: string | null;
+            /** Index */
+            index: number;
+            /** Message */
+            message: string;
+            /** What */
+            what?: string | null;
+        };
+        /**
+         * Remove
+         * @description Take a statement off the sheet.
+         */
+        Remove: {
+            /** Id */
+            id: string;
+            /**
+             * Op
+             * @default remove
+             * @constant
+             */
+            op: "remove";
+        };
+        /**
+         * SessionCard
+         * @description A browser in which somebody is signed in; `here` is the one that asks.
+         */
+        SessionCard: {
+            /** Agent */
+            agent: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Expires
+             * Format: date-time
+             */
+            expires: string;
+            /** Here */
+            here: boolean;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+        };
+        /**
          * SetCard
          * @description A stored drawing set.
          */
@@ -1391,6 +1540,27 @@ export interface components {
             owner: string;
         };
         /**
+         * SetHidden
+         * @description Whether a view shows hidden lines.
+         */
+        SetHidden: {
+            /**
+             * Op
+             * @default set
+             * @constant
+             */
+            op: "set";
+            /** Value */
+            value: boolean;
+            /** View */
+            view: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "hidden";
+        };
+        /**
          * SetIn
          * @description What the jobs of a drawing set share; general tolerances as an ISO 2768 class or a block by decimals.
          */
@@ -1417,6 +1587,85 @@ export interface components {
              * @default
              */
             owner: string;
+        };
+        /**
+         * SetProjection
+         * @description First or third angle.
+         */
+        SetProjection: {
+            /**
+             * Op
+             * @default set
+             * @constant
+             */
+            op: "set";
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "first" | "third";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "projection";
+        };
+        /**
+         * SetRevision
+         * @description The revision in the title block.
+         */
+        SetRevision: {
+            /**
+             * Op
+             * @default set
+             * @constant
+             */
+            op: "set";
+            /** Value */
+            value: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "revision";
+        };
+        /**
+         * SetScale
+         * @description The main scale, or auto.
+         */
+        SetScale: {
+            /**
+             * Op
+             * @default set
+             * @constant
+             */
+            op: "set";
+            /** Value */
+            value: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "scale";
+        };
+        /**
+         * SetSize
+         * @description The sheet size, or auto.
+         */
+        SetSize: {
+            /**
+             * Op
+             * @default set
+             * @constant
+             */
+            op: "set";
+            /** Value */
+            value: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "size";
         };
         /**
          * SheetState
@@ -1464,18 +1713,21 @@ export interface components {
         };
         /**
          * SourceEdited
-         * @description The source after edits, and the edits that were made on something older, with both sides.
+         * @description The source after edits; the edits that were made on something older, with both sides; and those refused.
          */
         SourceEdited: {
             /** Conflicts */
             conflicts: {
                 [key: string]: unknown;
             }[];
+            /** Refused */
+            refused: components["schemas"]["RefusedEdit"][];
             source: components["schemas"]["SourceRead"];
         };
         /**
          * SourceEdits
-         * @description Edits of a source, applied in order; each states the rev it was made on (see core.source.editing).
+         * @description Edits of a source, applied in order; each states the rev it was made on (see core.source.editing), and each is
+         *     judged by itself, so that one that cannot be stored takes no other with it.
          */
         SourceEdits: {
             /** Ops */
@@ -1662,6 +1914,28 @@ export interface components {
             face: number;
             /** Solid */
             solid: number;
+        };
+        /**
+         * Tidy
+         * @description Place all rows and notes anew.
+         */
+        Tidy: {
+            /**
+             * Op
+             * @default tidy
+             * @constant
+             */
+            op: "tidy";
+        };
+        /**
+         * TwoPasswords
+         * @description One's present password and the one to come.
+         */
+        TwoPasswords: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
         };
         /** ValidationError */
         ValidationError: {
@@ -2181,7 +2455,10 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_uploadModel"];
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
             };
         };
         responses: {
@@ -2257,7 +2534,10 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_uploadPrint"];
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
             };
         };
         responses: {
@@ -2718,9 +2998,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": unknown;
                 };
             };
             /** @description Validation Error */
@@ -2849,7 +3127,10 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_importSource"];
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
             };
         };
         responses: {
@@ -2888,7 +3169,10 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_addState"];
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
             };
         };
         responses: {
@@ -3380,6 +3664,101 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    changeOwnPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwoPasswords"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    listSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionCard"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    endOtherSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionCard"][];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -187,7 +187,11 @@ function number(line: Line, typed: string) {
           class="row"
           role="listitem"
           :data-id="line.id"
-          :class="{ on: source.at === line.id, bad: line.error && line.text, many: source.picked.includes(line.id) }"
+          :class="{
+            on: source.at === line.id,
+            bad: (line.error && line.text) || source.refusal(line.id),
+            many: source.picked.includes(line.id),
+          }"
           :style="{ transform: `translateY(${k * ROW}px)` }"
           @mousedown="press($event, line, k)"
         >
@@ -226,7 +230,10 @@ function number(line: Line, typed: string) {
               @keydown="key($event, line, k)"
               @paste="pasted($event, line, k)"
             />
-            <span v-if="line.error && line.text" class="says fault" :title="line.error.message"
+            <span v-if="source.refusal(line.id)" class="says fault" :title="source.refusal(line.id)"
+              >✕ Not stored: {{ source.refusal(line.id) }}</span
+            >
+            <span v-else-if="line.error && line.text" class="says fault" :title="line.error.message"
               >▲ Column {{ line.error.column }}: {{ line.error.message }}</span
             >
             <span v-else class="says" :title="line.words"

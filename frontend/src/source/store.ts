@@ -65,15 +65,19 @@ export const useSource = defineStore("source", {
     timer: 0,
     fault: "",
     conflicts: [] as Conflict[],
+    /** Edits that the server refused: they stay on the screen, marked, and are kept over a reload. */
+    refused: [] as { op: Op; message: string }[],
     offers: { id: "", list: [] as Offer[] },
     at: "" as string,
     picked: [] as string[],
     asked: 0,
   }),
   getters: {
-    state(s): "stored" | "storing" | "waiting" {
-      return s.sending ? "storing" : s.queue.length ? "waiting" : "stored";
+    state(s): "stored" | "storing" | "waiting" | "refused" {
+      return s.sending ? "storing" : s.queue.length ? "waiting" : s.refused.length ? "refused" : "stored";
     },
+    /** Why a line is not stored, where the server refused it. */
+    refusal: (s) => (id: string) => s.refused.find((r) => r.op.id === id)?.message ?? "",
     findings: (s) => (s.read?.findings ?? []) as unknown as Finding[],
     line: (s) => s.lines.find((l) => l.id === s.at) ?? null,
     key: (s) => `canonis.source.${s.id}`,
@@ -83,7 +87,7 @@ export const useSource = defineStore("source", {
   actions: {
     open(id: number, read: SourceRead) {
       if (this.id !== id)
-        Object.assign(this, { id, queue: [], conflicts: [], fault: "", at: "", picked: [], lines: [] });
+        Object.assign(this, { id, queue: [], conflicts: [], refused: [], fault: "", at: "", picked: [], lines: [] });
       const kept = localStorage.getItem(this.key);
       if (kept && !this.queue.length) {
         // Edits typed while the server was away are sent again; those already stored do nothing.
@@ -124,7 +128,8 @@ export const useSource = defineStore("source", {
       this.read = read;
       const job = useJob();
       if (job.job && job.id === this.id) job.job.source = read;
-      const dirty = new Set(all ? [] : this.queue.map((op) => op.id));
+      const own = [...this.queue, ...this.refused.map((r) => r.op)];
+      const dirty = new Set(all ? [] : own.map((op) => op.id));
       const mine = new Map(this.lines.map((l) => [l.id, l]));
       const theirs = (read.lines as unknown as Line[]).map((l) => {
         const own = mine.get(l.id);
@@ -139,7 +144,21 @@ export const useSource = defineStore("source", {
         this.lines = [...theirs, ...unsent];
       }
     },
+    /** Keep what is not stored yet over a reload. */
+    keep() {
+      const left = [...this.refused.map((r) => r.op), ...this.queue];
+      if (left.length) localStorage.setItem(this.key, JSON.stringify(left));
+      else localStorage.removeItem(this.key);
+    },
     push(op: Op) {
+      // A refused edit of the same line or block is tried again with what is typed now.
+      const before = this.refused.filter((r) => (op.id ? r.op.id === op.id : r.op.what === op.what));
+      this.refused = this.refused.filter((r) => !before.includes(r));
+      for (const { op: old } of before) {
+        if (op.op === "remove") continue;
+        if (old.op === "insert") op = { ...old, line: { ...(old.line as object), ...op.fields } };
+        else if (old.op === "set" && op.op === "set") op = { ...op, fields: { ...old.fields, ...op.fields } };
+      }
       const last = this.queue.find((o) => o.op === "set" && op.op === "set" && o.id === op.id);
       const made = this.queue.find((o) => o.op === "insert" && op.op === "set" && o.id === op.id);
       const put = this.queue.findIndex((o) => o.op === "put" && op.op === "put" && o.what === op.what);
@@ -147,7 +166,7 @@ export const useSource = defineStore("source", {
       else if (last) last.fields = { ...last.fields, ...op.fields };
       else if (put >= 0) this.queue[put] = op;
       else this.queue.push(op);
-      localStorage.setItem(this.key, JSON.stringify(this.queue));
+      this.keep();
       this.later();
     },
     later(wait = 350) {
@@ -177,6 +196,7 @@ export const useSource = defineStore("source", {
           if (stored) Object.assign(line, { rev: stored.rev, number: line.number || stored.number });
         }
         this.sent = [];
+        this.refuse(done.refused.map((r) => ({ op: sent[r.index], message: r.message })));
         this.conflicts.push(...(done.conflicts as unknown as Conflict[]));
         this.take(done.source);
         if (useJob().sheet) void useJob().loadProof();
@@ -186,15 +206,19 @@ export const useSource = defineStore("source", {
         if (away) {
           this.queue = [...sent, ...this.queue];
           this.later(2500);
-        } else void this.refresh();
+        } else this.refuse(sent.map((op) => ({ op, message: this.fault })));
       } finally {
         this.sending = false;
         this.sent = [];
-        if (this.queue.length) {
-          localStorage.setItem(this.key, JSON.stringify(this.queue));
-          if (!this.fault) this.later(50);
-        } else localStorage.removeItem(this.key);
+        this.keep();
+        if (this.queue.length && !this.fault) this.later(50);
       }
+    },
+    refuse(found: { op: Op; message: string }[]) {
+      // Typed again meanwhile: the newer edit goes its own way.
+      const fresh = found.filter((r) => !this.queue.some((o) => (r.op.id ? o.id === r.op.id : o.what === r.op.what)));
+      this.refused.push(...fresh);
+      if (fresh.length) this.fault = fresh[0].message;
     },
     async refresh() {
       if (this.sending) return;
@@ -233,12 +257,14 @@ export const useSource = defineStore("source", {
     remove(ids: string[]) {
       for (const id of ids) {
         const waiting = this.queue.findIndex((o) => o.op === "insert" && o.id === id);
+        const never = waiting >= 0 || this.refused.some((r) => r.op.id === id && r.op.op === "insert");
         this.queue = this.queue.filter((o) => o.id !== id);
-        if (waiting < 0) this.push({ op: "remove", id, rev: this.lines.find((l) => l.id === id)?.rev });
+        this.refused = this.refused.filter((r) => r.op.id !== id);
+        if (!never) this.push({ op: "remove", id, rev: this.lines.find((l) => l.id === id)?.rev });
       }
       this.lines = this.lines.filter((l) => !ids.includes(l.id));
       this.picked = [];
-      localStorage.setItem(this.key, JSON.stringify(this.queue));
+      this.keep();
     },
     move(line: Line, by: number) {
       const k = this.lines.indexOf(line);

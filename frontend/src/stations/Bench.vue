@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
+import Account from "../parts/Account.vue";
 import Ledger from "../parts/Ledger.vue";
 import Palette, { type Action } from "../parts/Palette.vue";
 import { useSolid, type Panel } from "../solid/store";
@@ -119,7 +120,7 @@ const actions = computed<Action[]>(() => [
   {
     name: "Tidy rows and notes",
     off: !store.mayEdit || !store.sheet,
-    run: () => void store.edit({ op: "tidy" } as never),
+    run: () => void store.edit({ op: "tidy" }),
   },
   { name: "Draft anew", off: !store.mayEdit || !store.sheet, run: () => void store.redraft({}) },
   { name: "Download PDF", off: !store.sheet, run: () => window.open(`/api/jobs/${store.id}/export/pdf`) },
@@ -173,7 +174,7 @@ onBeforeUnmount(() => {
       </button>
       <input ref="picker" type="file" accept=".step,.stp" hidden data-test="model-file" @change="chosen" />
       <button class="plain" title="Ctrl K" @click="palette = true">Actions</button>
-      <span class="quiet">{{ store.name }}</span>
+      <Account />
     </header>
     <p v-if="store.notice" class="notice" role="alert">
       {{ store.notice }} <button class="plain" @click="store.notice = ''">Close</button>

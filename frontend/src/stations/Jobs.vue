@@ -3,6 +3,7 @@ import { Button, Input, Select } from "ant-design-vue";
 import { onMounted, reactive, ref } from "vue";
 import { useRouter } from "vue-router";
 import { api, Refusal, take, type JobCard, type Schemas } from "../api/client";
+import Account from "../parts/Account.vue";
 import SetPanel from "../parts/SetPanel.vue";
 import { useJob } from "../state";
 
@@ -46,20 +47,15 @@ async function create() {
     fault.value = (refusal as Error).message;
   }
 }
-async function leave() {
-  await take(api.DELETE("/api/session"));
-  store.role = "";
-  await router.push("/sign-in");
-}
 </script>
 
 <template>
   <main class="page list">
     <header>
       <h1>Drawing sets</h1>
-      <span class="quiet">{{ store.name }} · {{ store.role }}</span>
+      <span class="quiet">{{ store.role }}</span>
       <RouterLink v-if="store.role === 'administrator'" to="/people">People</RouterLink>
-      <button class="plain" @click="leave">Sign out</button>
+      <Account />
     </header>
     <p v-if="fault" role="alert" class="fault">{{ fault }}</p>
     <section v-for="set in sets" :key="set.id">

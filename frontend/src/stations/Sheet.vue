@@ -47,7 +47,7 @@ function pick(p: Pick) {
     store.say("Both must be picked in the same view.");
     return;
   }
-  void store.edit({ op: "add-linear", view: p.view, refs: [from.ref, p.ref] } as never);
+  void store.edit({ op: "add-linear", view: p.view, refs: [from.ref, p.ref] });
 }
 function startPicking() {
   picking.value = !picking.value;
@@ -55,11 +55,11 @@ function startPicking() {
   store.say(picking.value ? "Pick two edges, points or centres in one view. Esc leaves." : "");
 }
 function remove() {
-  if (owner.value) void store.edit({ op: "remove", id: owner.value } as never);
+  if (owner.value) void store.edit({ op: "remove", id: owner.value });
   store.selected = null;
 }
 function nudge(dx: number, dy: number) {
-  if (owner.value) void store.edit({ op: "move", id: owner.value, dx, dy } as never);
+  if (owner.value) void store.edit({ op: "move", id: owner.value, dx, dy });
 }
 const moving = ref(false);
 const by = reactive({ right: "0", up: "7" });
@@ -113,8 +113,8 @@ defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
         :may-edit="store.mayEdit"
         @choose="choose"
         @pick="pick"
-        @move="(o, dx, dy) => store.edit({ op: 'move', id: o, dx, dy } as never)"
-        @move-view="(v, dx, dy) => store.edit({ op: 'move-view', id: v, dx, dy } as never)"
+        @move="(o, dx, dy) => store.edit({ op: 'move', id: o, dx, dy })"
+        @move-view="(v, dx, dy) => store.edit({ op: 'move-view', id: v, dx, dy })"
       />
     </div>
     <div v-else class="empty">
@@ -131,19 +131,13 @@ defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
             <input v-model="by.right" aria-label="Right, mm" /> right, <input v-model="by.up" aria-label="Up, mm" /> up
             <button class="plain">Move</button>
           </form>
-          <button
-            v-if="row?.state === 'differs-model'"
-            class="plain"
-            @click="store.edit({ op: 'accept', id: owner } as never)"
-          >
+          <button v-if="row?.state === 'differs-model'" class="plain" @click="store.edit({ op: 'accept', id: owner })">
             Take the model's value
           </button>
         </template>
         <button class="plain" :disabled="!store.sheet.can_undo" title="Ctrl Z" @click="store.undo()">Undo</button>
         <button class="plain" :disabled="!store.sheet.can_redo" title="Ctrl Shift Z" @click="store.redo()">Redo</button>
-        <button class="plain" title="Place all rows and notes anew" @click="store.edit({ op: 'tidy' } as never)">
-          Tidy
-        </button>
+        <button class="plain" title="Place all rows and notes anew" @click="store.edit({ op: 'tidy' })">Tidy</button>
       </template>
       <span class="spring" />
       <template v-if="store.mayEdit">
@@ -152,9 +146,7 @@ defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
           <select
             :value="store.sheet.size"
             aria-label="Sheet size"
-            @change="
-              store.edit({ op: 'set', what: 'size', value: ($event.target as HTMLSelectElement).value } as never)
-            "
+            @change="store.edit({ op: 'set', what: 'size', value: ($event.target as HTMLSelectElement).value })"
           >
             <option v-for="s in sizes" :key="s">{{ s }}</option>
           </select></label
@@ -164,9 +156,7 @@ defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
           <select
             :value="scaleNow"
             aria-label="Scale"
-            @change="
-              store.edit({ op: 'set', what: 'scale', value: ($event.target as HTMLSelectElement).value } as never)
-            "
+            @change="store.edit({ op: 'set', what: 'scale', value: ($event.target as HTMLSelectElement).value })"
           >
             <option v-for="s in [...new Set([scaleNow, ...scales])]" :key="s">{{ s }}</option>
           </select></label
@@ -177,7 +167,11 @@ defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
             :value="store.sheet.projection"
             aria-label="Projection"
             @change="
-              store.edit({ op: 'set', what: 'projection', value: ($event.target as HTMLSelectElement).value } as never)
+              store.edit({
+                op: 'set',
+                what: 'projection',
+                value: ($event.target as HTMLSelectElement).value === 'third' ? 'third' : 'first',
+              })
             "
           >
             <option value="first">first</option>
@@ -213,7 +207,7 @@ defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
             @change="
               (e) => {
                 const v = page!.views.find((x) => x.id === (e.target as HTMLSelectElement).value);
-                if (v) void store.edit({ op: 'set', what: 'hidden', view: v.id, value: !v.hidden } as never);
+                if (v) void store.edit({ op: 'set', what: 'hidden', view: v.id, value: !v.hidden });
                 (e.target as HTMLSelectElement).value = '';
               }
             "

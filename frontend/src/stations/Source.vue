@@ -19,6 +19,12 @@ const LEAVES = [
   { key: "findings", name: "Findings" },
 ] as const;
 const job = useJob();
+const STORED = {
+  stored: "all stored",
+  storing: "storing …",
+  waiting: "not stored yet",
+  refused: "some edits were refused: see ✕",
+} as const;
 const source = useSource();
 const leaf = ref<(typeof LEAVES)[number]["key"]>("lines");
 const list = ref<InstanceType<typeof LineList>>();
@@ -117,9 +123,7 @@ onBeforeUnmount(() => {
         </button>
       </nav>
       <span class="spring" />
-      <span class="quiet" aria-live="polite">{{
-        source.state === "stored" ? "all stored" : source.state === "storing" ? "storing …" : "not stored yet"
-      }}</span>
+      <span class="quiet" aria-live="polite">{{ STORED[source.state] }}</span>
       <details>
         <summary class="plain">In and out</summary>
         <div class="menu">

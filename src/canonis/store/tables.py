@@ -120,7 +120,8 @@ class Kept(Base):
 
 
 class Model(Base):
-    """A STEP file of a job, in the order they came; `report` and `meshes` are filled by the worker. State: waiting, ready,
+    """A STEP file of a job, in the order they came; `report` and `meshes` (JSON text for the browser) are
+    filled by the worker. State: waiting, ready,
     refused or cancelled."""
 
     __tablename__ = "models"
@@ -131,7 +132,7 @@ class Model(Base):
     state: Mapped[str] = mapped_column(default="waiting")
     error: Mapped[str] = mapped_column(default="")
     report: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
-    meshes: Mapped[list[Any] | None] = mapped_column(JSONB)
+    meshes: Mapped[str | None] = mapped_column(deferred=True)
     created: Mapped[datetime] = mapped_column(default=_now)
 
 
@@ -148,7 +149,8 @@ class State(Base):
 
 
 class SheetVersion(Base):
-    """A version of a job's sheet, with the command that made it from its parent."""
+    """A version of a job's sheet, with the command that made it from its parent; `pages` are what it compiled to, as JSON
+    text for the browser."""
 
     __tablename__ = "sheet_versions"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -157,7 +159,7 @@ class SheetVersion(Base):
     model_id: Mapped[int]
     document: Mapped[dict[str, Any]]
     command: Mapped[dict[str, Any]]
-    pages: Mapped[list[Any] | None] = mapped_column(JSONB, deferred=True)
+    pages: Mapped[str | None] = mapped_column(deferred=True)
     pages_key: Mapped[str] = mapped_column(default="")
     author: Mapped[str]
     created: Mapped[datetime] = mapped_column(default=_now)

@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 import structlog
 from fastapi import APIRouter, Depends, HTTPException, Request, Response
-from sqlalchemy import Text, cast, select, update
+from sqlalchemy import select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, undefer
 from sse_starlette.sse import EventSourceResponse
@@ -132,7 +132,7 @@ def get_solid(job_id: int, user: Anyone) -> Response:
         except BadInput:  # a tolerance block that cannot be read is told in the source
             by_note = []
         # The picture goes through as the text that the database has: it is large, and nobody here looks into it.
-        meshes = session.scalar(select(cast(Model.meshes, Text)).where(Model.id == model.id))
+        meshes = session.scalar(select(Model.meshes).where(Model.id == model.id))
         own = {"report": model.report, "name": model.name, "names": names, "covered": by_note}
         body = json.dumps(own, ensure_ascii=False)[:-1] + ', "meshes": ' + (meshes or "[]") + "}"
         return Response(body.encode(), media_type="application/json")
@@ -156,7 +156,8 @@ def _given(session: Session, job: Job) -> dict[str, Any]:
     return {"spec": source_text(session, job), "station": dict(job.station)}
 
 
-def _state(session: Session, job: Job, head: SheetVersion, pages: list[Any]) -> SheetState:
+def _state(session: Session, job: Job, head: SheetVersion, pages: str) -> Response:
+    """A SheetState; its pages go through as the text that they are."""
     document = head.document
     redo = session.scalar(
         select(SheetVersion.id).where(SheetVersion.job_id == job.id, SheetVersion.parent == head.id).limit(1)
@@ -166,15 +167,17 @@ def _state(session: Session, job: Job, head: SheetVersion, pages: list[Any]) -> 
         select(*columns).where(SheetVersion.job_id == job.id).order_by(SheetVersion.id.desc()).limit(30)
     )
     log = [{"id": v.id, "command": v.command, "author": v.author, "at": v.created.isoformat()} for v in rows]
-    return SheetState(
-        version=head.id, pages=pages, can_undo=head.parent is not None, can_redo=redo is not None, style=document["style"],
+    state = SheetState(
+        version=head.id, pages=[], can_undo=head.parent is not None, can_redo=redo is not None, style=document["style"],
         projection=document["projection"], unit=document["unit"], datum=document["datum_name"],
         front_reason=document["front_reason"], size=document["pages"][0]["size"], scale=document["pages"][0]["scale"], log=log,
     )  # fmt: skip
+    own = state.model_dump_json(exclude={"pages"})
+    return Response(own[:-1] + ',"pages":' + pages + "}", media_type="application/json")
 
 
-@router.get("/jobs/{job_id}/sheet", operation_id="getSheet")
-def get_sheet(job_id: int, user: Anyone) -> SheetState:
+@router.get("/jobs/{job_id}/sheet", operation_id="getSheet", response_model=SheetState)
+def get_sheet(job_id: int, user: Anyone) -> Response:
     """The present sheet, compiled."""
     with open_session() as session:
         job, model, head = _parts(session, job_id)
@@ -189,8 +192,8 @@ def get_sheet(job_id: int, user: Anyone) -> SheetState:
         return _state(session, job, head, pages)
 
 
-@router.post("/jobs/{job_id}/sheet/edits", operation_id="editSheet")
-def edit_sheet(job_id: int, body: EditRequest, user: Drafter) -> SheetState:
+@router.post("/jobs/{job_id}/sheet/edits", operation_id="editSheet", response_model=SheetState)
+def edit_sheet(job_id: int, body: EditRequest, user: Drafter) -> Response:
     """Apply one edit; 409 when it was made on a stale version."""
     with open_session() as session:
         job, model, head = _parts(session, job_id, body.version)
@@ -224,15 +227,15 @@ def _step(job_id: int, forward: bool) -> None:
         session.commit()
 
 
-@router.post("/jobs/{job_id}/sheet/undo", operation_id="undoSheet")
-def undo_sheet(job_id: int, user: Drafter) -> SheetState:
+@router.post("/jobs/{job_id}/sheet/undo", operation_id="undoSheet", response_model=SheetState)
+def undo_sheet(job_id: int, user: Drafter) -> Response:
     """Back to the version before."""
     _step(job_id, forward=False)
     return get_sheet(job_id, user)
 
 
-@router.post("/jobs/{job_id}/sheet/redo", operation_id="redoSheet")
-def redo_sheet(job_id: int, user: Drafter) -> SheetState:
+@router.post("/jobs/{job_id}/sheet/redo", operation_id="redoSheet", response_model=SheetState)
+def redo_sheet(job_id: int, user: Drafter) -> Response:
     """Forward to the version that was undone last."""
     _step(job_id, forward=True)
     return get_sheet(job_id, user)

@@ -1,6 +1,7 @@
 """The kernel child: a process of its own that keeps the kernel warm and works one job at a time."""
 
 import contextlib
+import os
 import resource
 import socket
 import sys
@@ -41,6 +42,8 @@ class Caller:
 
 def main() -> None:
     """Serve jobs that arrive on the inherited descriptor until it closes."""
+    # The process that answers people comes first when the cores are full.
+    os.nice(3)
     channel = Channel(socket.socket(fileno=int(sys.argv[1])))
     limit = int(sys.argv[2])
     if limit:

@@ -1,5 +1,6 @@
 """Kernel jobs of the web application; they run inside a kernel child, on models kept warm by their hash."""
 
+import json
 from collections.abc import Callable
 from typing import Any
 
@@ -39,12 +40,12 @@ def _source(spec: str, station: dict[str, Any]) -> tuple[Specification, float | 
 
 
 def study(progress: Any, *, model: dict[str, Any], spec: str, station: dict[str, Any]) -> dict[str, Any]:
-    """Measure a model and tessellate it for the screen."""
+    """Measure a model and tessellate it for the screen; the meshes as JSON text, which nobody on the way looks into."""
     loaded = open_model(model, progress)
     progress("Measuring and recognising features")
     report = measure_model(loaded.model, _source(spec, station)[1])
     progress("Preparing the picture of the solid")
-    return {"report": report, "meshes": [mesh_of(s) for s in loaded.model.solids]}
+    return {"report": report, "meshes": json.dumps([mesh_of(s) for s in loaded.model.solids])}
 
 
 def first_sheet(progress: Any, *, model: dict[str, Any], spec: str, station: dict[str, Any], options: dict[str, Any],
@@ -86,19 +87,20 @@ def _linked(
 def show(
     progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any]
 ) -> dict[str, Any]:
-    """The compiled pages of a stored document."""
+    """The compiled pages of a stored document, as JSON text."""
     loaded = open_model(model, progress)
-    return {"pages": screen_pages(_linked(_opened(document, loaded), loaded, *_source(spec, station), progress))}
+    scene = _linked(_opened(document, loaded), loaded, *_source(spec, station), progress)
+    return {"pages": json.dumps(screen_pages(scene), ensure_ascii=False)}
 
 
 def edit(progress: Any, *, model: dict[str, Any], document: dict[str, Any], command: dict[str, Any], spec: str,
          station: dict[str, Any]) -> dict[str, Any]:  # fmt: skip
-    """Apply one command; the new document and its pages."""
+    """Apply one command; the new document and its pages as JSON text."""
     loaded = open_model(model, progress)
     made = _opened(document, loaded)
     made = apply_command(made, read_command(command), loaded.model.solids, loaded.features, loaded.projections)
     scene = _linked(made, loaded, *_source(spec, station), progress)
-    return {"document": made.model_dump(mode="json"), "pages": screen_pages(scene)}
+    return {"document": made.model_dump(mode="json"), "pages": json.dumps(screen_pages(scene), ensure_ascii=False)}
 
 
 def prove(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any],
@@ -108,7 +110,11 @@ def prove(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spe
     made = _opened(document, loaded)
     progress("Proving every statement")
     read, density = _source(spec, station)
-    return check_sheet(made, loaded.model.solids, loaded.features, read, density=density, links=links).as_json()
+    known = loaded.known(progress)
+    before = len(known)
+    check = check_sheet(made, loaded.model.solids, loaded.features, read, density=density, links=links, known=known)
+    loaded.keep_known(progress, before)
+    return check.as_json()
 
 
 def export(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any],

@@ -13,6 +13,7 @@ from canonis.core.features.recognise import recognise
 from canonis.core.features.report import measure_model
 from canonis.core.output.sheet_json import document_of, sheet_files
 from canonis.core.proof.check import check_sheet
+from canonis.core.proof.measure import Known
 from canonis.core.quantity.units import Unit
 from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.document import TitleBlock
@@ -41,6 +42,24 @@ class Loaded:
         self.features: tuple[Feature, ...] = tuple(recognise(s) for s in model.solids)
         self.projections: Projections = {}
         self.kept = -1
+        self._known: Known | None = None
+
+    def __getstate__(self) -> dict[str, Any]:
+        return {**self.__dict__, "_known": None}
+
+    def known(self, progress: Any) -> Known:
+        """Proofs of statements on this model, those on the caller's shelf too."""
+        if self._known is None:
+            packet = progress.fetch("proofs", self.model.sha256)
+            self._known = {} if packet is None else unpack_tables(packet)
+        return self._known
+
+    def keep_known(self, progress: Any, before: int) -> None:
+        """Put the proofs on the shelf when there are more than `before`."""
+        if self._known is not None and len(self._known) > before:
+            while len(self._known) > _MOST_KNOWN:
+                del self._known[next(iter(self._known))]
+            progress.keep("proofs", self.model.sha256, pack_tables(self._known))
 
     def keep(self, progress: Any) -> None:
         """Put what was computed on the caller's shelf, when there is more than stands there."""
@@ -52,6 +71,8 @@ class Loaded:
 _AT_HAND: OrderedDict[str, Loaded] = OrderedDict()
 #: Models and faces that a child keeps at hand.
 _MOST_MODELS, _MOST_FACES = 32, 60_000
+#: Proofs kept of one model, those of its older sheets among them.
+_MOST_KNOWN = 5000
 
 
 def _remember(loaded: Loaded) -> Loaded:
@@ -187,7 +208,7 @@ def check(progress: Progress, *, sheet: str, data: bytes, name: str, spec: str |
     """The JSON of `canonis check`."""
     try:
         raw = json.loads(sheet)
-    except (json.JSONDecodeError, RecursionError):
+    except (ValueError, RecursionError):
         raise BadInput("The sheet is not JSON; give the sheet.json that the draft command wrote.") from None
     document = document_of(raw)
     read = read_specification(spec) if spec else None
@@ -203,7 +224,7 @@ def build(progress: Progress, *, recipe: str, spec: str | None = None, each: boo
     """The ledger of `canonis build` and the STEP text of the result and, when asked, of every stage."""
     try:
         raw = json.loads(recipe)
-    except (json.JSONDecodeError, RecursionError) as fault:
+    except (ValueError, RecursionError) as fault:
         raise BadInput(f"The recipe is not JSON: line {getattr(fault, 'lineno', 1)} cannot be read.") from None
     values: dict[str, float] = {}
     if spec:

@@ -16,7 +16,7 @@ from typing import Any, Protocol
 from canonis.core.faults import BadInput
 from canonis.work.channel import Channel, ChannelClosed, ChannelStuck
 
-__all__ = ["Cancelled", "KernelChild", "KernelFault", "Shelf"]
+__all__ = ["Cancelled", "KernelChild", "KernelCrashed", "KernelFault", "Shelf"]
 
 #: Seconds one stage of a job may take (reading, one view, …) before the child is stopped.
 STAGE_LIMIT = 60.0
@@ -38,6 +38,10 @@ class KernelFault(Exception):
 
 class Cancelled(Exception):
     """The job was cancelled by its owner."""
+
+
+class KernelCrashed(BadInput):
+    """The child went away in the middle of a job: the kernel crashed on the input, or somebody ended the process."""
 
 
 class _Stuck(Exception):
@@ -132,7 +136,7 @@ class KernelChild:
             raise BadInput(f"The {what} is too hard for the kernel: {fault.stage} took over {fault.seconds:.0f} s; "
                            "simplify it or raise the time limit.") from None  # fmt: skip
         except _Crashed as fault:
-            raise BadInput(
+            raise KernelCrashed(
                 f"The kernel crashed on this {what} while {fault.stage}; check and export it again."
             ) from None
         finally:

@@ -66,7 +66,7 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
     else:
         _say("Starting PostgreSQL …")
         database = Postgres(folder / "postgres")
-        database.start(5544 if demo else 5545)
+        database.start(int(os.environ.get("CANONIS_POSTGRES_PORT", "5544" if demo else "5545")))
         os.environ["CANONIS_DATABASE"] = database.url
     os.environ["CANONIS_DEMO"] = "1" if demo else ""
     from canonis.store.database import migrate

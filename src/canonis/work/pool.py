@@ -6,7 +6,7 @@ import threading
 from collections import OrderedDict
 from typing import Any
 
-from canonis.work.kernel import KernelChild, KernelFault
+from canonis.work.kernel import KernelChild, KernelCrashed, KernelFault
 
 __all__ = ["Busy", "KernelPool", "cores"]
 
@@ -112,14 +112,19 @@ class KernelPool:
             self._settle()
 
     def run(self, job: str, arguments: dict[str, Any], *, subject: str = "", slow: bool = False, wait_limit: float = 60.0, **more: Any) -> Any:  # fmt: skip
-        """Run a job in a child (see `KernelChild.run`); `slow` ones leave a child to the others.
+        """Run a job in a child (see `KernelChild.run`), once more when the child is gone in the middle of it; `slow`
+        ones leave a child to the others.
 
         Raises Busy when none becomes free within `wait_limit` seconds, and what the child's `run` raises.
         """
         seat = self._take(subject, slow, wait_limit)
         began = seat.child.pid
         try:
-            result = seat.child.run(job, arguments, subject=subject, **more)
+            try:
+                result = seat.child.run(job, arguments, subject=subject, **more)
+            except KernelCrashed:
+                # Killed from outside, perhaps; an input that crashes the kernel does so again.
+                result = seat.child.run(job, arguments, subject=subject, **more)
             if seat.child.pid != began:
                 seat.known.clear()
             seat.learned(subject)

@@ -162,7 +162,7 @@ def check_recipe(progress: Any, *, text: str, spec: str) -> dict[str, Any]:
     """A typed recipe, read and tried step by step; its ledger."""
     try:
         raw = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as fault:
+    except (ValueError, RecursionError) as fault:
         raise BadInput(f"The recipe is not JSON: line {getattr(fault, 'lineno', 1)} cannot be read.") from None
     if not isinstance(raw, dict):
         raise BadInput("The recipe must be a JSON object with “schema”: “canonis.recipe/1”.")

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, TypeAdapter, ValidationError
 
 from canonis.core.faults import BadInput
 
@@ -106,9 +106,18 @@ class Tidy(_Command):
     op: Literal["tidy"] = "tidy"
 
 
+def _op(value: Any) -> str | None:
+    return value.get("op") if isinstance(value, dict) else getattr(value, "op", None)
+
+
 _Set = Annotated[SetHidden | SetRevision | SetSize | SetScale | SetProjection, Field(discriminator="what")]
 #: One edit of a sheet.
-Command = Annotated[Move | MoveView | Remove | AddLinear | Accept | Tidy | _Set, Field(discriminator="op")]
+Command = Annotated[
+    Annotated[Move, Tag("move")] | Annotated[MoveView, Tag("move-view")] | Annotated[Remove, Tag("remove")]
+    | Annotated[AddLinear, Tag("add-linear")] | Annotated[Accept, Tag("accept")] | Annotated[Tidy, Tag("tidy")]
+    | Annotated[_Set, Tag("set")],
+    Discriminator(_op),
+]  # fmt: skip
 _reader: TypeAdapter[Command] = TypeAdapter(Command)
 
 

@@ -2,6 +2,7 @@
 
 import base64
 import math
+from weakref import WeakKeyDictionary
 from xml.sax.saxutils import escape
 
 import numpy as np
@@ -17,8 +18,19 @@ def _n(x: float) -> str:
     return "0" if text in ("-0", "") else text
 
 
+#: Path data of strokes that are still in use, with the height of their sheet: views that stay are written once.
+_written: WeakKeyDictionary[Stroke, tuple[float, str]] = WeakKeyDictionary()
+
+
 def stroke_path(stroke: Stroke, height: float) -> str:
     """SVG path data of a stroke, y down."""
+    kept = _written.get(stroke)
+    if kept is None or kept[0] != height:
+        kept = _written[stroke] = (height, _path(stroke, height))
+    return kept[1]
+
+
+def _path(stroke: Stroke, height: float) -> str:
     if stroke.radius > 0:
         c, r = stroke.points[0], stroke.radius
         sweep = stroke.a1 - stroke.a0

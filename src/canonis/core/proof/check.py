@@ -6,7 +6,7 @@ from typing import Any
 from canonis.core.features.model import Feature
 from canonis.core.proof.complete import completeness, unlocated
 from canonis.core.proof.matching import Match, match_all, write_part
-from canonis.core.proof.measure import PartProof, Remeasurer, StatementProof, is_statement
+from canonis.core.proof.measure import Known, PartProof, Remeasurer, StatementProof, is_statement
 from canonis.core.proof.weight import check_mass
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.document import Leader, SheetDocument
@@ -172,13 +172,14 @@ def _gap(name: str, gap: float, unit: Unit) -> str:
 
 def check_sheet(
     document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], spec: Specification | None = None,
-    *, density: float | None = None, links: dict[str, str | None] | None = None,
+    *, density: float | None = None, links: dict[str, str | None] | None = None, known: Known | None = None,
 ) -> Check:  # fmt: skip
     """Prove a document on a model, and against a specification when one is given.
 
-    `density` (g/cm³) overrides the specification's own.
+    `density` (g/cm³) overrides the specification's own. `known` are proofs of statements on the same model by the
+    same code; those made here are added to it.
     """
-    measurer = Remeasurer(document, solids)
+    measurer = Remeasurer(document, solids, known)
     proofs = [measurer.prove(a) for a in document.annotations if is_statement(a)]
     by_id = {a.id: a for a in document.annotations}
     final: list[StatementProof] = []

@@ -1,5 +1,6 @@
 """Every statement of a sheet measured again: read from its text, found by its references, gauged afresh."""
 
+import json
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -27,7 +28,7 @@ from canonis.core.source.characteristic import Characteristic, Part
 from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 
-__all__ = ["PartProof", "Remeasurer", "StatementProof", "is_statement"]
+__all__ = ["Known", "PartProof", "Remeasurer", "StatementProof", "is_statement"]
 
 
 @dataclass(frozen=True)
@@ -64,6 +65,12 @@ class StatementProof:
         return next((p for p in self.parts if isinstance(p.stated, float) and p.name != "count"), None)
 
 
+#: Proofs of statements by what they depend on, for one model and one version of the code.
+Known = dict[str, StatementProof]
+#: Fields of an annotation that say where it stands, not what it says.
+_PLACING = {"at", "row", "along", "side", "by_hand", "right", "height"}
+
+
 def is_statement(mark: Annotation) -> bool:
     """Whether an annotation states something that can be checked."""
     if isinstance(mark, CentreMark | CentreLine):
@@ -80,8 +87,9 @@ def _close(stated: float, measured: float, part: Part, unit: Unit) -> bool:
 class Remeasurer:
     """Measures the statements of one document on a model by the second route."""
 
-    def __init__(self, document: SheetDocument, solids: tuple[Solid, ...]) -> None:
+    def __init__(self, document: SheetDocument, solids: tuple[Solid, ...], known: Known | None = None) -> None:
         self.document, self.solids = document, solids
+        self.known = {} if known is None else known
         self.rules = HouseRules(unit=document.unit)
         self._resolved: dict[int, dict[str, Resolution]] = {}
         self._extremes: dict[tuple[int, str], float] = {}
@@ -141,8 +149,23 @@ class Remeasurer:
             return float(min(points[[0, 3, 6]], key=lambda p: float(np.linalg.norm(p - wanted))) @ direction)
         return None
 
+    def _key(self, mark: Annotation) -> str:
+        """What the proof of a statement depends on besides the solids' bytes and the code; not where it stands."""
+        view = next((v for v in self.document.views if v.id == mark.view), None)
+        frame = None if view is None else (view.right, view.up)
+        page = next(p for p in self.document.pages if p.number == mark.sheet)
+        said = mark.model_dump_json(exclude=_PLACING)
+        return json.dumps([said, frame, page.solid, str(self.document.unit), self.document.notation])
+
     def prove(self, mark: Annotation) -> StatementProof:
-        """Read the text, measure the geometry, compare part by part."""
+        """Read the text, measure the geometry, compare part by part; what is known of the same statement is not measured
+        again."""
+        key = self._key(mark)
+        if key not in self.known:
+            self.known[key] = self._prove(mark)
+        return self.known[key]
+
+    def _prove(self, mark: Annotation) -> StatementProof:
         text = mark.text
         bare = text.strip()
         if isinstance(mark, Ordinate | Linear):

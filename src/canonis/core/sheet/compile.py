@@ -1,5 +1,8 @@
 """Compilation of a sheet document to strokes, regions and text. Same input, same result."""
 
+from typing import Any
+from weakref import WeakKeyDictionary
+
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.border import draw_border
 from canonis.core.sheet.centre_marks import draw_centre_line, draw_centre_mark
@@ -20,7 +23,7 @@ from canonis.core.sheet.pen import LINE_PITCH, Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look, look_of, size_mm
 from canonis.core.sheet.strokes import Drawing, LineStyle, Page, Stroke
-from canonis.core.view.projection import Line
+from canonis.core.view.projection import Line, Projection
 
 __all__ = ["compile_annotation", "compile_page", "compile_sheet", "view_strokes"]
 
@@ -32,9 +35,23 @@ def _stroke(scene: Scene, view: View, line: Line, style: LineStyle, width: float
     return Stroke(view.id, style, width, scene.paper(view, line.points))
 
 
+#: Views compiled of late, by projection and placement: an edit moves one thing, the other views stay as they are.
+_drawn: WeakKeyDictionary[Projection, dict[tuple[Any, ...], list[Stroke]]] = WeakKeyDictionary()
+
+
 def view_strokes(scene: Scene, view: View, look: Look) -> list[Stroke]:
     """The lines of one view on paper; smooth transitions only on the pictorial (narrow, ISO 128)."""
     seen = scene.projection(view)
+    key = (view.model_dump_json(), look)
+    kept = _drawn.setdefault(seen, {})
+    if key not in kept:
+        if len(kept) >= 4:
+            del kept[next(iter(kept))]
+        kept[key] = _view_strokes(scene, view, seen, look)
+    return kept[key]
+
+
+def _view_strokes(scene: Scene, view: View, seen: Projection, look: Look) -> list[Stroke]:
     out = [_stroke(scene, view, line, "visible", look.wide) for line in seen.visible]
     if view.hidden and view.kind != "pictorial":
         out += [_stroke(scene, view, line, "hidden", look.narrow) for line in seen.hidden]

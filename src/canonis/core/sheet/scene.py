@@ -1,6 +1,7 @@
 """A document brought together with its solids: where each reference stands in each view."""
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 
@@ -18,7 +19,12 @@ _NEAR = 0.02
 
 def frame_of_view(view: View) -> ViewFrame:
     """The directions of a stored view."""
-    return ViewFrame(np.array(view.right), np.array(view.up))
+    return _frame(view.right, view.up)
+
+
+@lru_cache(maxsize=1024)
+def _frame(right: tuple[float, float, float], up: tuple[float, float, float]) -> ViewFrame:
+    return ViewFrame(np.array(right), np.array(up))
 
 
 def projection_key(solid: int, view: View) -> tuple[int, tuple[float, ...]]:

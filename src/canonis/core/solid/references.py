@@ -16,6 +16,7 @@ Lengths are mm in the file's axes, angles radians.
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import lru_cache
 from weakref import WeakKeyDictionary
 
 import numpy as np
@@ -115,6 +116,7 @@ _SHAPE = {
 }  # fmt: skip
 
 
+@lru_cache(maxsize=65536)
 def parse(text: str) -> Reference:
     """Read a reference back from its text.
 

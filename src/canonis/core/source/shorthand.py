@@ -1,11 +1,8 @@
 """Reading drafter's shorthand: a line of text to a characteristic, or an error at the character."""
 
 import difflib
-import os
 import re
 from dataclasses import dataclass, replace
-from functools import lru_cache
-from pathlib import Path
 from typing import Any
 
 from lark import Lark
@@ -15,6 +12,7 @@ from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit, to_mm
 from canonis.core.source.characteristic import Characteristic, Fault, Part, Provenance
 from canonis.core.source.fits import fit_limits
+from canonis.core.source.grammars import parser_of
 from canonis.core.source.reader import Reader
 from canonis.core.source.rules import HouseRules
 from canonis.core.source.values import Angle, Item, Misread, Value
@@ -45,14 +43,9 @@ _NOTE = re.compile(
 )
 
 
-@lru_cache(maxsize=1)
 def grammar() -> Lark:
-    """The parser of the shorthand, made once a process; its tables are kept beside the compiled modules."""
-    here = Path(__file__).parent
-    kept = here / "__pycache__"
-    cache = str(kept / "shorthand.tables") if os.access(kept, os.W_OK) else False
-    text = (here / "shorthand.lark").read_text()
-    return Lark(text, parser="lalr", maybe_placeholders=False, lexer="contextual", cache=cache)
+    """The parser of the shorthand, made once a process."""
+    return parser_of("shorthand.lark", lexer="contextual")
 
 
 @dataclass(frozen=True)

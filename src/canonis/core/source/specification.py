@@ -156,12 +156,15 @@ def _unread(number: int, reason: str, line: str) -> dict[str, Any]:
 def _from_json(text: str, findings: list[dict[str, Any]]) -> dict[str, Any]:
     try:
         raw = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as fault:
+    except (ValueError, RecursionError) as fault:
         line = getattr(fault, "lineno", 1)
         raise BadInput(f"The specification begins like JSON but is not: line {line} cannot be read.") from None
     if not isinstance(raw, dict) or raw.get("schema") != "canonis.source/1":
         raise BadInput("The JSON specification needs “schema”: “canonis.source/1”.")
-    header = dict(raw.get("header") or {})
+    given = raw.get("header") or {}
+    if not isinstance(given, dict):
+        raise BadInput("The header of the JSON specification must be given by name.")
+    header = dict(given)
     header |= {k: v for k, v in raw.items() if k in _HEADER}
     for key in raw:
         if key not in (*_HEADER, *_SECTIONS, "schema", "header", "findings", "readiness", "rules"):
@@ -178,10 +181,11 @@ def _from_json(text: str, findings: list[dict[str, Any]]) -> dict[str, Any]:
         if isinstance(row, str):
             direction, _, rest = row.partition(":")
             return {"direction": direction.strip(), "text": rest}
-        return {"direction": str(row.get("direction", "")), "text": str(row.get("text", ""))}
+        named = row if isinstance(row, dict) else {"text": row}
+        return {"direction": str(named.get("direction", "")), "text": str(named.get("text", ""))}
 
     def checkpoint(row: Any) -> dict[str, Any]:
-        return {"text": row if isinstance(row, str) else str(row.get("text", ""))}
+        return {"text": str(row.get("text", "") if isinstance(row, dict) else row)}
 
     lines = []
     for k, row in enumerate(rows("characteristics"), start=1):

@@ -5,8 +5,6 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from fractions import Fraction
-from functools import lru_cache
-from pathlib import Path
 from typing import Any
 
 from lark import Lark, Token, Tree
@@ -17,6 +15,7 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import fraction_of
 from canonis.core.source.amounts import Amount, as_length, matched, shown, unit_amount
 from canonis.core.source.formulas import FORMULAS, Formula
+from canonis.core.source.grammars import parser_of
 from canonis.core.source.screws import FITS, cap_seat, clearance
 from canonis.core.source.threads import read_thread
 from canonis.core.source.values import degrees_of
@@ -28,10 +27,8 @@ _DEEPEST = 60
 _LOOK_UP = re.compile(r"\s*(?:(\w+)\s*=\s*)?(tap\s*drill|clearance|cap\s+screw)\s+(?!\()(\S.*?)\s*$", re.I)
 
 
-@lru_cache(maxsize=1)
 def _grammar() -> Lark:
-    text = (Path(__file__).parent / "workings.lark").read_text()
-    return Lark(text, parser="lalr", maybe_placeholders=False)
+    return parser_of("workings.lark")
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ Revision ID: 0003
 
 import sqlalchemy as sa
 from alembic import op
+from sqlalchemy.dialects import postgresql
 
 revision = "0003"
 down_revision = "0002"
@@ -65,6 +66,9 @@ def upgrade() -> None:
         op.alter_column("sessions", name, server_default=None)
     op.add_column("sessions", sa.Column("agent", sa.String(), nullable=False, server_default=""))
     op.create_index("ix_sessions_user_id", "sessions", ["user_id"])
+    # What only the browser looks into is kept as the text that it gets.
+    for table, column in (("models", "meshes"), ("sheet_versions", "pages")):
+        op.alter_column(table, column, type_=sa.String(), postgresql_using=f"{column}::text")
     for text in (_TELL_JOB, _TELL_TASK, _TELL_PEOPLE):
         op.execute(text)
 
@@ -74,6 +78,8 @@ def downgrade() -> None:
     for table, name in (("jobs", "job"), ("tasks", "task"), ("users", "person"), ("sessions", "session")):
         op.execute(f"drop trigger tell on {table}")
         op.execute(f"drop function canonis_tell_{name}")
+    for table, column in (("models", "meshes"), ("sheet_versions", "pages")):
+        op.alter_column(table, column, type_=postgresql.JSONB(), postgresql_using=f"{column}::jsonb")
     op.drop_index("ix_sessions_user_id", "sessions")
     for column in ("agent", "seen", "created"):
         op.drop_column("sessions", column)

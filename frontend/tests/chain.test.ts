@@ -1,0 +1,61 @@
+import { describe, expect, it } from "vitest";
+import { Chain } from "../src/edit/chain";
+
+class Stale extends Error {}
+
+/** A server with one thing: an edit on an old version is refused, as the real one does. */
+function bench() {
+  const server = { version: 1, log: [] as string[] };
+  let shown: { version: number } | null = { version: 1 };
+  const chain = new Chain<{ version: number }>(
+    () => shown,
+    (made) => (shown = made),
+    async () => (shown = { version: server.version }),
+    (fault) => fault instanceof Stale,
+  );
+  const send =
+    (name: string, wait = 5) =>
+    async (version: number) => {
+      await new Promise((r) => setTimeout(r, wait));
+      if (version !== server.version) throw new Stale(name);
+      if (name === "impossible") throw new Error("That is gone.");
+      server.log.push(name);
+      return { version: ++server.version };
+    };
+  return { server, chain, send, shown: () => shown };
+}
+
+describe("edits one after the other", () => {
+  it("never refuses quick ones on one version", async () => {
+    const { server, chain, send, shown } = bench();
+    await Promise.all([chain.add(send("a", 20)), chain.add(send("b", 1)), chain.add(send("c", 5))]);
+    expect(server.log).toEqual(["a", "b", "c"]);
+    expect(shown()).toEqual({ version: 4 });
+    expect(chain.pending).toBe(0);
+  });
+
+  it("tries once more on what somebody else made meanwhile", async () => {
+    const { server, chain, send } = bench();
+    server.version = 9;
+    await chain.add(send("mine"));
+    expect(server.log).toEqual(["mine"]);
+  });
+
+  it("goes on after one that is refused, and says why", async () => {
+    const { server, chain, send } = bench();
+    const bad = chain.add(send("impossible"));
+    const good = chain.add(send("good"));
+    await expect(bad).rejects.toThrow("gone");
+    await good;
+    expect(server.log).toEqual(["good"]);
+  });
+
+  it("counts what is on its way", async () => {
+    const { chain, send } = bench();
+    const all = [chain.add(send("a")), chain.add(send("b"))];
+    expect(chain.pending).toBe(2);
+    await Promise.all(all);
+    await Promise.resolve();
+    expect(chain.pending).toBe(0);
+  });
+});

@@ -1,0 +1,137 @@
+import { createPinia, setActivePinia } from "pinia";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { useSource, type Line, type SourceRead } from "../src/source/store";
+
+// The API's client takes hold of `fetch` when it is loaded, before this file runs.
+const answers = vi.hoisted(() => {
+  const held = { fetch: async (_: Request): Promise<Response> => new Response() };
+  vi.stubGlobal("fetch", (request: Request) => held.fetch(request));
+  return held;
+});
+
+type Op = { op: string; id?: string; what?: string; fields?: Partial<Line>; line?: Partial<Line>; rev?: number };
+
+/** A server with a list of lines that refuses the text “bad” and is away when told to be. */
+const server = { lines: [] as Line[], away: false, sent: [] as Op[][], version: 1 };
+
+function line(id: string, text: string, rev = 1): Line {
+  return { id, rev, number: "1", where: "", text, provenance: "read", working: "", flag: null, words: "", error: null,
+           kind: "length", tolerance: "" }; // prettier-ignore
+}
+function read(): SourceRead {
+  return {
+    version: server.version,
+    lines: server.lines.map((l) => ({ ...l })),
+    revs: {},
+    findings: [],
+    prints: [],
+  } as never;
+}
+function store(ops: Op[]) {
+  const refused: { index: number; id?: string; message: string }[] = [];
+  ops.forEach((op, index) => {
+    const text = op.fields?.text ?? op.line?.text;
+    if (text === "bad") refused.push({ index, id: op.id, message: "The text cannot be stored." });
+    else if (op.op === "insert") server.lines.push({ ...line(op.id!, ""), ...op.line });
+    else if (op.op === "set") {
+      const l = server.lines.find((x) => x.id === op.id)!;
+      Object.assign(l, op.fields, { rev: l.rev + 1 });
+    }
+  });
+  return { source: read(), conflicts: [], refused };
+}
+answers.fetch = async (request: Request) => {
+  if (server.away) throw new TypeError("away");
+  if (!request.url.endsWith("/source/edits"))
+    return Response.json({ words: "", error: null, kind: "length", offers: [] });
+  const body = (await request.json()) as { ops: Op[] };
+  server.sent.push(body.ops);
+  return Response.json(store(body.ops));
+};
+vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
+const settle = async (ms = 400) => {
+  for (let k = 0; k < 10; k++) {
+    await vi.advanceTimersByTimeAsync(ms / 10);
+    await new Promise((r) => setImmediate(r));
+  }
+};
+
+beforeEach(() => {
+  Object.assign(server, { lines: [line("a", "96"), line("b", "R6")], away: false, sent: [], version: 1 });
+  localStorage.clear();
+  setActivePinia(createPinia());
+});
+
+describe("a refused line", () => {
+  it("takes no other with it, stays on the screen and is never called stored", async () => {
+    const source = useSource();
+    source.open(1, read());
+    source.edit(source.lines[0], { text: "bad" });
+    source.edit(source.lines[1], { text: "R7" });
+    await settle();
+    expect(server.lines.map((l) => l.text)).toEqual(["96", "R7"]);
+    expect(source.lines.map((l) => l.text)).toEqual(["bad", "R7"]);
+    expect(source.state).toBe("refused");
+    expect(source.refusal("a")).toContain("cannot be stored");
+    expect(source.refusal("b")).toBe("");
+  });
+
+  it("survives a reload and an answer of the server, and is stored once it is mended", async () => {
+    const source = useSource();
+    source.open(1, read());
+    source.edit(source.lines[0], { text: "bad", where: "front" });
+    await settle();
+    setActivePinia(createPinia());
+    const again = useSource();
+    again.open(1, read());
+    expect(again.lines[0].text).toBe("bad");
+    await settle();
+    again.take(read());
+    expect([again.lines[0].text, again.state]).toEqual(["bad", "refused"]);
+    again.edit(again.lines[0], { text: "97" });
+    await settle();
+    expect(server.lines[0]).toMatchObject({ text: "97", where: "front" });
+    expect(again.state).toBe("stored");
+    expect(localStorage.length).toBe(0);
+  });
+
+  it("that was new is inserted when it is mended", async () => {
+    const source = useSource();
+    source.open(1, read());
+    const fresh = source.insert("b", { text: "bad" });
+    await settle();
+    expect(server.lines).toHaveLength(2);
+    source.edit(
+      source.lines.find((l) => l.id === fresh.id)!,
+      { text: "⌀5" },
+    );
+    await settle();
+    expect(server.lines[2]).toMatchObject({ id: fresh.id, text: "⌀5" });
+  });
+});
+
+describe("while the server is away", () => {
+  it("keeps what is typed, in order, and sends it when it is back", async () => {
+    const source = useSource();
+    source.open(1, read());
+    server.away = true;
+    source.edit(source.lines[0], { text: "97" });
+    await settle();
+    source.edit(source.lines[1], { text: "R8" });
+    await settle();
+    expect(source.state).toBe("waiting");
+    server.away = false;
+    await settle(3000);
+    expect(server.lines.map((l) => l.text)).toEqual(["97", "R8"]);
+    expect(source.state).toBe("stored");
+  });
+
+  it("merges two edits of one line into one", async () => {
+    const source = useSource();
+    source.open(1, read());
+    source.edit(source.lines[0], { text: "9" });
+    source.edit(source.lines[0], { text: "97" });
+    await settle();
+    expect(server.sent.flat()).toHaveLength(1);
+  });
+});
