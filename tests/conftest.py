@@ -1,23 +1,27 @@
 """Shared fixtures: parts built by recipes, so that their true sizes are known."""
 
+import fcntl
 import json
 import math
 import os
 import shutil
+import subprocess
 import tempfile
 from collections.abc import Iterator
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 import httpx
 import pytest
 
+from canonis.bench.application import Application
+from canonis.core.drafting.draft import Draft, DraftWish, draft_model
 from canonis.core.features.recognise import recognise
 from canonis.core.recipe.build import build_recipe
 from canonis.core.solid.making import write_step
 from canonis.core.solid.reader import Model, read_model
 from canonis.demo.load import flawed_recipe
-from canonis.bench.application import Application
 
 PARTS = Path(__file__).parents[1] / "src" / "canonis" / "demo" / "parts"
 REAL = Path(os.environ.get("CANONIS_REAL_PARTS", "/tmp/real-parts"))
@@ -35,14 +39,36 @@ def block(w: float, d: float, h: float) -> dict[str, Any]:
 
 
 def step_bytes(data: dict[str, Any]) -> bytes:
-    """The STEP text of a recipe."""
-    built = build_recipe(data)
+    """The STEP text of a recipe, made once a process."""
+    return _step(json.dumps(data, sort_keys=True))
+
+
+@lru_cache(maxsize=400)
+def _step(text: str) -> bytes:
+    built = build_recipe(json.loads(text))
     return write_step(built.shape, built.name, built.unit)
 
 
 def model_of(data: dict[str, Any]) -> Model:
-    """A recipe built, written and read back."""
-    return read_model(step_bytes(data), "trial.step")
+    """A recipe built, written and read back, once a process."""
+    return _model(json.dumps(data, sort_keys=True))
+
+
+@lru_cache(maxsize=60)
+def _model(text: str) -> Model:
+    return read_model(_step(text), "trial.step")
+
+
+def draft_of(part: dict[str, Any] | bytes, **wish: Any) -> Draft:
+    """The draft of a recipe's part or a STEP file, made once a process for each wish."""
+    return _draft(
+        part if isinstance(part, bytes) else _step(json.dumps(part, sort_keys=True)), tuple(sorted(wish.items()))
+    )
+
+
+@lru_cache(maxsize=60)
+def _draft(data: bytes, wish: tuple[tuple[str, Any], ...]) -> Draft:
+    return draft_model(read_model(data, "trial.step"), DraftWish(**dict(wish)))
 
 
 def holes_of(data: dict[str, Any]) -> list[Any]:
@@ -51,15 +77,47 @@ def holes_of(data: dict[str, Any]) -> list[Any]:
 
 
 @pytest.fixture(scope="session")
-def application() -> Iterator[Application]:
-    """The whole application, started once for all tests that need it."""
-    folder = Path(tempfile.mkdtemp(prefix="canonis-test-"))
-    folder.chmod(0o755)
-    made = Application(folder)
+def application_template(testrun_uid: str) -> Path:
+    """A data folder in which the demo is drafted, to copy."""
+    return _template(Path(tempfile.gettempdir()) / f"canonis-test-{testrun_uid}")
+
+
+@pytest.fixture(scope="session")
+def application(worker_id: str, application_template: Path) -> Iterator[Application]:
+    """The whole application, one for each process that tests: its database is a copy of one with the demo drafted."""
+    folder = application_template.parent / worker_id
+    subprocess.run(["cp", "-a", application_template, folder], check=True)
+    made = Application(folder, slot=int(worker_id.removeprefix("gw")) if worker_id != "master" else 0)
     made.start()
     yield made
     made.stop()
-    shutil.rmtree(folder, ignore_errors=True)
+
+
+def _template(shared: Path) -> Path:
+    """A data folder in which the demo's jobs are drafted and proved, made by the first process that asks."""
+    shared.mkdir(mode=0o755, exist_ok=True)
+    shared.chmod(0o755)
+    template = shared / "template"
+    with (shared / "lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not (shared / "made").exists():
+            shutil.rmtree(template, ignore_errors=True)
+            template.mkdir(mode=0o755)
+            first = Application(template, slot=9)
+            first.start()
+            with first.client() as client:
+                for job in client.get("/api/jobs").json():
+                    first.wait(client, job["id"])
+            first.stop()
+            (shared / "made").touch()
+    return template
+
+
+def pytest_sessionfinish(session: pytest.Session) -> None:
+    """The process that started the others cleans up after them."""
+    if not hasattr(session.config, "workerinput"):
+        for left in Path(tempfile.gettempdir()).glob(f"canonis-test-{getattr(session.config, 'testrunuid', '*')}"):
+            shutil.rmtree(left, ignore_errors=True)
 
 
 @pytest.fixture
@@ -95,10 +153,10 @@ def cock_spec() -> str:
 
 
 def real_part(name: str) -> bytes:
-    """A STEP file nobody here wrote; skips where it is absent."""
+    """A STEP file nobody here wrote; skips where it could not be fetched (see tests/real-parts)."""
     path = REAL / name
     if not path.exists():
-        pytest.skip(f"{name} is not on this machine")
+        pytest.skip(f"{name} could not be fetched: this machine is offline")
     return path.read_bytes()
 
 

@@ -4,7 +4,7 @@ import { useSource, type Line, type SourceRead } from "../src/source/store";
 
 // The API's client takes hold of `fetch` when it is loaded, before this file runs.
 const answers = vi.hoisted(() => {
-  const held = { fetch: async (_: Request): Promise<Response> => new Response() };
+  const held: { fetch: (request: Request) => Promise<Response> } = { fetch: async () => new Response() };
   vi.stubGlobal("fetch", (request: Request) => held.fetch(request));
   return held;
 });

@@ -1,10 +1,11 @@
 """The command line: the same core without a browser. See README for the contract."""
 
+import contextlib
 import json
 import math
 import os
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -66,14 +67,26 @@ def _text(path: Path | None) -> str | None:
         raise BadInput(f"“{path.name}” is not UTF-8 text; save it as UTF-8.") from None
 
 
-def _kernel(job: str, arguments: dict[str, Any], limit: float) -> Any:
+@contextlib.contextmanager
+def kept_child() -> Iterator[None]:
+    """Let commands that run in this process share one kernel child, which stays warm, until the block ends."""
     from canonis.work.kernel import KernelChild
 
-    child = KernelChild()
+    _kept.append(KernelChild())
     try:
-        return child.run(job, arguments, stage_limit=limit)
+        yield
     finally:
-        child.stop()
+        _kept.pop().stop()
+
+
+_kept: list[Any] = []
+
+
+def _kernel(job: str, arguments: dict[str, Any], limit: float) -> Any:
+    if _kept:
+        return _kept[-1].run(job, arguments, stage_limit=limit)
+    with kept_child():
+        return _kernel(job, arguments, limit)
 
 
 def _print(data: Any) -> None:

@@ -23,17 +23,17 @@ from canonis.core.solid.reader import read_model
 from canonis.core.solid.references import edge_reference
 from canonis.core.view.frames import frame_of, front_frame
 from canonis.core.view.projection import project
-from tests.conftest import block, model_of, real_part, recipe
+from tests.conftest import block, draft_of, model_of, real_part, recipe
 
 
 @pytest.fixture(scope="module")
 def cock(cock_step):
-    return draft_model(read_model(cock_step, "cock.step"), DraftWish(density=8.5))
+    return draft_of(cock_step, density=8.5)
 
 
 @pytest.fixture(scope="module")
 def valve(valve_step):
-    return draft_model(read_model(valve_step, "valve.step"), DraftWish(style="asme", unit=Unit.INCH))
+    return draft_of(valve_step, style="asme", unit=Unit.INCH)
 
 
 def edited(draft, command):
@@ -65,7 +65,7 @@ def test_every_hole_of_a_real_part_is_noted(name):
 
 
 def test_an_assembly_gives_a_sheet_for_each_different_solid():
-    draft = draft_model(read_model(real_part("as1-tu-203.stp"), "as1.stp"), DraftWish())
+    draft = draft_of(real_part("as1-tu-203.stp"))
     assert sum(p.copies for p in draft.document.pages) == 18
     assert len(draft.document.pages) == 5
 
@@ -119,6 +119,7 @@ def test_pushed_values_keep_order_distance_and_least_movement():
 
 def test_same_input_same_bytes(cock_step):
     def files():
+        # Read and drafted anew each time: nothing is taken from a cache.
         draft = draft_model(read_model(cock_step, "cock.step"), DraftWish())
         drawing = compile_sheet(draft.scene)
         return write_pdf(drawing), write_svg(drawing.pages[0], "t")
@@ -204,7 +205,7 @@ def test_wishes_are_checked(cock_step):
 
 
 def test_a_bore_can_be_the_datum(cock_step):
-    document = draft_model(read_model(cock_step, "cock.step"), DraftWish(datum="axis:H1")).document
+    document = draft_of(cock_step, datum="axis:H1").document
     texts = {a.text for a in document.annotations if a.kind == "ordinate"}
     assert "38" in texts and "52" in texts
 
@@ -225,7 +226,7 @@ STEPPED = {"op": "revolve", "axis": {"point": [0, 0, 0], "direction": [1, 0, 0]}
 
 def test_a_turned_part_is_measured_from_its_axis():
     bore = {"op": "hole", "at": [[0, 0, 0]], "axis": [-1, 0, 0], "diameter": 5, "depth": 20, "point": 118}
-    draft = draft_model(model_of(recipe(STEPPED, bore)), DraftWish())
+    draft = draft_of(recipe(STEPPED, bore))
     marks = draft.document.annotations
     assert draft.document.datum_name == "axis"
     assert {a.text for a in marks if a.kind == "diameter"} == {"⌀20", "⌀12"}
@@ -241,7 +242,7 @@ def test_a_turned_part_is_measured_from_its_axis():
 def test_the_ends_of_a_sloped_face_are_stated():
     wedge = {"op": "extrude", "distance": 20,
              "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [60, 0], [60, 15], [35, 40], [0, 40]]}}}  # fmt: skip
-    draft = draft_model(model_of(recipe(wedge)), DraftWish())
+    draft = draft_of(recipe(wedge))
     texts = {a.text for a in draft.document.annotations if a.kind in ("ordinate", "linear")}
     assert {"15", "35", "40", "60"} <= texts
     assert check_sheet(draft.document, draft.scene.solids, draft.scene.features).complete["ok"]
@@ -252,7 +253,7 @@ def test_a_counterbore_into_a_sloped_face_counts_its_depth_along_the_axis():
              "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [50, 0], [50, 20], [0, 30]]}}}  # fmt: skip
     bore = {"op": "hole", "at": [[25, -15, 40]], "axis": [0, 0, 1], "diameter": 6, "through": True,
             "counterbore": {"diameter": 12, "depth": 22}}  # fmt: skip
-    draft = draft_model(model_of(recipe(wedge, bore)), DraftWish())
+    draft = draft_of(recipe(wedge, bore))
     seat = draft.scene.features[0].holes[0].first.seats[0]
     # The slope passes the axis at z = 25; the seat's floor is at z = 18.
     assert seat.depth == pytest.approx(7.0, abs=1e-6)
@@ -270,7 +271,7 @@ def test_a_scale_that_cannot_fit_is_refused():
 
 @pytest.mark.parametrize("size", [0.05, 60000.0])
 def test_the_smallest_and_the_largest_parts_find_a_sheet(size):
-    draft = draft_model(model_of(recipe(block(size, size * 0.6, size * 0.4))), DraftWish())
+    draft = draft_of(recipe(block(size, size * 0.6, size * 0.4)))
     assert len([a for a in draft.document.annotations if a.kind == "linear"]) == 3
 
 
@@ -283,7 +284,7 @@ def test_a_new_draft_keeps_choices_and_added_dimensions(cock, cock_step):
     top = next(v for v in cock.document.views if v.kind == "top")
     more = edited(cock, {"op": "add-linear", "view": top.id, "refs": centres})
     added = next(a for a in more.annotations if a.feature == "added")
-    again = draft_model(read_model(cock_step, "cock.step"), DraftWish(datum="right-front-bottom", front=more.front))
+    again = draft_of(cock_step, datum="right-front-bottom", front=more.front)
     kept = carry_over(more, again)
     assert [(a.text, a.refs) for a in kept.annotations if a.feature == "added"] == [(added.text, added.refs)]
     assert kept_choices(again.document) == {"front": "-y", "datum": "right-front-bottom", "projection": "first"}
@@ -307,7 +308,7 @@ def test_notes_follow_the_source(cock):
 def test_a_rounded_rim_is_noted_and_proven(end, text):
     bore = {"op": "hole", "at": [[20, 20, 25]], "axis": [0, 0, 1], "diameter": 10, **end}
     rim = {"op": "round", "edges": {"near": [[25, 20, 25]]}, "radius": 1.5}
-    draft = draft_model(model_of(recipe(block(60, 40, 25), bore, rim)), DraftWish())
+    draft = draft_of(recipe(block(60, 40, 25), bore, rim))
     hole = draft.scene.features[0].holes[0].first
     assert hole.start[2] == pytest.approx(25) and hole.seats[0].size == pytest.approx(1.5)
     proof = next(
@@ -320,6 +321,6 @@ def test_a_rounded_rim_is_noted_and_proven(end, text):
 def test_blind_holes_broken_into_by_a_cross_bore_keep_their_depth_and_floor():
     blind = {"op": "hole", "at": [[38.5, 32.5, 22.5]], "axis": [0, 0, 1], "diameter": 5, "depth": 9.5}
     cross = {"op": "hole", "at": [[34, 0, 11.25]], "axis": [0, -1, 0], "diameter": 6, "through": True}
-    draft = draft_model(model_of(recipe(block(102, 65, 22.5), blind, cross)), DraftWish())
+    draft = draft_of(recipe(block(102, 65, 22.5), blind, cross))
     check = check_sheet(draft.document, draft.scene.solids, draft.scene.features)
     assert check.complete["ok"] and all(s.state in ("proven", "reference") for s in check.statements)

@@ -4,12 +4,12 @@ import random
 
 import pytest
 
-from canonis.core.drafting.draft import DraftWish, draft_model, scene_for
+from canonis.core.drafting.draft import scene_for
 from canonis.core.faults import BadInput
 from canonis.core.output.screen import screen_pages
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import SheetDocument
-from canonis.core.solid.reader import read_model
+from tests.conftest import draft_of
 from tests.core.edits import edited
 
 COMMANDS = ("move", "move-view", "remove", "add-linear", "set", "accept", "tidy")
@@ -17,7 +17,7 @@ COMMANDS = ("move", "move-view", "remove", "add-linear", "set", "accept", "tidy"
 
 @pytest.fixture(scope="module")
 def draft(cock_step):
-    return draft_model(read_model(cock_step, "cock.step"), DraftWish(density=8.5))
+    return draft_of(cock_step, density=8.5)
 
 
 def some_command(rng, document, picks):

@@ -4,11 +4,10 @@ import json
 
 import pytest
 
-from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
 from canonis.core.source.specification import read_specification
-from tests.conftest import block, model_of, recipe
+from tests.conftest import block, draft_of, recipe
 
 #: A plate 120 × 80 × 20 with four holes on a grid, a bore with a ring around it, a slot, two rounds and a chamfer.
 PART = recipe(
@@ -27,7 +26,7 @@ PART = recipe(
 
 @pytest.fixture(scope="module")
 def draft():
-    return draft_model(model_of(PART), DraftWish(density=1.0))
+    return draft_of(PART, density=1.0)
 
 
 def ledger(draft, *lines, unit="mm", head=""):
@@ -73,13 +72,13 @@ def test_false_lines_are_not_proven(draft, text, state):
 
 
 def test_inches_and_fractions_match_a_sheet_in_millimetres():
-    made = draft_model(model_of(recipe(block(63.5, 38.1, 12.7))), DraftWish())
+    made = draft_of(recipe(block(63.5, 38.1, 12.7)))
     rows, _ = ledger(made, "2 1/2", "1.500", "1/2", "5", unit="in")
     assert [rows[k]["state"] for k in "1234"] == ["proven", "proven", "proven", "unproven"]
 
 
 def test_a_sheet_in_inches_matches_a_source_in_millimetres():
-    made = draft_model(model_of(recipe(block(63.5, 38.1, 12.7))), DraftWish(style="asme", unit=Unit.INCH))
+    made = draft_of(recipe(block(63.5, 38.1, 12.7)), style="asme", unit=Unit.INCH)
     rows, _ = ledger(made, "63.5", "38.1", "12.7 ±.2", "12.9", unit="mm")
     assert [rows[k]["state"] for k in "1234"] == ["proven", "proven", "proven", "unproven"]
 

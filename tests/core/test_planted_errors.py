@@ -8,7 +8,7 @@ import pytest
 from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognise import recognise
 from canonis.core.proof.check import check_sheet
-from tests.conftest import block, model_of, recipe
+from tests.conftest import block, draft_of, model_of, recipe
 
 PART = recipe(
     block(90, 60, 20),
@@ -23,7 +23,7 @@ PART = recipe(
 
 @pytest.fixture(scope="module")
 def draft():
-    return draft_model(model_of(PART), DraftWish(density=1.0))
+    return draft_of(PART, density=1.0)
 
 
 def contradicted(draft, change):
@@ -80,8 +80,7 @@ def test_a_recogniser_that_lies_is_found_out(monkeypatch, draft):
     face = next(f for f in solid.faces if f.kind == "cylinder" and f.inner and abs(f.radius - 3.5) < 1e-9)
     lying = [f if f.index != face.index else type(f)(**{**f.__dict__, "radius": 3.8}) for f in solid.faces]
     fake = replace(solid, faces=tuple(lying))
-    model = model_of(PART)
-    object.__setattr__(model, "solids", (fake,))
+    model = replace(model_of(PART), solids=(fake,))
     wrong = draft_model(model, DraftWish(), features=(recognise(fake),))
     texts = {a.text for a in wrong.document.annotations if a.kind == "hole"}
     assert any("⌀7.6" in t for t in texts)

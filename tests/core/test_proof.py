@@ -11,12 +11,12 @@ from canonis.core.proof.check import check_sheet
 from canonis.core.proof.gauge import gauge_hole
 from canonis.core.solid.reader import read_model
 from canonis.core.source.specification import read_specification
-from tests.conftest import block, model_of, real_part, recipe, step_bytes
+from tests.conftest import block, draft_of, model_of, real_part, recipe, step_bytes
 
 
 @pytest.fixture(scope="module")
 def cock(cock_step):
-    return draft_model(read_model(cock_step, "cock.step"), DraftWish(density=8.5))
+    return draft_of(cock_step, density=8.5)
 
 
 def proved(document, data, spec=None, links=None):
@@ -136,7 +136,7 @@ def test_through_is_proven_against_the_far_face():
         hole = {"op": "hole", "at": [[20, 15, 12]], "axis": [0, 0, 1], "diameter": 8, "point": 0}
         return step_bytes(recipe(block(40, 30, 12), hole | ({"through": True} if through else {"depth": 11})))
 
-    draft = draft_model(read_model(text(True), "a.step"), DraftWish())
+    draft = draft_of(text(True))
     check = proved(draft.document, text(False))
     note = next(s for s in check.statements if "THRU" in s.text)
     assert note.state == "contradicted" and not note.part("through").ok
@@ -144,7 +144,7 @@ def test_through_is_proven_against_the_far_face():
 
 def test_the_other_density_is_named():
     data = step_bytes(recipe(block(40, 30, 12)))
-    draft = draft_model(read_model(data, "a.step"), DraftWish())
+    draft = draft_of(data)
     spec = f"material: brass\n[checkpoints]\nend | {40 * 30 * 12 * 7.85 / 1000:.2f} g\n"
     messages = [f["message"] for f in proved(draft.document, data, spec).findings]
     assert any("steel" in m and "7.85" in m for m in messages)
@@ -152,7 +152,7 @@ def test_the_other_density_is_named():
 
 def test_the_centre_in_its_own_frame():
     data = step_bytes(recipe(block(40, 30, 12)))
-    draft = draft_model(read_model(data, "a.step"), DraftWish())
+    draft = draft_of(data)
     good = "[checkpoints]\nend | | 10.0, 5.0, 6.0 | 10, 10, 0\n"
     assert not [f for f in proved(draft.document, data, good).findings if f["rule"] == "centre.source"]
     slip = "[checkpoints]\nend | | 20.0, 15.0, 6.0 | 10, 10, 0\n"

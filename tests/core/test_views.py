@@ -7,11 +7,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.output.sheet_json import lines_json
 from canonis.core.view.frames import PRINCIPAL, frame_of, front_frame
 from canonis.core.view.projection import project
-from tests.conftest import block, model_of, recipe
+from tests.conftest import block, draft_of, model_of, recipe
 
 FRONT = front_frame(np.array([1.0, 0, 0]), np.array([0.0, 0, 1]))
 
@@ -105,7 +104,7 @@ def test_views_of_opposite_sides_mirror_each_other():
 
 def test_written_lines_stay_within_a_thousandth_of_their_curves():
     hole = {"op": "hole", "at": [[20, 15, 12]], "axis": [0, 0, 1], "diameter": 16, "through": True}
-    draft = draft_model(model_of(recipe(block(40, 30, 12), hole)), DraftWish())
+    draft = draft_of(recipe(block(40, 30, 12), hole))
     data = lines_json(draft.scene)
     along = next(v.id for v in draft.document.views if abs(np.cross(v.right, v.up)[2]) > 0.99)
     view = next(v for v in data["views"] if v["id"] == along)
@@ -128,7 +127,7 @@ def test_a_flat_or_turned_part_needs_fewer_views():
         "profile": {"plane": "XY", "outer": {"circle": [0, 0, 60]}, "holes": [{"circle": [0, 0, 20]}]},
         "distance": 8,
     }
-    few = draft_model(model_of(recipe(disc)), DraftWish(views="auto")).document
-    all_ = draft_model(model_of(recipe(disc)), DraftWish()).document
+    few = draft_of(recipe(disc), views="auto").document
+    all_ = draft_of(recipe(disc)).document
     assert len(few.views) < len(all_.views) and len([v for v in all_.views if v.kind != "pictorial"]) >= 3
     assert {v.kind for v in few.views} >= {"front", "pictorial"}

@@ -23,8 +23,8 @@ def storable(text: str) -> bool:
 
 
 def cleaned(text: str, longest: int = 200) -> str:
-    """A name from a file without control characters, at most `longest` characters."""
-    return _CONTROLS.sub(" ", text).strip()[:longest]
+    """A name from a file on one line, without control characters, at most `longest` characters."""
+    return " ".join(_CONTROLS.sub(" ", text).split())[:longest]
 
 
 def check_plain(value: Any, place: str = "request", depth: int = 0) -> None:

@@ -40,9 +40,19 @@ class Door:
             await self.app(scope, receive, send)
             return
         headers = {k.decode("latin-1").lower(): v.decode("latin-1") for k, v in scope["headers"]}
-        begun = False
+        came, begun, over = 0, False, False
 
         async def dressed(message: Message) -> None:
+            nonlocal begun
+            if over and not begun:
+                # Whatever the application made of a body that broke off, this is the reason.
+                begun = True
+                await _answer(out, 413, _too_large())
+            if over:
+                return
+            await out(message)
+
+        async def out(message: Message) -> None:
             nonlocal begun
             if message["type"] == "http.response.start":
                 begun = True
@@ -61,14 +71,14 @@ class Door:
         if refusal is not None:
             await _answer(dressed, *refusal)
             return
-        came = 0
 
         async def bounded() -> Message:
-            nonlocal came
+            nonlocal came, over
             message = await receive()
             if message["type"] == "http.request":
                 came += len(message.get("body", b""))
                 if came > _LARGEST:
+                    over = True
                     raise _TooLarge
             return message
 
@@ -77,7 +87,7 @@ class Door:
             await self.app(scope, receive if free else bounded, dressed)
         except _TooLarge:
             if not begun:
-                await _answer(dressed, 413, _too_large())
+                await _answer(out, 413, _too_large())
 
     def _refusal(self, scope: Scope, headers: dict[str, str]) -> tuple[int, str] | None:
         for part in (scope.get("raw_path") or scope["path"].encode(), scope.get("query_string", b"")):

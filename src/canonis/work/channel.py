@@ -64,7 +64,10 @@ class Channel:
                 if len(self._got) >= _HEAD + size:
                     data = bytes(self._got[_HEAD : _HEAD + size])
                     del self._got[: _HEAD + size]
-                    return pickle.loads(data)
+                    try:
+                        return pickle.loads(data)
+                    except Exception:  # a message that was broken off, and another one in its place
+                        raise ChannelClosed from None
             left = None if end is None else end - time.monotonic()
             try:
                 if not select.select([self._socket], [], [], None if left is None else max(0.0, left))[0]:

@@ -6,14 +6,15 @@ import sys
 
 import pytest
 
+from canonis.cli import kept_child
+from tests.commands import canonis
 from tests.conftest import PARTS
 
 
-def canonis(*arguments, cwd):
-    done = subprocess.run(
-        [sys.executable, "-m", "canonis.cli", *map(str, arguments)], capture_output=True, text=True, cwd=cwd
-    )
-    return done.returncode, done.stdout, done.stderr
+@pytest.fixture(scope="module", autouse=True)
+def warm():
+    with kept_child():
+        yield
 
 
 @pytest.fixture(scope="module")
@@ -22,6 +23,15 @@ def work(tmp_path_factory, cock_step, flawed_step):
     (folder / "cock.step").write_bytes(cock_step)
     (folder / "flawed.step").write_bytes(flawed_step)
     return folder
+
+
+def test_the_launcher_hands_over_and_keeps_the_exit_codes(work):
+    """One command through a process of its own, as the launcher starts it; the others run in this one."""
+    line = [sys.executable, "-m", "canonis.cli", "measure"]
+    good = subprocess.run([*line, "cock.step"], capture_output=True, text=True, cwd=work)
+    assert (good.returncode, good.stderr) == (0, "") and json.loads(good.stdout)["schema"] == "canonis.measure/1"
+    bad = subprocess.run([*line, "none.step"], capture_output=True, text=True, cwd=work)
+    assert (bad.returncode, bad.stdout) == (2, "") and len(bad.stderr.strip().splitlines()) == 1
 
 
 def test_measure(work):

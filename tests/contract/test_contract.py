@@ -8,8 +8,9 @@ from itertools import pairwise
 import pytest
 from pypdf import PdfReader
 
+from canonis.cli import kept_child
+from tests.commands import canonis
 from tests.conftest import block, recipe, step_bytes
-from tests.web.test_command_line import canonis
 
 MEASURE = {"schema", "file", "solids", "features"}
 SOLID = {
@@ -72,6 +73,14 @@ MARK = {
     "box_mm",
 }
 LAYOUT = {"text_on_text", "text_on_line", "crossings", "to_hidden", "foreshortened", "paper_use"}
+
+
+@pytest.fixture(scope="module", autouse=True)
+def warm():
+    with kept_child():
+        yield
+
+
 PART = recipe(
     block(80, 50, 12),
     {"op": "hole", "at": [[10, 10, 12], [70, 10, 12], [10, 40, 12], [70, 40, 12]], "axis": [0, 0, 1], "diameter": 6.6, "through": True,
