@@ -87,7 +87,8 @@ def application(worker_id: str, application_template: Path) -> Iterator[Applicat
     """The whole application, one for each process that tests: its database is a copy of one with the demo drafted."""
     folder = application_template.parent / worker_id
     subprocess.run(["cp", "-a", application_template, folder], check=True)
-    made = Application(folder, slot=int(worker_id.removeprefix("gw")) if worker_id != "master" else 0)
+    slot = int(worker_id.removeprefix("gw")) if worker_id != "master" else 0
+    made = Application(folder, slot, CANONIS_KERNELS="1")
     made.start()
     yield made
     made.stop()

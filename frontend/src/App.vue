@@ -14,6 +14,8 @@ const theme = {
     borderRadius: 3,
     fontFamily: "'Atkinson Hyperlegible', 'Canonis Sheet', sans-serif",
     colorBgContainer: "#fffefb",
+    colorBgElevated: "#f7f5f0",
+    colorBgMask: "rgba(34, 38, 43, 0.32)",
     colorBorder: "#a9a294",
     colorText: "#22262b",
     colorTextPlaceholder: "#5d6269",

@@ -2,6 +2,7 @@
 
 import re
 
+import httpx
 from playwright.sync_api import expect
 
 
@@ -87,3 +88,35 @@ def test_the_sheet_by_keyboard_alone(page, application):
     expect(undo).to_be_disabled()
     with application.client() as client:
         assert client.get(f"/api/jobs/{job}/sheet").json()["version"] == before
+
+
+def test_people_change_their_password_and_end_their_other_sessions_by_keyboard(page, application):
+    with application.client("administrator") as admin:
+        admin.post("/api/people", json={"name": "evening drafter", "password": "an old long one", "role": "drafter"})
+    other = httpx.Client(base_url=application.address)
+    body = {"name": "evening drafter", "password": "an old long one"}
+    assert other.post("/api/session", json=body).status_code == 200
+    page.get_by_label("Name").fill("evening drafter")
+    page.get_by_label("Password").fill("an old long one")
+    page.keyboard.press("Enter")
+    account = page.get_by_role("button", name="evening drafter")
+    account.press("Enter")
+    page.get_by_role("menuitem", name="Where I am signed in").press("Enter")
+    dialog = page.get_by_role("dialog", name="Where I am signed in")
+    expect(dialog.get_by_text("this one")).to_be_visible()
+    expect(dialog.locator("li")).to_have_count(2)
+    dialog.get_by_role("button", name="End all others").press("Enter")
+    expect(dialog.locator("li")).to_have_count(1)
+    assert other.get("/api/jobs").status_code == 401
+    page.keyboard.press("Escape")
+    expect(dialog).to_be_hidden()
+    account.press("Enter")
+    page.get_by_role("menuitem", name="Change my password").press("Enter")
+    for name, text in (("old", "wrong"), ("new", "a new long one"), ("again", "a new long one")):
+        page.locator(f"input[name={name}]").fill(text)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert").filter(has_text="not your present password")).to_be_visible()
+    page.locator("input[name=old]").fill("an old long one")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Your password is changed")).to_be_visible()
+    assert other.post("/api/session", json=body).status_code == 401

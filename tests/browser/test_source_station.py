@@ -243,3 +243,26 @@ def test_a_picture_is_turned_and_measured(page, application, tmp_path):
     with application.client() as client:
         facts = client.get(f"/api/jobs/{job}/source").json()["prints"][0]["pages"][0]
     assert facts["turn"] == 90 and abs(facts["mm_per_width"] - 100) < 0.01
+
+
+def test_a_line_that_the_server_refuses_stays_marked_and_takes_no_other_with_it(page, application):
+    with application.client() as client:
+        job = new_job(client, "WB-REFUSED")
+        edit(client, job, insert("a", "96"), insert("b", "R6", "a"))
+    page.get_by_role("button", name="Enter as drafter").click()
+    page.get_by_role("link", name=re.compile("WB-REFUSED")).click()
+    page.keyboard.press("1")
+    # A number longer than any is: the field takes it, the server does not.
+    page.get_by_label("Number of line 1").fill("1" * 30)
+    page.keyboard.press("Tab")
+    page.get_by_label("Shorthand of line 2").fill("R7")
+    expect(page.get_by_text(re.compile("Not stored: The number must be text of at most 20"))).to_be_visible()
+    expect(page.get_by_text("some edits were refused")).to_be_visible()
+    with application.client() as client:
+        lines = client.get(f"/api/jobs/{job}/source").json()["lines"]
+    assert [(x["number"], x["text"]) for x in lines] == [("1", "96"), ("2", "R7")]
+    page.reload()
+    expect(page.get_by_label("Number of line 1")).to_have_value("1" * 30)
+    page.get_by_label("Number of line 1").fill("1A")
+    page.keyboard.press("Tab")
+    expect(page.get_by_text("all stored")).to_be_visible()

@@ -10,6 +10,8 @@ from pathlib import Path
 import pytest
 
 from canonis.core.faults import BadInput
+from canonis.core.solid.reader import read_model
+from canonis.core.solid.step_text import inspect
 from canonis.work.kernel import Cancelled, KernelChild
 from tests.conftest import block, recipe, step_bytes
 
@@ -127,3 +129,43 @@ def test_a_frame_that_is_none_is_refused(sound, kernel, frame):
         assert frame == "" and found["solids"]
     except BadInput as fault:
         assert "rame" in str(fault)
+
+
+@pytest.mark.parametrize("number", ["0.", "-3.", "NaN", "INF", "1.E99", "1.E15", "3.E-320", "1E9"])
+def test_a_radius_that_no_part_has_is_refused(sound, number):
+    bad = re.sub(r"(CYLINDRICAL_SURFACE\('',#\d+,)[^)]*", rf"\g<1>{number}", sound, count=1)
+    with pytest.raises(BadInput) as refused:
+        read_model(bad.encode(), "a.step")
+    assert number in str(refused.value) and len(str(refused.value).splitlines()) == 1
+
+
+@pytest.mark.parametrize(("prefix", "factor"), [(".MILLI.", 1), (".CENTI.", 10), (".DECI.", 100), ("$", 1000), (".MICRO.", 1e-3)])  # fmt: skip
+def test_units_of_length_are_converted(sound, prefix, factor):
+    solid = read_model(
+        sound.replace("SI_UNIT(.MILLI.,.METRE.)", f"SI_UNIT({prefix},.METRE.)").encode(), "a.step"
+    ).solids[0]
+    assert solid.size == pytest.approx([40 * factor, 30 * factor, 12 * factor], rel=1e-6)
+
+
+@pytest.mark.parametrize(("prefix", "name"), [("KILO", "kilometres"), ("MEGA", "megametres"), ("NANO", "nanometres")])
+def test_rare_units_are_refused_by_name(sound, prefix, name):
+    with pytest.raises(BadInput, match=name):
+        read_model(sound.replace(".MILLI.", f".{prefix}.").encode(), "a.step")
+
+
+def test_a_part_of_a_planets_size_is_refused():
+    far = step_bytes(recipe(block(9e6, 10, 10))).decode().replace(".MILLI.", "$,").replace("$,,", "$,")
+    with pytest.raises(BadInput, match="9000 km long"):
+        read_model(far.encode(), "a.step")
+
+
+EVIL = ["9" * 3_000_000, "CARTESIAN_POINT('',(" * 150_000, "ADVANCED_FACE('',(" * 150_000, "#2" + " " * 3_000_000, "#2 " * 900_000,
+        "'" * 3_000_001, "1E0" + "0" * 3_000_000, "PRODUCT ( " * 300_000, "CIRCLE('',#2,(" * 200_000, "SI_UNIT(.MILLI" * 200_000]  # fmt: skip
+
+
+@pytest.mark.parametrize("evil", EVIL, ids=[e[:8] for e in EVIL])
+def test_every_scan_of_the_text_ends(evil):
+    """A scan that goes back over what it took would be at these for days."""
+    text = f"ISO-10303-21;\n#1=A();\n#2=B();\n{evil}\nEND-ISO-10303-21;"
+    with contextlib.suppress(BadInput):
+        inspect(text.encode(), "a.step")

@@ -53,7 +53,7 @@ def test_nobody_sees_nothing(application, job):
 
 
 def test_a_session_ends_with_signing_out_and_a_made_up_one_is_none(application):
-    with application.client() as once:
+    with application.client(fresh=True) as once:
         kept = dict(once.cookies)
         assert once.get("/api/jobs").status_code == 200
         assert once.delete("/api/session").status_code == 204

@@ -19,7 +19,7 @@ from canonis.bench.application import Application
 from tests.helpers import job_by
 
 #: Seconds for all routes together; each gets its share.
-BUDGET = 100.0
+BUDGET = 60.0
 HASH = PasswordHash.recommended().hash("nobody types this")
 TOKEN = "the session of a made-up administrator"
 

@@ -98,14 +98,16 @@ async function leave() {
   >
     <ul class="sessions">
       <li v-for="(s, k) in sessions" :key="k">
-        <b>{{ browser(s.agent) }}</b>
-        <span v-if="s.here" class="here">this one</span>
-        <span class="quiet">since {{ when(s.created) }} · last used {{ when(s.seen) }}</span>
+        <span
+          ><b>{{ browser(s.agent) }}</b
+          ><span v-if="s.here" class="here"> · this one</span></span
+        >
+        <span class="quiet">since {{ when(s.created) }}, last used {{ when(s.seen) }}</span>
       </li>
     </ul>
     <Alert v-if="fault" type="error" :message="fault" role="alert" class="answer" />
     <Alert v-if="said" type="success" :message="said" role="status" class="answer" />
-    <Button :disabled="sessions.length < 2" @click="endOthers">End all others</Button>
+    <Button @click="endOthers">End all others</Button>
   </Modal>
 </template>
 
@@ -128,14 +130,9 @@ async function leave() {
   overflow: auto;
 }
 .sessions li {
-  display: flex;
-  gap: 10px;
-  align-items: baseline;
+  display: grid;
   border-bottom: 1px solid var(--rule);
   padding-bottom: 6px;
-}
-.sessions .quiet {
-  margin-left: auto;
 }
 .here {
   color: var(--moss);

@@ -231,7 +231,7 @@ function number(line: Line, typed: string) {
               @paste="pasted($event, line, k)"
             />
             <span v-if="source.refusal(line.id)" class="says fault" :title="source.refusal(line.id)"
-              >✕ Not stored: {{ source.refusal(line.id) }}</span
+              >Not stored: {{ source.refusal(line.id) }}</span
             >
             <span v-else-if="line.error && line.text" class="says fault" :title="line.error.message"
               >▲ Column {{ line.error.column }}: {{ line.error.message }}</span
@@ -428,5 +428,8 @@ function number(line: Line, typed: string) {
 }
 .foot button {
   white-space: nowrap;
+}
+.says.fault {
+  color: var(--vermilion);
 }
 </style>

@@ -23,7 +23,7 @@ const STORED = {
   stored: "all stored",
   storing: "storing …",
   waiting: "not stored yet",
-  refused: "some edits were refused: see ✕",
+  refused: "some edits were refused: see the marked lines",
 } as const;
 const source = useSource();
 const leaf = ref<(typeof LEAVES)[number]["key"]>("lines");

@@ -22,6 +22,7 @@ class Application:
         self.address = ""
         self.log = folder / "output.txt"
         self._process: subprocess.Popen[bytes] | None = None
+        self._cookies: dict[str, httpx.Cookies] = {}
 
     def start(self) -> None:
         """Start and wait until the address is printed."""
@@ -85,14 +86,22 @@ class Application:
         port = (home / "data" / "postmaster.pid").read_text().splitlines()[3]
         return f"postgresql://canonis:{(home / 'password').read_text().strip()}@127.0.0.1:{port}/canonis"
 
-    def client(self, name: str = "drafter", timeout: float = 60) -> httpx.Client:
-        """A signed-in client."""
+    def client(self, name: str = "drafter", timeout: float = 60, *, fresh: bool = False) -> httpx.Client:
+        """A signed-in client; those of one account share a session unless a `fresh` one is asked for."""
+        if fresh or name not in self._cookies:
+            found = self._sign_in(name)
+            if fresh:
+                return httpx.Client(base_url=self.address, timeout=timeout, cookies=found)
+            self._cookies[name] = found
+        return httpx.Client(base_url=self.address, timeout=timeout, cookies=self._cookies[name])
+
+    def _sign_in(self, name: str) -> httpx.Cookies:
         from canonis.demo.load import ACCOUNTS
 
         password = next(p for n, p, _ in ACCOUNTS if n == name)
         answer = httpx.post(f"{self.address}/api/session", json={"name": name, "password": password}, timeout=60)
         answer.raise_for_status()
-        return httpx.Client(base_url=self.address, timeout=timeout, cookies=answer.cookies)
+        return answer.cookies
 
     def wait(self, client: httpx.Client, job: int, seconds: float = 120) -> dict[str, Any]:
         """The job once no background work is left."""

@@ -81,7 +81,7 @@ def _usable(application: Application) -> float:
     begun = time.monotonic()
     while time.monotonic() - begun < 120:
         try:
-            with application.client(timeout=20) as client:
+            with application.client(timeout=20, fresh=True) as client:
                 if client.get("/api/jobs").status_code == 200:
                     return time.monotonic() - begun
         except (httpx.HTTPError, OSError):

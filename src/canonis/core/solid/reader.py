@@ -38,6 +38,8 @@ from canonis.core.solid.validity import CROWDED, is_valid
 __all__ = ["Model", "mass_properties", "quiet_kernel", "read_model", "solid_from_shape", "tight_box"]
 
 Progress = Callable[[str], None]
+#: No part that anyone drafts is longer, mm.
+_LONGEST_MM = 1e7
 _FACE = re.compile(rb"ADVANCED_FACE\s*+\(\s*+'[^']*+'\s*+,\s*+\(([^()]*+)\)")
 
 
@@ -239,6 +241,10 @@ def read_model(
         solid_from_shape(s, n, k, merge, twins if len(shapes) > 1 else None)
         for k, (s, n) in enumerate(zip(shapes, names, strict=True))
     )
+    for solid in solids:
+        longest = float(solid.size.max())
+        if longest > _LONGEST_MM:
+            raise BadInput(f"“{name}” is {longest / 1e6:.4g} km long; check the unit it was exported in.")
     painted = painted_faces(data.decode("latin-1")) if len(shapes) == 1 else []
     return Model(name, hashlib.sha256(data).hexdigest(), unit, text.schema, solids, painted=painted)
 

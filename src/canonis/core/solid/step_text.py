@@ -23,6 +23,16 @@ _POINT = re.compile(rb"CARTESIAN_POINT\s*+\(\s*+''\s*+,\s*+\(([^()]*+)\)")
 #: No size, weight or parameter of a part has twenty digits; the reader may spin on one for ever.
 _HUGE = re.compile(rb"[eE](?<=[\d.][eE])\+?0*+(?:[2-9]\d|[1-9]\d\d)")
 _PRODUCT = re.compile(rb"PRODUCT(?<![A-Z0-9_]PRODUCT)\s*+\(\s*+'([^']*+)'")
+_ROUND = re.compile(
+    rb"(CYLINDRICAL_SURFACE|SPHERICAL_SURFACE|TOROIDAL_SURFACE|CONICAL_SURFACE|CIRCLE)"
+    rb"\s*+\(\s*+''\s*+,\s*+#\d++\s*+,([^()]*+)\)"
+)
+_METRES = re.compile(rb"SI_UNIT\s*+\(\s*+\.([A-Z]++)\.\s*+,\s*+\.METRE\.\s*+\)")
+#: Multiples of the metre that nobody draws a part in; a reader's tolerances lose the part in them.
+_RARE = {"KILO": "kilometres", "HECTO": "hectometres", "DECA": "decametres", "MEGA": "megametres", "GIGA": "gigametres", "TERA": "terametres",
+         "PETA": "petametres", "EXA": "exametres", "NANO": "nanometres", "PICO": "picometres", "FEMTO": "femtometres", "ATTO": "attometres"}  # fmt: skip
+#: No face of a part is rounder, in the file's unit.
+_LARGEST_RADIUS = 1e9
 _SPACES = (9, 10, 13, 32)
 #: Entity numbers have at most this many digits.
 _DIGITS = 18
@@ -102,6 +112,30 @@ def _check_points(bare: bytes, name: str) -> None:
                 raise BadInput(f"“{name}” has an absurd coordinate ({shown}); check the export.")
 
 
+def _check_rounds(bare: bytes, name: str) -> None:
+    """Radii: a round face or edge without one is none. A cone may start at its apex; its second number is an angle."""
+    for mark in _ROUND.finditer(bare):
+        kind = mark.group(1).decode().lower().replace("_", " ")
+        for number in mark.group(2).split(b","):
+            if number.strip() in (b".T.", b".F."):
+                continue  # which half of a torus that meets itself
+            shown = cleaned(number[:40].decode("latin-1"))
+            try:
+                value = float(number)
+            except ValueError:
+                value = float("nan")
+            least = 0.0 if kind == "conical surface" else 1e-9
+            if not least <= value < _LARGEST_RADIUS:
+                raise BadInput(f"“{name}” has a {kind} of radius {shown}, which no part has; check the export.")
+
+
+def _check_unit(bare: bytes, name: str) -> None:
+    for mark in _METRES.finditer(bare):
+        rare = _RARE.get(mark.group(1).decode())
+        if rare:
+            raise BadInput(f"“{name}” measures in {rare}; export the model in millimetres or inches.")
+
+
 def inspect(data: bytes, name: str, limit: int = DEFAULT_LIMIT) -> StepText:
     """Check that `data` is a whole, sane STEP file and read its header.
 
@@ -118,6 +152,8 @@ def inspect(data: bytes, name: str, limit: int = DEFAULT_LIMIT) -> StepText:
             f"“{name}” refers to entity #{missing.min()}, which it does not contain; export the model again."
         )
     _check_points(bare, name)
+    _check_rounds(bare, name)
+    _check_unit(bare, name)
     huge = _HUGE.search(bare)
     if huge:
         shown = re.search(rb"[-+\d.]*\Z", bare[max(0, huge.start() - 30) : huge.start()])
