@@ -77,9 +77,17 @@ def holes_of(data: dict[str, Any]) -> list[Any]:
 
 
 @pytest.fixture(scope="session")
-def application_template(testrun_uid: str) -> Path:
-    """A data folder in which the demo is drafted, to copy."""
-    return _template(Path(tempfile.gettempdir()) / f"canonis-test-{testrun_uid}")
+def application_template(testrun_uid: str) -> Iterator[Path]:
+    """A data folder in which the demo is drafted, to copy; the last process that uses it cleans up."""
+    shared = Path(tempfile.gettempdir()) / f"canonis-test-{testrun_uid}"
+    shared.mkdir(mode=0o755, exist_ok=True)
+    shared.chmod(0o755)
+    mine = shared / f"user-{os.getpid()}"
+    mine.touch()
+    yield _template(shared)
+    mine.unlink()
+    if not list(shared.glob("user-*")):
+        shutil.rmtree(shared, ignore_errors=True)
 
 
 @pytest.fixture(scope="session")
@@ -96,8 +104,6 @@ def application(worker_id: str, application_template: Path) -> Iterator[Applicat
 
 def _template(shared: Path) -> Path:
     """A data folder in which the demo's jobs are drafted and proved, made by the first process that asks."""
-    shared.mkdir(mode=0o755, exist_ok=True)
-    shared.chmod(0o755)
     template = shared / "template"
     with (shared / "lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
@@ -112,13 +118,6 @@ def _template(shared: Path) -> Path:
             first.stop()
             (shared / "made").touch()
     return template
-
-
-def pytest_sessionfinish(session: pytest.Session) -> None:
-    """The process that started the others cleans up after them."""
-    if not hasattr(session.config, "workerinput"):
-        for left in Path(tempfile.gettempdir()).glob(f"canonis-test-{getattr(session.config, 'testrunuid', '*')}"):
-            shutil.rmtree(left, ignore_errors=True)
 
 
 @pytest.fixture

@@ -67,7 +67,7 @@ FALSE = [
 @pytest.mark.parametrize(("text", "state"), FALSE, ids=[f[0] for f in FALSE])
 def test_false_lines_are_not_proven(draft, text, state):
     rows, check = ledger(draft, text)
-    assert rows["1"]["state"] == state or (state == "differs-source" and rows["1"]["state"] == "unproven"), rows["1"]
+    assert rows["1"]["state"] == state, rows["1"]
     assert any(f["subject"] == "#1" for f in check.findings)
 
 
@@ -91,9 +91,10 @@ def test_limits_must_hold_the_model_at_the_house_rule(draft):
 
 
 def test_radius_and_diameter_stand_for_each_other(draft):
-    rows, _ = ledger(draft, "R8", "⌀10")
-    assert "⌀16" in rows["1"]["how"] or rows["1"]["state"] == "unproven"
-    assert rows["2"]["state"] in ("proven", "differs-source", "unproven")
+    rows, _ = ledger(draft, "R8", "⌀10", "R8.5")
+    assert (rows["1"]["state"], rows["1"]["how"]) == ("proven", "⌀16 THRU")
+    assert (rows["2"]["state"], rows["2"]["how"]) == ("proven", "2× R5")
+    assert rows["3"]["state"] != "proven"
 
 
 def test_links_by_hand_are_obeyed(draft):

@@ -1,6 +1,7 @@
 """Random parts from model to proof: what holds for every sheet, whatever the part."""
 
 import math
+import re
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ from canonis.core.features.recognise import recognise
 from canonis.core.layout.collisions import layout_report
 from canonis.core.output.sheet_json import sheet_json
 from canonis.core.proof.check import check_sheet
+from canonis.core.quantity.written import write_length
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.solid.reader import read_model
 from tests.conftest import step_bytes
@@ -76,6 +78,30 @@ def test_holes_are_those_of_the_recipe_and_each_is_noted_and_counted(made):
     for group in found:
         text = noted[group.id].text
         assert text.startswith(f"{len(group.holes)}× ⌀") if len(group.holes) > 1 else text.startswith("⌀")
+
+
+def test_every_size_and_place_of_a_recipes_hole_is_written_on_the_sheet(made):
+    """Judged by what built the part, not by what drafted or proved it."""
+    recipe, draft, _ = made
+    unit = draft.document.unit
+    scale = 25.4 if recipe["unit"] == "in" else 1.0
+    texts = [a.text for a in draft.document.annotations if a.kind == "hole"]
+    datum = draft.document.pages[0].datum
+    levels = {}
+    for mark in draft.document.annotations:
+        if mark.kind in ("ordinate", "linear"):
+            view = draft.document.view(mark.view)
+            along = np.array(view.right if mark.direction == "x" else view.up)
+            levels.setdefault(int(np.argmax(np.abs(along))), set()).add(mark.text)
+    for step in (s for s in recipe["steps"] if s["op"] == "hole"):
+        sizes = [step["diameter"]] + ([] if step.get("through") else [step["depth"]])
+        sizes += list(step.get("counterbore", {}).values())
+        sizes += [step["countersink"]["diameter"]] if "countersink" in step else []
+        wanted = {write_length(v * scale, unit) for v in sizes}
+        assert any(wanted <= set(re.findall(r"[\d.]+", text)) for text in texts), (wanted, texts)
+        if len(step["at"]) == 1:
+            for axis, value in enumerate(step["at"][0][:2]):
+                assert write_length(abs(value * scale - datum[axis]), unit) in levels[axis], (axis, value)
 
 
 def test_values_say_what_the_model_shows(made):

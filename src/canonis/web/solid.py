@@ -188,6 +188,7 @@ def put_name(job_id: int, body: NameGiven, user: Drafter) -> list[dict[str, Any]
         model = session.get(Model, job.model_id or 0)
         if model is None or model.report is None:
             raise HTTPException(404, "This job has no model yet; upload a STEP file.")
+        mended_report(session, job, model, user.name)
         features = model.report["features"]
         entry = next((f for f in features if f["id"] == body.id and f.get("solid", 0) == body.solid), None)
         if entry is None:
