@@ -121,6 +121,23 @@ def test_edits_undo_redo_and_stale_versions(application, client):
     assert refused.status_code == 422 and "no longer" in refused.json()["detail"]
 
 
+def test_what_goes_through_as_text_is_what_the_schema_says(client):
+    from canonis.web.models import JobFull, SheetState, SourceEdited, SourceRead
+
+    job = job_by(client, "WB-1204")
+    edits = {"ops": [{"op": "set", "id": "nothing", "rev": 1, "fields": {}}, {"op": "paint"}]}
+    for model, answer in (
+        (JobFull, client.get(f"/api/jobs/{job}")), (SourceRead, client.get(f"/api/jobs/{job}/source")),
+        (SheetState, client.get(f"/api/jobs/{job}/sheet")), (SourceEdited, client.post(f"/api/jobs/{job}/source/edits", json=edits)),
+    ):  # fmt: skip
+        assert answer.headers["content-type"] == "application/json"
+        made = model.model_validate_json(answer.content)
+        assert (
+            set(answer.json()) == set(model.model_fields)
+            and made.model_dump(mode="json").keys() == answer.json().keys()
+        )
+
+
 def test_source_is_read_and_never_overwritten(client):
     job = new_job(client, "T-SOURCE", unit="in")
     made = edit(client, job, insert("a", "2 11/16"), insert("b", "4x ⌀.265 thr", "a"))["source"]

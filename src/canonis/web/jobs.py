@@ -1,6 +1,6 @@
 """Jobs and their source."""
 
-from fastapi import APIRouter, HTTPException
+from fastapi import APIRouter, HTTPException, Response
 from sqlalchemy import select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
@@ -18,7 +18,7 @@ from canonis.web.models import (
     TaskState,
 )
 from canonis.web.sets import first_set
-from canonis.web.source import read_source
+from canonis.web.source import joined, read_source, source_answer
 
 __all__ = ["router", "tasks_of"]
 
@@ -35,14 +35,17 @@ def tasks_of(session: Session, job_id: int) -> list[TaskState]:
     return [_task(t) for t in rows]
 
 
-def _full(session: Session, job: Job) -> JobFull:
+def _full(session: Session, job: Job) -> Response:
+    """A JobFull; its source goes through as the text that it is."""
     shared = session.get_one(DrawingSet, job.set_id)
-    models = session.scalars(select(Model).where(Model.job_id == job.id).order_by(Model.id.desc())).all()
-    return JobFull(
-        id=job.id, number=job.number, title=job.title, unit=job.unit, style=job.style, set_name=shared.name, shared=dict(shared.shared), source=read_source(session, job),
-        models=[ModelCard(id=m.id, name=m.name, state=m.state, error=m.error, sha256=m.sha256, created=m.created) for m in models],
-        model_id=job.model_id, sheet_version=job.sheet_head, tasks=tasks_of(session, job.id),
-    )  # fmt: skip
+    columns = (Model.id, Model.name, Model.state, Model.error, Model.sha256, Model.created)
+    models = session.execute(select(*columns).where(Model.job_id == job.id).order_by(Model.id.desc())).all()
+    own = {
+        "id": job.id, "number": job.number, "title": job.title, "unit": job.unit, "style": job.style, "set_name": shared.name,
+        "shared": dict(shared.shared), "models": [ModelCard.model_validate(m, from_attributes=True).model_dump(mode="json") for m in models],
+        "model_id": job.model_id, "sheet_version": job.sheet_head, "tasks": [t.model_dump() for t in tasks_of(session, job.id)],
+    }  # fmt: skip
+    return source_answer(joined(own, '{"source": ' + read_source(session, job) + "}"))
 
 
 @router.get("/jobs", operation_id="listJobs")
@@ -57,8 +60,8 @@ def list_jobs(user: Anyone) -> list[JobCard]:
         ]  # fmt: skip
 
 
-@router.post("/jobs", operation_id="createJob", status_code=201)
-def create_job(body: JobNew, user: Drafter) -> JobFull:
+@router.post("/jobs", operation_id="createJob", status_code=201, response_model=JobFull)
+def create_job(body: JobNew, user: Drafter) -> Response:
     """A new, empty job in a drawing set."""
     with open_session() as session:
         wanted = body.set_id if body.set_id is not None else first_set().id
@@ -81,11 +84,13 @@ def create_job(body: JobNew, user: Drafter) -> JobFull:
             raise HTTPException(
                 409, f"There is already a job numbered “{body.number}”; choose another number."
             ) from None
-        return _full(session, job)
+        made = _full(session, job)
+        made.status_code = 201
+        return made
 
 
-@router.get("/jobs/{job_id}", operation_id="getJob")
-def get_job(job_id: int, user: Anyone) -> JobFull:
+@router.get("/jobs/{job_id}", operation_id="getJob", response_model=JobFull)
+def get_job(job_id: int, user: Anyone) -> Response:
     """A job with its source as read."""
     with open_session() as session:
         return _full(session, job_or_404(session, job_id))

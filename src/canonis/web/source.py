@@ -37,7 +37,7 @@ from canonis.web.models import (
 )
 from canonis.web.uploads import FILE_BODY, Taken, take_file
 
-__all__ = ["print_card", "read_source", "router", "source_text", "store_source"]
+__all__ = ["joined", "print_card", "read_source", "router", "source_answer", "source_text", "store_source"]
 
 router = APIRouter(tags=["source"])
 _LARGEST_LIST = 4 * 1024 * 1024
@@ -53,15 +53,25 @@ def source_text(session: Session, job: Job) -> str:
     return spec_text(job, session.get_one(DrawingSet, job.set_id))
 
 
-def read_source(session: Session, job: Job) -> SourceRead:
-    """The stored source with everything it means. Ends the session's transaction: reading a long list takes its time."""
+def read_source(session: Session, job: Job) -> str:
+    """The stored source with everything it means: a SourceRead as JSON text, since nobody here looks into thousands of
+    lines. Ends the session's transaction: reading a long list takes its time."""
     source, text, version = job.source, source_text(session, job), job.source_version
     prints = [print_card(p) for p in session.scalars(select(Print).where(Print.job_id == job.id).order_by(Print.id))]
     session.commit()
-    return SourceRead(
-        version=version, choices=[c.as_json() for c in CHOICES], head=source["head"], revs=source["revs"], prints=prints,
-        **kernels.run("read_source", source=source, spec=text),
-    )  # fmt: skip
+    own = {"version": version, "choices": [c.as_json() for c in CHOICES], "head": source["head"], "revs": source["revs"],
+           "prints": [p.model_dump(mode="json") for p in prints]}  # fmt: skip
+    return joined(own, kernels.run("read_source", source=source, spec=text))
+
+
+def joined(own: dict[str, Any], more: str) -> str:
+    """One JSON object of two: plain data, and another object's text with at least one member."""
+    return json.dumps(own, ensure_ascii=False)[:-1] + ", " + more[1:]
+
+
+def source_answer(text: str) -> Response:
+    """JSON text as an answer."""
+    return Response(text.encode(), media_type="application/json")
 
 
 def store_source(job: Job, source: dict[str, Any]) -> None:
@@ -73,15 +83,15 @@ def store_source(job: Job, source: dict[str, Any]) -> None:
     job.source_version += 1
 
 
-@router.get("/jobs/{job_id}/source", operation_id="getSource")
-def get_source(job_id: int, user: Anyone) -> SourceRead:
+@router.get("/jobs/{job_id}/source", operation_id="getSource", response_model=SourceRead)
+def get_source(job_id: int, user: Anyone) -> Response:
     """The source of a job as stored and as read."""
     with open_session() as session:
-        return read_source(session, job_or_404(session, job_id))
+        return source_answer(read_source(session, job_or_404(session, job_id)))
 
 
-@router.post("/jobs/{job_id}/source/edits", operation_id="editSource")
-def edit_source(job_id: int, body: SourceEdits, user: Drafter) -> SourceEdited:
+@router.post("/jobs/{job_id}/source/edits", operation_id="editSource", response_model=SourceEdited)
+def edit_source(job_id: int, body: SourceEdits, user: Drafter) -> Response:
     """Apply edits; those made on an older state of their line come back as conflicts, those that make no sense refused;
     the others are stored."""
     with open_session() as session:
@@ -90,9 +100,8 @@ def edit_source(job_id: int, body: SourceEdits, user: Drafter) -> SourceEdited:
         if made != job.source:
             store_source(job, made)
             session.commit()
-        return SourceEdited(
-            source=read_source(session, job), conflicts=conflicts, refused=[RefusedEdit(**r) for r in refused]
-        )
+        own = {"conflicts": conflicts, "refused": [RefusedEdit(**r).model_dump() for r in refused]}
+        return source_answer(joined(own, '{"source": ' + read_source(session, job) + "}"))
 
 
 @router.post("/jobs/{job_id}/read-line", operation_id="readLine")
@@ -146,14 +155,16 @@ def export_source(job_id: int, kind: str, user: Anyone) -> Response:
     return download(data, types[kind], f"{number}-source", f".{kind}")
 
 
-@router.post("/jobs/{job_id}/source/import", operation_id="importSource", openapi_extra=FILE_BODY)
-async def import_source(job_id: int, request: Request, user: Drafter) -> SourceRead:
+@router.post(
+    "/jobs/{job_id}/source/import", operation_id="importSource", response_model=SourceRead, openapi_extra=FILE_BODY
+)
+async def import_source(job_id: int, request: Request, user: Drafter) -> Response:
     """Take over a list: CSV lines are added at the end, a specification (JSON or text) replaces the whole source."""
     taken = await take_file(request, _LARGEST_LIST, "list")
     return await run_in_threadpool(_import, job_id, taken)
 
 
-def _import(job_id: int, taken: Taken) -> SourceRead:
+def _import(job_id: int, taken: Taken) -> Response:
     try:
         text = taken.data.decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -175,4 +186,4 @@ def _import(job_id: int, taken: Taken) -> SourceRead:
                 line["id"] = f"s{job.source_version}-{k}"
         store_source(job, made)
         session.commit()
-        return read_source(session, job)
+        return source_answer(read_source(session, job))

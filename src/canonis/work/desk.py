@@ -141,9 +141,9 @@ def check_step(progress: Any, *, data: bytes, name: str, limit: int) -> None:
     inspect(data, name, limit)
 
 
-def read_source(progress: Any, *, source: dict[str, Any], spec: str) -> dict[str, Any]:
-    """A stored source with everything it means."""
-    return read_stored(source, spec)
+def read_source(progress: Any, *, source: dict[str, Any], spec: str) -> str:
+    """A stored source with everything it means, as JSON text."""
+    return json.dumps(read_stored(source, spec), ensure_ascii=False)
 
 
 def import_source(progress: Any, *, text: str, name: str) -> dict[str, Any]:
