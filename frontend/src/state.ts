@@ -45,7 +45,7 @@ export type Command = Schemas["EditRequest"]["command"];
 
 /** Edits of the sheet of the open job wait for one another; see `edit/chain`. */
 let chain: Chain<SheetState> | null = null;
-let chained = 0;
+let chained: { id: number; store: unknown } | null = null;
 
 /** The open job: what the server knows of it, and what is selected. */
 export const useJob = defineStore("job", {
@@ -188,8 +188,8 @@ export const useJob = defineStore("job", {
     },
     /** The edits of the open job's sheet, one after the other. */
     edits(): Chain<SheetState> {
-      if (!chain || chained !== this.id) {
-        chained = this.id;
+      if (!chain || chained?.id !== this.id || chained.store !== this) {
+        chained = { id: this.id, store: this };
         const id = this.id;
         chain = new Chain<SheetState>(
           () => (this.id === id ? (this.sheet as SheetState | null) : null),

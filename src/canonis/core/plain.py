@@ -24,7 +24,7 @@ def storable(text: str) -> bool:
 
 def cleaned(text: str, longest: int = 200) -> str:
     """A name from a file on one line, without control characters, at most `longest` characters."""
-    return " ".join(_CONTROLS.sub(" ", text).split())[:longest]
+    return " ".join(_CONTROLS.sub(" ", text).split())[:longest].rstrip()
 
 
 def check_plain(value: Any, place: str = "request", depth: int = 0) -> None:

@@ -1,0 +1,152 @@
+import { createPinia, setActivePinia } from "pinia";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { useJob } from "../src/state";
+
+type Sheet = { version: number; can_undo: boolean; can_redo: boolean; pages: never[]; of: number };
+
+/** A server with a sheet for each job; edits on an old version are refused, as the real one does. */
+const server = vi.hoisted(() => {
+  const made = {
+    versions: {} as Record<number, number>,
+    log: [] as string[],
+    proofs: 0,
+    wait: 1,
+    role: "drafter" as string | null,
+  };
+  const sheet = (job: number): Sheet => ({
+    version: made.versions[job],
+    can_undo: made.versions[job] > 1,
+    can_redo: false,
+    pages: [],
+    of: job,
+  });
+  const answer = async (request: Request): Promise<Response> => {
+    const url = new URL(request.url);
+    const [, , , id, what, step] = url.pathname.split("/");
+    const job = Number(id);
+    if (url.pathname === "/api/session") return Response.json({ name: "somebody", role: made.role, demo: [] });
+    if (what === "proof") {
+      made.proofs++;
+      return Response.json({ ledger: [], findings: [], version: made.versions[job] });
+    }
+    if (what === "sheet" && request.method === "GET") return Response.json(sheet(job));
+    if (step === "edits") {
+      const body = (await request.json()) as { version: number; command: { op: string; id?: string } };
+      await new Promise((r) => setTimeout(r, made.wait));
+      if (body.version !== made.versions[job]) return Response.json({ detail: "meanwhile" }, { status: 409 });
+      if (body.command.id === "gone") return Response.json({ detail: "That statement is gone." }, { status: 422 });
+      made.versions[job]++;
+      made.log.push(`${job}:${body.command.op}:${body.command.id}`);
+      return Response.json(sheet(job));
+    }
+    made.versions[job]++;
+    made.log.push(`${job}:${step}`);
+    return Response.json(sheet(job));
+  };
+  vi.stubGlobal("fetch", (request: Request) => answer(request));
+  return made;
+});
+
+class FakeStream {
+  static last: FakeStream;
+  listeners: Record<string, () => void> = {};
+  closed = false;
+  onmessage: ((event: { data: string }) => void) | null = null;
+  constructor(readonly url: string) {
+    FakeStream.last = this;
+  }
+  addEventListener(name: string, work: () => void) {
+    this.listeners[name] = work;
+  }
+  close() {
+    this.closed = true;
+  }
+}
+vi.stubGlobal("EventSource", FakeStream);
+
+function opened(id = 5) {
+  const store = useJob();
+  store.id = id;
+  store.sheet = { version: server.versions[id], can_undo: true, can_redo: false, pages: [] } as never;
+  return store;
+}
+const move = (id: string) => ({ op: "move" as const, id, dx: 1, dy: 0 });
+
+beforeEach(() => {
+  Object.assign(server, { versions: { 5: 1, 6: 1 }, log: [], proofs: 0, wait: 1, role: "drafter" });
+  setActivePinia(createPinia());
+});
+
+describe("edits of a sheet", () => {
+  it("made in quick succession all arrive, in their order", async () => {
+    const store = opened();
+    await Promise.all([store.edit(move("D1")), store.edit(move("D2")), store.edit(move("D3"))]);
+    expect(server.log).toEqual(["5:move:D1", "5:move:D2", "5:move:D3"]);
+    expect(store.sheet?.version).toBe(4);
+    expect(store.notice).toBe("");
+  });
+
+  it("are made on what somebody else left meanwhile", async () => {
+    const store = opened();
+    server.versions[5] = 40;
+    await store.edit(move("D1"));
+    expect(store.sheet?.version).toBe(41);
+  });
+
+  it("that are refused say why and stop no other", async () => {
+    const store = opened();
+    await Promise.all([store.edit(move("D1")), store.edit(move("gone")), store.edit(move("D2"))]);
+    expect(server.log).toEqual(["5:move:D1", "5:move:D2"]);
+    expect(store.notice).toBe("That statement is gone.");
+  });
+
+  it("and undo keep their order", async () => {
+    const store = opened();
+    await Promise.all([store.edit(move("D1")), store.undo(), store.edit(move("D2"))]);
+    expect(server.log).toEqual(["5:move:D1", "5:undo", "5:move:D2"]);
+  });
+
+  it("of a job that was left do not show in the next one", async () => {
+    const store = opened(5);
+    server.wait = 20;
+    const late = store.edit(move("D1"));
+    store.id = 6;
+    store.sheet = { version: 1, can_undo: false, can_redo: false, pages: [], of: 6 } as never;
+    await late;
+    expect((store.sheet as unknown as Sheet).of).toBe(6);
+    expect(store.sheet?.version).toBe(1);
+    server.wait = 1;
+    await store.edit(move("D9"));
+    expect(server.log).toEqual(["5:move:D1", "6:move:D9"]);
+  });
+
+  it("ask for the proof once the last of them is through", async () => {
+    const store = opened();
+    await Promise.all([store.edit(move("D1")), store.edit(move("D2")), store.edit(move("D3"))]);
+    await new Promise((r) => setTimeout(r, 20));
+    expect(server.proofs).toBe(1);
+  });
+});
+
+describe("the stream of a job", () => {
+  it("that ends with the session is opened again for whoever may still come in", async () => {
+    const store = opened();
+    store.listen();
+    const first = FakeStream.last;
+    server.role = "viewer";
+    first.listeners.ended();
+    await new Promise((r) => setTimeout(r, 20));
+    expect(first.closed).toBe(true);
+    expect(store.role).toBe("viewer");
+    expect(FakeStream.last).not.toBe(first);
+  });
+
+  it("tells of tasks as they go", () => {
+    const store = opened();
+    store.listen();
+    const task = { id: 1, kind: "arrive", state: "running", stage: "Reading the model", error: "" };
+    FakeStream.last.onmessage?.({ data: JSON.stringify({ tasks: [task], sheet: 1, source: 3, model: null }) });
+    expect(store.running?.stage).toBe("Reading the model");
+    expect(store.sourceVersion).toBe(3);
+  });
+});
