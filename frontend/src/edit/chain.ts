@@ -9,11 +9,13 @@ export interface Versioned {
 export class Chain<T extends Versioned> {
   private last: Promise<unknown> = Promise.resolve();
   private waiting = 0;
+  /** The last state this chain knew of: an edit still goes out when its thing is no longer the one on the screen. */
+  private known: T | null = null;
 
   constructor(
-    /** The present state. */
+    /** The present state, or null when something else is on the screen. */
     private readonly now: () => T | null,
-    /** Takes a state over. */
+    /** Shows a state, if its thing is still on the screen. */
     private readonly took: (made: T) => void,
     /** Fetches the state anew. */
     private readonly fetch: () => Promise<unknown>,
@@ -29,16 +31,21 @@ export class Chain<T extends Versioned> {
   /** Send an edit when those before it are through; rejects with what the server says of this one alone. */
   add(send: (version: number) => Promise<T>): Promise<void> {
     this.waiting++;
+    this.known = this.now() ?? this.known;
+    const through = async (base: T) => {
+      this.known = await send(base.version);
+      this.took(this.known);
+    };
     const mine = this.last.then(async () => {
-      const base = this.now();
+      const base = this.now() ?? this.known;
       if (!base) return;
       try {
-        this.took(await send(base.version));
+        await through(base);
       } catch (fault) {
-        if (!this.stale(fault)) throw fault;
+        if (!this.stale(fault) || !this.now()) throw fault;
         await this.fetch();
         const fresh = this.now();
-        if (fresh) this.took(await send(fresh.version));
+        if (fresh) await through(fresh);
       }
     });
     this.last = mine.catch(() => undefined).finally(() => this.waiting--);
