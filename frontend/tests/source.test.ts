@@ -135,3 +135,102 @@ describe("while the server is away", () => {
     expect(server.sent.flat()).toHaveLength(1);
   });
 });
+
+describe("a line that two people changed", () => {
+  const conflict = (yours: Partial<Line> | Record<string, unknown>, more: object = {}) => ({
+    op: "set",
+    id: "a",
+    number: "1",
+    yours,
+    theirs: { text: "97" },
+    message: "Someone changed line 1 meanwhile.",
+    ...more,
+  });
+
+  it("takes mine when I say so, and theirs when I do not", async () => {
+    const source = useSource();
+    source.open(1, read());
+    source.conflicts = [conflict({ text: "98" }), conflict({ text: "99" })] as never;
+    source.settle(source.conflicts[0], false);
+    await settle();
+    expect(server.lines[0].text).toBe("96");
+    source.settle(source.conflicts[0], true);
+    await settle();
+    expect(server.lines[0].text).toBe("99");
+    expect(source.conflicts).toEqual([]);
+  });
+
+  it("is inserted anew when the other deleted it", async () => {
+    const source = useSource();
+    source.open(1, read());
+    source.conflicts = [conflict({ text: "12" }, { id: "gone", theirs: null })] as never;
+    source.settle(source.conflicts[0], true);
+    await settle();
+    expect(server.lines.map((l) => l.text)).toEqual(["96", "R6", "12"]);
+  });
+});
+
+describe("what the browser sends", () => {
+  it("is one edit for a line typed in many strokes, inserted and all", async () => {
+    const source = useSource();
+    source.open(1, read());
+    const fresh = source.insert("b");
+    const line = source.lines.find((l) => l.id === fresh.id)!;
+    for (const text of ["4", "4x", "4x ⌀", "4x ⌀6"]) source.edit(line, { text });
+    await settle();
+    expect(server.sent.flat().filter((o) => o.id === fresh.id)).toHaveLength(1);
+    expect(server.lines[2]).toMatchObject({ text: "4x ⌀6", number: "2" });
+  });
+
+  it("is nothing for a line inserted and removed before it went out", async () => {
+    const source = useSource();
+    source.open(1, read());
+    const fresh = source.insert("b", { text: "5" });
+    source.remove([fresh.id]);
+    await settle();
+    expect(server.sent.flat()).toEqual([]);
+    expect(source.lines).toHaveLength(2);
+    expect(localStorage.length).toBe(0);
+  });
+
+  it("keeps its order when edits come while others are on their way", async () => {
+    const source = useSource();
+    source.open(1, read());
+    source.edit(source.lines[0], { text: "1" });
+    await vi.advanceTimersByTimeAsync(360);
+    source.edit(source.lines[0], { text: "2" });
+    source.edit(source.lines[1], { text: "R9" });
+    await settle();
+    await settle();
+    expect(server.lines.map((l) => l.text)).toEqual(["2", "R9"]);
+    expect(source.state).toBe("stored");
+  });
+
+  it("is not lost by a reload in the middle of it", async () => {
+    const source = useSource();
+    source.open(1, read());
+    source.edit(source.lines[1], { text: "R11" });
+    setActivePinia(createPinia());
+    const again = useSource();
+    again.open(1, read());
+    expect(again.lines[1].text).toBe("R11");
+    await settle();
+    expect(server.lines[1].text).toBe("R11");
+  });
+
+  it("belongs to its job: another job sends nothing of it", async () => {
+    const source = useSource();
+    source.open(1, read());
+    server.away = true;
+    source.edit(source.lines[0], { text: "97" });
+    await settle();
+    server.away = false;
+    source.open(2, read());
+    await settle(3000);
+    expect(source.lines[0].text).toBe("96");
+    source.open(1, read());
+    expect(source.lines[0].text).toBe("97");
+    await settle(3000);
+    expect(server.lines[0].text).toBe("97");
+  });
+});
