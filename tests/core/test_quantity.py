@@ -44,3 +44,48 @@ def test_angles_and_masses():
     assert write_angle(45.0) == "45°" and write_angle(37.5) == "37.5°"
     assert write_mass(495.72, Unit.MM) == "495.7 g" and write_mass(453.59237, Unit.INCH) == "1.000 lb"
     assert write_mass(None, Unit.MM) == "–"
+
+
+@given(st.floats(-10_000, 10_000, allow_nan=False), st.sampled_from([Unit.MM, Unit.INCH]))
+def test_what_is_written_is_within_the_styles_resolution(mm, unit):
+    text = write_length(mm, unit)
+    room, scale = (0.0005, 1.0) if unit is Unit.MM else (0.00005, 25.4)
+    assert abs(float(fraction_of(text.lstrip("-"))) - abs(mm) / scale) <= room * 1.000001 + 1e-9
+    assert text.count(".") <= 1 and not text.startswith("-0.000") and text not in ("-0", "-.000", "")
+
+
+@given(st.floats(0.001, 10_000), st.sampled_from([Unit.MM, Unit.INCH]))
+def test_metric_texts_drop_zeros_and_inch_texts_keep_theirs(mm, unit):
+    text = write_length(mm, unit)
+    if unit is Unit.MM:
+        assert not ("." in text and text.endswith("0")) and not text.endswith(".") and not text.startswith(".")
+    else:
+        assert not text.startswith("0.") and len(text.split(".")[1]) in (3, 4)
+
+
+@given(st.floats(0, 10_000), st.integers(0, 4), st.sampled_from([Unit.MM, Unit.INCH]))
+def test_asked_for_decimals_are_given(mm, decimals, unit):
+    text = write_length(mm, unit, decimals)
+    assert len(text.partition(".")[2]) == decimals or not text.strip("0.")
+
+
+@given(st.floats(0.01, 359.99))
+def test_angles_survive_writing_and_reading(degrees):
+    text = write_angle(degrees)
+    assert text.endswith("°") and abs(float(text[:-1]) - degrees) <= 0.005 + 1e-9
+
+
+@given(st.floats(0.1, 1e6))
+def test_masses_carry_their_unit_and_three_figures_at_least(grams):
+    metric, inch = write_mass(grams, Unit.MM), write_mass(grams, Unit.INCH)
+    value, unit = metric.split()
+    assert float(value) * {"g": 1, "kg": 1000}[unit] == pytest.approx(grams, abs=0.051 if unit == "g" else 0.51)
+    assert inch.endswith(" lb") and float(inch.split()[0]) == pytest.approx(grams / 453.59237, abs=0.00051)
+
+
+@given(st.integers(1, 10**6), st.integers(0, 6))
+def test_half_of_the_last_place_is_what_rounding_may_hide(digits, decimals):
+    text = f"{digits / 10**decimals:.{decimals}f}"
+    room = half_last_place(text)
+    assert room == pytest.approx(0.5 * 10.0**-decimals)
+    assert f"{float(text) + room * 0.98:.{decimals}f}" == text

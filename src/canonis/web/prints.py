@@ -40,7 +40,7 @@ async def upload_print(job_id: int, request: Request, user: Drafter) -> PrintCar
 def _room(session: Session, job: Job) -> None:
     count = session.scalar(select(func.count()).select_from(Print).where(Print.job_id == job.id)) or 0
     if count >= _MOST_PRINTS:
-        raise HTTPException(422, f"This job has {count} prints and may have {_MOST_PRINTS}; remove one first.")
+        raise HTTPException(422, f"A job keeps at most {_MOST_PRINTS} prints; remove one first.")
 
 
 def _take(job_id: int, taken: Taken) -> PrintCard:
