@@ -18,7 +18,7 @@ from starlette.concurrency import run_in_threadpool
 
 from canonis.core.plain import cleaned
 from canonis.store.database import database_url, open_session
-from canonis.store.tables import Job, Session, Task
+from canonis.store.tables import Job, Session, Task, User
 from canonis.web.guard import SignedIn
 
 __all__ = ["HUB", "Hub", "follow"]
@@ -141,7 +141,7 @@ def _still_in(asker: SignedIn) -> float | None:
         if found is None or found.user_id != asker.user.id:
             return None
         left = (found.expires - datetime.now(UTC)).total_seconds()
-        role = session.scalar(select(type(asker.user).role).where(type(asker.user).id == found.user_id))
+        role = session.scalar(select(User.role).where(User.id == found.user_id))
         return left if left > 0 and role == asker.user.role else None
 
 
