@@ -3,7 +3,8 @@
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
-expect.set_options(timeout=25_000)
+# A slow machine takes its time to project a view; a wait that long is paid only by a test that fails.
+expect.set_options(timeout=120_000)
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
          "--disable-component-update", "--disable-sync", "--enable-unsafe-swiftshader"]  # fmt: skip
 
@@ -22,7 +23,7 @@ def page(browser, application):
     made = context.new_page()
     faults: list[str] = []
     made.on("pageerror", lambda e: faults.append(str(e)))
-    made.set_default_timeout(30_000)
+    made.set_default_timeout(120_000)
     made.goto(application.address)
     yield made
     context.close()

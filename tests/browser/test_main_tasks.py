@@ -5,8 +5,6 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-expect.set_options(timeout=25_000)
-
 
 def enter(page: Page, role: str = "drafter") -> None:
     page.get_by_role("button", name=f"Enter as {role}").click()

@@ -1,8 +1,12 @@
 """Kernel children: every answer goes to the question it belongs to, and no wait is without a limit."""
 
+import contextlib
 import json
 import os
+import select
 import signal
+import subprocess
+import sys
 import threading
 import time
 
@@ -216,3 +220,34 @@ def test_those_who_wait_are_served_in_their_order(pool):
     assert served == [0, 1, 2, 3]
     holders[1][2].set()
     holders[1][0].join(60)
+
+
+def test_children_come_from_a_nursery_that_is_started_again_and_ends_with_them(child):
+    """Whoever ends the nursery ends its children; the next job starts another. Kill it twice: both ways are walked."""
+    for _ in range(2):
+        child.start()
+        nursery, pid = kernel._NURSERY._process, child.pid
+        nursery.kill()
+        nursery.wait()
+        while child._process.alive():
+            time.sleep(0.01)
+        assert volume(child.run("build", box(30))) == pytest.approx(3000)
+        assert child.pid != pid and kernel._NURSERY._process is not nursery
+
+
+def test_a_process_that_ends_leaves_neither_nursery_nor_children(tmp_path):
+    code = (
+        "from canonis.work import kernel\n"
+        "import os, time\n"
+        "child = kernel.KernelChild()\nchild.start()\n"
+        "print(child.pid, kernel._NURSERY._process.pid, flush=True)\ntime.sleep(600)\n"
+    )
+    owner = subprocess.Popen([sys.executable, "-c", code], stdout=subprocess.PIPE, text=True)
+    pids = [int(x) for x in owner.stdout.readline().split()]
+    owner.kill()
+    owner.wait()
+    for pid in pids:
+        with contextlib.suppress(ProcessLookupError):
+            look = select.poll()
+            look.register(os.pidfd_open(pid), select.POLLIN)
+            assert look.poll(60_000)

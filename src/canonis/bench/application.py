@@ -50,7 +50,8 @@ class Application:
         self._process.wait(60)
 
     def processes(self) -> dict[str, list[int]]:
-        """Numbers of this application's processes: web, its children, worker, its children, database."""
+        """Numbers of this application's processes: web and worker, what their kernel children are forked from, the
+        children, and the database."""
         assert self._process is not None
         listed = subprocess.run(["ps", "-eo", "pid,ppid,args"], capture_output=True, text=True).stdout.splitlines()[1:]
         rows = [(int(a), int(b), c) for a, b, c in (line.split(None, 2) for line in listed)]
@@ -58,10 +59,13 @@ class Application:
         web = [pid for pid, args in mine if "uvicorn" in args]
         worker = [pid for pid, args in mine if args.endswith("-m canonis.work")]
 
-        def children(of: list[int]) -> list[int]:
-            return [pid for pid, parent, args in rows if parent in of and "canonis.work.child" in args]
+        def forked(of: list[int]) -> list[int]:
+            return [pid for pid, parent, args in rows if parent in of and "canonis.work.nursery" in args]
 
-        found = {"web": web, "web child": children(web), "worker": worker, "worker child": children(worker)}
+        found = {"web": web, "worker": worker}
+        for name, of in list(found.items()):
+            found[f"{name} nursery"] = forked(of)
+            found[f"{name} child"] = forked(forked(of))
         try:
             found["database"] = [self.postgres_process()]
         except OSError:
@@ -103,7 +107,7 @@ class Application:
         answer.raise_for_status()
         return answer.cookies
 
-    def wait(self, client: httpx.Client, job: int, seconds: float = 120) -> dict[str, Any]:
+    def wait(self, client: httpx.Client, job: int, seconds: float = 300) -> dict[str, Any]:
         """The job once no background work is left."""
         end = time.monotonic() + seconds
         while time.monotonic() < end:

@@ -70,7 +70,10 @@ class Channel:
                         raise ChannelClosed from None
             left = None if end is None else end - time.monotonic()
             try:
-                if not select.select([self._socket], [], [], None if left is None else max(0.0, left))[0]:
+                # Not `select`, which knows only the first thousand descriptors.
+                look = select.poll()
+                look.register(self._socket, select.POLLIN)
+                if not look.poll(None if left is None else max(0.0, left) * 1000):
                     raise ChannelStuck
                 piece = self._socket.recv(1 << 20)
             except (OSError, ValueError):

@@ -4,11 +4,11 @@ import contextlib
 import os
 import resource
 import socket
-import sys
 import traceback
 from typing import Any
 
 from canonis.core.faults import BadInput
+from canonis.core.tether import end_with
 from canonis.work.channel import Channel, ChannelClosed
 
 
@@ -40,19 +40,25 @@ class Caller:
         self.tell("keep", (kind, sha256, data))
 
 
-def main() -> None:
-    """Serve jobs that arrive on the inherited descriptor until it closes."""
+def load_jobs() -> dict[str, Any]:
+    """What a child can be asked to do, by name; loads the kernel."""
+    from canonis.work import desk, jobs, study
+
+    return jobs.JOBS | desk.JOBS | study.JOBS
+
+
+def serve(end: socket.socket, memory: int, jobs: dict[str, Any]) -> None:
+    """Serve jobs that arrive on `end` until it closes; `memory` limits the address space, bytes (0: no limit)."""
+    end_with()
     # The process that answers people comes first when the cores are full.
     os.nice(3)
-    channel = Channel(socket.socket(fileno=int(sys.argv[1])))
-    limit = int(sys.argv[2])
-    if limit:
-        resource.setrlimit(resource.RLIMIT_AS, (limit, limit))
-    from canonis.work.desk import DESK
-    from canonis.work.jobs import JOBS
-    from canonis.work.study import STUDY
+    if memory:
+        resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    with contextlib.suppress(ChannelClosed, KeyboardInterrupt):
+        _serve(Channel(end), jobs)
 
-    jobs = JOBS | DESK | STUDY
+
+def _serve(channel: Channel, jobs: dict[str, Any]) -> None:
     caller = Caller(channel)
     channel.send("ready")
     while True:
@@ -67,8 +73,3 @@ def main() -> None:
             raise
         except BaseException as fault:
             caller.tell("fault", f"{type(fault).__name__}: {fault}\n{traceback.format_exc()}")
-
-
-if __name__ == "__main__":
-    with contextlib.suppress(ChannelClosed, KeyboardInterrupt):
-        main()

@@ -30,7 +30,7 @@ from canonis.core.source.specification import Specification, read_specification
 from canonis.core.study.station import Station
 from canonis.work.jobs import Loaded, open_model, wish_from
 
-__all__ = ["DESK"]
+__all__ = ["JOBS"]
 
 
 def _source(spec: str, station: dict[str, Any]) -> tuple[Specification, float | None]:
@@ -174,7 +174,7 @@ def flag_source_print(progress: Any, *, data: bytes, kind: str, pages: list[dict
     return flag_print(data, kind, pages, flags)
 
 
-DESK: dict[str, Callable[..., Any]] = {
+JOBS: dict[str, Callable[..., Any]] = {
     "study": study, "first_sheet": first_sheet, "show": show, "edit": edit, "prove": prove, "export": export,
     "check_step": check_step, "read_source": read_source, "import_source": import_source, "work_out": work_out, "list_pdf": list_pdf,
     "inspect_print": inspect_source_print, "flag_print": flag_source_print,

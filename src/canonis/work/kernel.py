@@ -5,16 +5,14 @@ is left early, for whatever reason, ends its child: an answer that comes late fi
 """
 
 import itertools
-import os
 import socket
-import subprocess
-import sys
 import time
 from collections.abc import Callable
 from typing import Any, Protocol
 
 from canonis.core.faults import BadInput
 from canonis.work.channel import Channel, ChannelClosed, ChannelStuck
+from canonis.work.nursery import Born, Nursery
 
 __all__ = ["Cancelled", "KernelChild", "KernelCrashed", "KernelFault", "Shelf"]
 
@@ -30,6 +28,7 @@ START_LIMIT = 120.0
 MEMORY_LIMIT = 8 * 1024**3
 #: Seconds between two looks whether a job was cancelled.
 _LOOK = 0.5
+_NURSERY = Nursery()
 
 
 class KernelFault(Exception):
@@ -73,7 +72,7 @@ class KernelChild:
 
     def __init__(self, memory: int = MEMORY_LIMIT) -> None:
         self.memory = memory
-        self._process: subprocess.Popen[bytes] | None = None
+        self._process: Born | None = None
         self._channel: Channel | None = None
         self._numbers = itertools.count(1)
 
@@ -87,16 +86,16 @@ class KernelChild:
 
         Raises KernelFault when it does not come up.
         """
-        if self._process is not None and self._process.poll() is None:
+        if self._process is not None and self._process.alive():
             return
         self.stop()
         here, there = socket.socketpair()
-        os.set_inheritable(there.fileno(), True)
-        self._process = subprocess.Popen(
-            [sys.executable, "-m", "canonis.work.child", str(there.fileno()), str(self.memory)],
-            pass_fds=[there.fileno()], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL,
-        )  # fmt: skip
-        there.close()
+        with there:
+            try:
+                self._process = _NURSERY.fork(there, self.memory)
+            except OSError as fault:
+                here.close()
+                raise KernelFault(f"the kernel process did not start: {fault}") from None
         self._channel = Channel(here)
         try:
             first = self._channel.receive(START_LIMIT)
@@ -110,7 +109,6 @@ class KernelChild:
         """Stop the child, whatever it is doing."""
         if self._process is not None:
             self._process.kill()
-            self._process.wait()
         if self._channel is not None:
             self._channel.close()
         self._process, self._channel = None, None

@@ -1,16 +1,17 @@
 """Starting and stopping everything: database, migrations, demo data, web, workers."""
 
 import contextlib
-import ctypes
 import os
 import signal
 import subprocess
 import sys
 import time
 import urllib.request
+from functools import partial
 from pathlib import Path
 
 from canonis.core.faults import BadInput
+from canonis.core.tether import end_with
 from canonis.work.postgres import Postgres, free_port
 
 __all__ = ["home", "run_application"]
@@ -26,14 +27,8 @@ def home() -> Path:
     return root / ".canonis"
 
 
-def _with_parent() -> None:
-    """A child dies with its parent, so that a killed launcher leaves nobody behind."""
-    with contextlib.suppress(OSError):
-        ctypes.CDLL(None).prctl(1, signal.SIGTERM)
-
-
 def _start(*command: str) -> subprocess.Popen[bytes]:
-    return subprocess.Popen([sys.executable, *command], preexec_fn=_with_parent)
+    return subprocess.Popen([sys.executable, *command], preexec_fn=partial(end_with, by=signal.SIGTERM))
 
 
 def _say(text: str) -> None:

@@ -28,7 +28,7 @@ from canonis.core.study.station import Station
 from canonis.core.study.twin import compare_twin
 from canonis.work.jobs import open_model
 
-__all__ = ["STUDY"]
+__all__ = ["JOBS"]
 
 
 def measure_picks(progress: Any, *, model: dict[str, Any], picks: list[dict[str, Any]], station: dict[str, Any], unit: str) -> dict[str, Any]:  # fmt: skip
@@ -171,7 +171,7 @@ def check_recipe(progress: Any, *, text: str, spec: str) -> dict[str, Any]:
     return {"recipe": raw, "ledger": built.ledger}
 
 
-STUDY: dict[str, Callable[..., Any]] = {
+JOBS: dict[str, Callable[..., Any]] = {
     "measure_picks": measure_picks, "thickness": thickness, "frame": frame, "weigh": weigh, "examine": examine, "compare": compare,
     "adopt": adopt, "stages": stages, "ledger": ledger, "twin": twin, "check_recipe": check_recipe,
 }  # fmt: skip

@@ -1,14 +1,11 @@
 """Several views of one solid at once, on the cores this process may use."""
 
-import ctypes
-import multiprocessing
 import os
 import pickle
-import signal
-import sys
 from collections.abc import Sequence
 
 from canonis.core.solid.model import Solid
+from canonis.core.tether import end_with
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.projection import Projection, project
 
@@ -28,39 +25,31 @@ def project_all(solid: Solid, wishes: Sequence[Wish]) -> list[Projection]:
     not missed: its views are projected here.
     """
     helpers = min(_cores(), len(wishes)) - 1
-    if helpers < 1 or multiprocessing.parent_process() is not None:
-        return [project(solid, frame, hidden) for frame, hidden in wishes]
-    context = multiprocessing.get_context("fork")
     lanes = [list(range(k, len(wishes), helpers + 1)) for k in range(helpers + 1)]
-    running = []
-    for lane in lanes[1:]:
-        here, there = context.Pipe(duplex=False)
-        process = context.Process(
-            target=_help, args=(there, solid, [wishes[k] for k in lane], os.getpid()), daemon=True
-        )
-        process.start()
-        there.close()
-        running.append((lane, here, process))
+    running = [(lane, *_start_helper(solid, [wishes[k] for k in lane])) for lane in lanes[1:]]
     results: dict[int, Projection] = {k: project(solid, *wishes[k]) for k in lanes[0]}
     for lane, pipe, process in running:
         try:
-            done = pickle.loads(pipe.recv_bytes())
-        except (EOFError, OSError):
+            with open(pipe, "rb") as end:
+                done = pickle.load(end)
+        except (EOFError, OSError, pickle.UnpicklingError):
             done = [project(solid, *wishes[k]) for k in lane]
-        process.join()
+        os.waitpid(process, 0)
         results.update(zip(lane, done, strict=True))
     return [results[k] for k in range(len(wishes))]
 
 
-def _end_with(parent: int) -> None:
-    """Let this process end when its parent does: a cancelled or crashed draft must leave no helper behind."""
-    if sys.platform == "linux":
-        ctypes.CDLL(None).prctl(1, signal.SIGKILL)  # PR_SET_PDEATHSIG
-    if os.getppid() != parent:
-        os._exit(1)  # it ended before the line above
-
-
-def _help(pipe: object, solid: Solid, wishes: list[Wish], parent: int) -> None:
-    _end_with(parent)
-    done = [project(solid, frame, hidden) for frame, hidden in wishes]
-    pipe.send_bytes(pickle.dumps(done))  # type: ignore[attr-defined]
+def _start_helper(solid: Solid, wishes: list[Wish]) -> tuple[int, int]:
+    """A forked helper: the pipe that its projections come through, and its process number."""
+    here, there = os.pipe()
+    parent = os.getpid()
+    process = os.fork()
+    if process:
+        os.close(there)
+        return here, process
+    try:
+        end_with(parent)
+        with open(there, "wb") as end:
+            pickle.dump([project(solid, frame, hidden) for frame, hidden in wishes], end)
+    finally:
+        os._exit(0)
