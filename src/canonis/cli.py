@@ -151,11 +151,23 @@ def draft(
 @app.command()
 def check(
     sheet: Annotated[Path, typer.Argument(help="A sheet.json")], model: Annotated[Path, typer.Option("--model", help="A STEP file")],
-    spec: Annotated[Path | None, typer.Option(help="A source specification")] = None, time_limit: Limit = 60.0,
+    spec: Annotated[Path | None, typer.Option(help="A source specification")] = None,
+    state: Annotated[list[str] | None, typer.Option("--state", help="STEP=FILE: the model after a step of the source's checkpoints; repeatable")] = None,
+    time_limit: Limit = 60.0,
 ) -> None:  # fmt: skip
-    """Prove a sheet against a model and a source specification."""
-    _run(lambda: _print(_kernel("check", {"sheet": _text(sheet), "data": _bytes(model), "name": model.name,
-                                          "spec": _text(spec)}, time_limit)))  # fmt: skip
+    """Prove a sheet against a model and a source specification, and states of the model against its checkpoints."""
+
+    def action() -> None:
+        states = []
+        for given in state or []:
+            name, _, file = given.partition("=")
+            if not name or not file:
+                raise BadInput(f"“{given[:60]}” does not say which step it is; write --state STEP=FILE.")
+            states.append((name, Path(file).name, _bytes(Path(file))))
+        _print(_kernel("check", {"sheet": _text(sheet), "data": _bytes(model), "name": model.name, "spec": _text(spec),
+                                 "states": states}, time_limit))  # fmt: skip
+
+    _run(action)
 
 
 @app.command()
@@ -209,15 +221,17 @@ def bench(
     name: Annotated[
         str,
         typer.Argument(
-            help="draft FILE, measure [FILE …], load (20 people on 20 jobs) or kills (processes killed at random)"
+            help="draft FILE, measure [FILE …], proof (planted slips), load (20 people on 20 jobs) or kills (processes "
+            "killed at random)"
         ),
     ],
     files: Annotated[list[Path] | None, typer.Argument(help="STEP files")] = None,
+    quick: Annotated[bool, typer.Option("--quick", help="Fewer parts: a few minutes")] = False,
 ) -> None:
     """The project's benchmarks, each printing a table and a JSON line with ratios."""
     from canonis.bench.run import run_bench
 
-    _run(lambda: run_bench(name, files or []))
+    _run(lambda: run_bench(name, files or [], quick))
 
 
 @app.command(name="test")

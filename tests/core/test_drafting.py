@@ -235,7 +235,7 @@ def test_a_turned_part_is_measured_from_its_axis():
     assert overall == [("20", True), ("20", True), ("70", False)]
     # Nothing on the axis is located across it: only lengths along it are left.
     assert {a.text for a in marks if a.kind == "ordinate"} == {"0", "30"}
-    check = check_sheet(draft.document, draft.scene.solids, draft.scene.features)
+    check = check_sheet(draft.document, draft.scene.solids)
     assert check.complete["ok"] and all(s.state in ("proven", "reference") for s in check.statements)
 
 
@@ -245,7 +245,7 @@ def test_the_ends_of_a_sloped_face_are_stated():
     draft = draft_of(recipe(wedge))
     texts = {a.text for a in draft.document.annotations if a.kind in ("ordinate", "linear")}
     assert {"15", "35", "40", "60"} <= texts
-    assert check_sheet(draft.document, draft.scene.solids, draft.scene.features).complete["ok"]
+    assert check_sheet(draft.document, draft.scene.solids).complete["ok"]
 
 
 def test_a_counterbore_into_a_sloped_face_counts_its_depth_along_the_axis():
@@ -258,7 +258,7 @@ def test_a_counterbore_into_a_sloped_face_counts_its_depth_along_the_axis():
     # The slope passes the axis at z = 25; the seat's floor is at z = 18.
     assert seat.depth == pytest.approx(7.0, abs=1e-6)
     assert draft.scene.features[0].holes[0].first.start[2] == pytest.approx(25.0, abs=1e-6)
-    proof = next(s for s in check_sheet(draft.document, draft.scene.solids, draft.scene.features).statements
+    proof = next(s for s in check_sheet(draft.document, draft.scene.solids).statements
                  if s.kind == "hole")  # fmt: skip
     assert proof.part("counterbore-depth").measured == pytest.approx(7.0, abs=1e-6)
 
@@ -311,9 +311,7 @@ def test_a_rounded_rim_is_noted_and_proven(end, text):
     draft = draft_of(recipe(block(60, 40, 25), bore, rim))
     hole = draft.scene.features[0].holes[0].first
     assert hole.start[2] == pytest.approx(25) and hole.seats[0].size == pytest.approx(1.5)
-    proof = next(
-        s for s in check_sheet(draft.document, draft.scene.solids, draft.scene.features).statements if s.kind == "hole"
-    )
+    proof = next(s for s in check_sheet(draft.document, draft.scene.solids).statements if s.kind == "hole")
     assert (proof.text, proof.state) == (text, "proven")
     assert proof.part("rim-radius").measured == pytest.approx(1.5, rel=1e-6)
 
@@ -322,5 +320,5 @@ def test_blind_holes_broken_into_by_a_cross_bore_keep_their_depth_and_floor():
     blind = {"op": "hole", "at": [[38.5, 32.5, 22.5]], "axis": [0, 0, 1], "diameter": 5, "depth": 9.5}
     cross = {"op": "hole", "at": [[34, 0, 11.25]], "axis": [0, -1, 0], "diameter": 6, "through": True}
     draft = draft_of(recipe(block(102, 65, 22.5), blind, cross))
-    check = check_sheet(draft.document, draft.scene.solids, draft.scene.features)
+    check = check_sheet(draft.document, draft.scene.solids)
     assert check.complete["ok"] and all(s.state in ("proven", "reference") for s in check.statements)

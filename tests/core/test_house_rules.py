@@ -36,7 +36,7 @@ def plate():
 
 
 def proof(draft, model):
-    return check_sheet(draft.document, model.solids, draft.scene.features, None).statements
+    return check_sheet(draft.document, model.solids, None).statements
 
 
 def texts(draft, *kinds):

@@ -33,7 +33,7 @@ def ledger(draft, *lines, unit="mm", head=""):
     rows = "\n".join(f"{k} | | {text}" for k, text in enumerate(lines, start=1))
     spec = read_specification(f"unit: {unit}\n{head}[characteristics]\n{rows}\n")
     assert not [c.text for c in spec.characteristics if c.error]
-    check = check_sheet(draft.document, draft.scene.solids, draft.scene.features, spec)
+    check = check_sheet(draft.document, draft.scene.solids, spec)
     return {r["number"]: r for r in check.ledger if r["kind"] == "characteristic"}, check
 
 
@@ -99,11 +99,11 @@ def test_radius_and_diameter_stand_for_each_other(draft):
 
 def test_links_by_hand_are_obeyed(draft):
     spec = read_specification("unit: mm\n[characteristics]\n1 | | 20\n")
-    solids, features = draft.scene.solids, draft.scene.features
-    free = check_sheet(draft.document, solids, features, spec, links={"1": None})
+    solids = draft.scene.solids
+    free = check_sheet(draft.document, solids, spec, links={"1": None})
     assert next(r for r in free.ledger if r["key"] == "c:1")["how"] == "unlinked by hand"
     other = next(a.id for a in draft.document.annotations if a.kind == "linear" and a.text == "80")
-    tied = check_sheet(draft.document, solids, features, spec, links={"1": other})
+    tied = check_sheet(draft.document, solids, spec, links={"1": other})
     row = next(r for r in tied.ledger if r["key"] == "c:1")
     assert row["statements"] == [other] and row["state"] == "differs-source"
 

@@ -80,7 +80,7 @@ def test_a_stroke_on_sheets_of_two_heights_is_written_for_each(draft):
 
 
 def proved(draft, document, known):
-    return check_sheet(document, draft.scene.solids, draft.scene.features, density=1.0, known=known)
+    return check_sheet(document, draft.scene.solids, density=1.0, known=known)
 
 
 def test_a_statement_that_only_moved_is_not_measured_again_and_one_that_changed_is(draft):

@@ -30,7 +30,7 @@ def contradicted(draft, change):
     """Statements contradicted after `change` was made to the marks."""
     marks = tuple(change(a) for a in draft.document.annotations)
     document = draft.document.model_copy(update={"annotations": marks})
-    check = check_sheet(document, draft.scene.solids, draft.scene.features)
+    check = check_sheet(document, draft.scene.solids)
     return {s.id: s for s in check.statements if s.state in ("contradicted", "lost")}
 
 
@@ -84,6 +84,6 @@ def test_a_recogniser_that_lies_is_found_out(monkeypatch, draft):
     wrong = draft_model(model, DraftWish(), features=(recognise(fake),))
     texts = {a.text for a in wrong.document.annotations if a.kind == "hole"}
     assert any("⌀7.6" in t for t in texts)
-    check = check_sheet(wrong.document, (fake,), wrong.scene.features)
+    check = check_sheet(wrong.document, (fake,))
     bad = [s for s in check.statements if s.state == "contradicted" and "⌀7.6" in s.text]
     assert bad and np.isclose(bad[0].part("diameter").measured, 7.0)

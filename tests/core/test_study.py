@@ -210,7 +210,7 @@ def test_what_explains_a_mass_that_differs():
 
     def kinds(line, density=2.7, frame=FILE):
         return [
-            e["kind"]
+            e.kind
             for e in explain(
                 solid.mass.volume, solid.mass.centre, density, read_checkpoint(line, Unit.MM), frame, frames
             )

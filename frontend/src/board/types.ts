@@ -34,7 +34,18 @@ export interface LedgerRow {
   change?: string;
 }
 
+/** The levels of a part along one direction, and the statements between them; see the proof. */
+export interface Ladder {
+  sheet: number;
+  direction: string;
+  rungs: { value: number; words: string; fixed: boolean; datum: boolean }[];
+  links: { statement: string; first: number; second: number; twice: boolean }[];
+}
+
 export interface Finding {
+  id: string;
+  /** The finding that this one follows from. */
+  under?: string;
   rule: string;
   severity: string;
   subject: string;
@@ -46,6 +57,7 @@ export interface Proof {
   findings: Finding[];
   complete: { ok: boolean; free: string[]; redundant: string[] };
   ledger: LedgerRow[];
+  ladders: Ladder[];
   mass: { mass_g: number | null; centroid_mm: number[]; volume_mm3: number };
   links: Record<string, string | null>;
   version: number;

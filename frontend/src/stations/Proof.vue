@@ -2,10 +2,11 @@
 import { computed } from "vue";
 import { STATES, type Finding } from "../board/types";
 import { useJob } from "../state";
+import Levels from "./proof/Levels.vue";
 
 const store = useJob();
 const groups = computed(() => {
-  const all = store.proof?.findings ?? [];
+  const all = (store.proof?.findings ?? []).filter((f) => !f.under);
   const of = (f: (x: Finding) => boolean) => all.filter(f);
   const source = (x: Finding) => x.rule.endsWith(".source") || x.rule.startsWith("mass");
   return [
@@ -27,6 +28,12 @@ const groups = computed(() => {
 });
 const lines = computed(() => store.proof?.ledger.filter((r) => r.kind === "characteristic") ?? []);
 const statements = computed(() => store.proof?.ledger.filter((r) => r.kind === "statement") ?? []);
+/** What follows from a finding, listed under it. */
+const following = computed(() => {
+  const out = new Map<string, Finding[]>();
+  for (const f of store.proof?.findings ?? []) if (f.under) out.set(f.under, [...(out.get(f.under) ?? []), f]);
+  return out;
+});
 function go(f: Finding) {
   store.selected = f.subject.startsWith("#")
     ? `c:${f.subject.slice(1)}`
@@ -63,8 +70,15 @@ const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.l
       <h2 :class="g.cls">
         {{ g.mark }} {{ g.title }} <span class="tab">({{ g.items.length }})</span>
       </h2>
-      <button v-for="(f, k) in g.items" :key="k" class="finding" @click="go(f)">{{ f.message }}</button>
+      <template v-for="f in g.items" :key="f.id">
+        <button class="finding" @click="go(f)">{{ f.message }}</button>
+        <details v-if="following.has(f.id)" class="following">
+          <summary class="quiet">{{ following.get(f.id)?.length }} more follow from this</summary>
+          <button v-for="c in following.get(f.id)" :key="c.id" class="finding" @click="go(c)">{{ c.message }}</button>
+        </details>
+      </template>
     </section>
+    <Levels v-if="store.proof.ladders?.length" :ladders="store.proof.ladders" />
     <section v-if="lines.length">
       <h2>Source against sheet and model</h2>
       <div class="cap quiet">
@@ -137,6 +151,13 @@ section {
 }
 .finding:hover {
   background: var(--paper);
+}
+.following {
+  margin-left: 22px;
+}
+.following summary {
+  cursor: pointer;
+  padding: 2px 4px;
 }
 .cap,
 .row {

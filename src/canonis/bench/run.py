@@ -7,11 +7,11 @@ from canonis.core.faults import BadInput
 
 __all__ = ["NAMES", "run_bench"]
 
-NAMES = ("draft", "measure", "load", "kills")
+NAMES = ("draft", "measure", "proof", "load", "kills")
 
 
-def run_bench(name: str, files: list[Path]) -> None:
-    """Run one benchmark: draft (one file), measure (files, or none), load, kills.
+def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
+    """Run one benchmark: draft (one file), measure (files, or none), proof, load, kills; `quick` ones take few minutes.
 
     Raises BadInput for an unknown name or a missing file.
     """
@@ -30,6 +30,10 @@ def run_bench(name: str, files: list[Path]) -> None:
         from canonis.bench.measure import bench_measure
 
         result = bench_measure(files)
+    elif name == "proof":
+        from canonis.bench.proof import bench_proof
+
+        result = bench_proof(quick)
     elif name == "load":
         from canonis.bench.load import bench_load
 

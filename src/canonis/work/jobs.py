@@ -2,7 +2,7 @@
 
 import json
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any, Protocol
 
 from canonis.core.drafting.draft import DraftWish, Projections, draft_model
@@ -11,6 +11,7 @@ from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.recognise import recognise
 from canonis.core.features.report import measure_model
+from canonis.core.mass.hints import Hints
 from canonis.core.output.sheet_json import document_of, sheet_files
 from canonis.core.proof.check import check_sheet
 from canonis.core.proof.measure import Known
@@ -23,6 +24,8 @@ from canonis.core.solid.materials import density_of
 from canonis.core.solid.reader import Model, read_model
 from canonis.core.solid.step_text import DEFAULT_LIMIT
 from canonis.core.source.specification import Specification, read_specification
+from canonis.core.study.checkpoints import checkpoint_entries
+from canonis.core.study.hints import hints_of
 
 __all__ = ["JOBS", "Loaded", "Progress", "load", "open_model"]
 
@@ -43,6 +46,11 @@ class Loaded:
         self.projections: Projections = {}
         self.kept = -1
         self._known: Known | None = None
+
+    @property
+    def hints(self) -> tuple[Hints, ...]:
+        """What the recogniser found, as data for the proof."""
+        return tuple(hints_of(f) for f in self.features)
 
     def __getstate__(self) -> dict[str, Any]:
         return {**self.__dict__, "_known": None}
@@ -199,13 +207,13 @@ def draft(progress: Progress, *, data: bytes, name: str, options: dict[str, Any]
     loaded = load(data, name, progress, limit)
     made = draft_model(loaded.model, wish, progress, loaded.features)
     progress("Proving every statement")
-    check = check_sheet(made.document, loaded.model.solids, loaded.features, read, density=density)
+    check = check_sheet(made.document, loaded.model.solids, read, density=density, hints=loaded.hints)
     return sheet_files(made, check, lines)
 
 
 def check(progress: Progress, *, sheet: str, data: bytes, name: str, spec: str | None = None,
-          limit: int = DEFAULT_LIMIT) -> dict[str, Any]:  # fmt: skip
-    """The JSON of `canonis check`."""
+          states: Sequence[tuple[str, str, bytes]] = (), limit: int = DEFAULT_LIMIT) -> dict[str, Any]:  # fmt: skip
+    """The JSON of `canonis check`; `states` are (step, file name, file) for the source's checkpoints."""
     try:
         raw = json.loads(sheet)
     except (ValueError, RecursionError):
@@ -217,7 +225,17 @@ def check(progress: Progress, *, sheet: str, data: bytes, name: str, spec: str |
         raise BadInput("The model has fewer solids than the sheet shows; give the model the sheet was made from.")
     progress("Proving every statement")
     density = density_from(None, None, read)
-    return check_sheet(document, loaded.model.solids, loaded.features, read, density=density).as_json()
+    out = check_sheet(document, loaded.model.solids, read, density=density, hints=loaded.hints).as_json()
+    if read is not None:
+        given = [(step, load(file, label, progress, limit)) for step, label, file in states]
+        kept = [(step, made.model.solids, made.features) for step, made in given]
+        page = document.pages[0].solid
+        out["checkpoints"] = checkpoint_entries(
+            read.checkpoints, kept, loaded.model.solids[page], loaded.features[page], density
+        )
+    elif states:
+        raise BadInput("States are compared with the checkpoints of a source; give one with --spec.")
+    return out
 
 
 def build(progress: Progress, *, recipe: str, spec: str | None = None, each: bool = False) -> dict[str, Any]:

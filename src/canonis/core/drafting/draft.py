@@ -9,6 +9,7 @@ import numpy as np
 from canonis.core.drafting.dimensions import Planner
 from canonis.core.drafting.front import choose_front, turned_axis
 from canonis.core.drafting.notes import write_notes
+from canonis.core.drafting.twice import say_once
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.recognise import recognise
@@ -270,7 +271,7 @@ def draft_model(
         front=chosen.name if chosen else "",
         front_reason=chosen.reason if chosen else "", model_sha256=model.sha256,
     )  # fmt: skip
-    document = write_notes(document)
+    document = write_notes(say_once(document, model.solids))
     progress("Placing dimensions and notes")
     scene = build_scene(document, model.solids, found, cache)
     for page in document.pages:

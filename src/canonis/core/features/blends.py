@@ -7,6 +7,7 @@ import numpy as np
 
 from canonis.core.features.model import Blend
 from canonis.core.features.stacks import TOL, size_key
+from canonis.core.shape.places import places
 from canonis.core.solid.model import Face, Solid
 
 __all__ = ["find_chamfers", "find_rounds"]
@@ -35,7 +36,11 @@ def find_rounds(solid: Solid, taken: set[int]) -> list[Blend]:
         exact = solid.faces[faces[0]]
         size = exact.radius if exact.kind == "cylinder" else exact.minor
         balls = [c.index for c in corners if abs(c.radius - size) < TOL and c.inner is not convex]
-        out.append(Blend(f"F{k + 1}", "fillet", size, size, 0.0, convex, len(faces), tuple(faces + balls)))
+        out.append(
+            Blend(
+                f"F{k + 1}", "fillet", size, size, 0.0, convex, len(places(solid, faces + balls)), tuple(faces + balls)
+            )
+        )
     return out
 
 

@@ -1,15 +1,19 @@
 """The whole proof of a sheet: statements, completeness, source, mass; findings and the ledger."""
 
-from dataclasses import dataclass, field, replace
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
-from canonis.core.features.model import Feature
-from canonis.core.proof.complete import completeness, unlocated
+from canonis.core.mass.checkpoint import check_mass
+from canonis.core.mass.hints import Hints
+from canonis.core.proof.causes import linked
+from canonis.core.proof.judge import Judgement, Stated, judge_page
 from canonis.core.proof.matching import Match, match_all, write_part
-from canonis.core.proof.measure import Known, PartProof, Remeasurer, StatementProof, is_statement
-from canonis.core.proof.weight import check_mass
+from canonis.core.proof.measure import Known, Remeasurer, is_statement
+from canonis.core.proof.statement import PartProof, StatementProof
+from canonis.core.proof.whole import check_whole
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.document import Leader, SheetDocument
+from canonis.core.slips.numbers import number_slips
 from canonis.core.solid.model import Solid
 from canonis.core.source.specification import Specification
 
@@ -26,6 +30,8 @@ class Check:
     complete: dict[str, Any]
     mass: dict[str, Any]
     ledger: tuple[dict[str, Any], ...] = field(default=())
+    #: The levels along each direction of each sheet, and the lengths stated between them.
+    ladders: tuple[dict[str, Any], ...] = field(default=())
 
     def as_json(self) -> dict[str, Any]:
         """The proof as `canonis check` prints it."""
@@ -36,7 +42,7 @@ class Check:
             "summary": {"proven": sum(s in ("proven", "reference") for s in states),
                         "unproven": states.count("unproven"), "contradicted": contradicted},
             "findings": list(self.findings), "mass": self.mass, "complete": self.complete,
-            "ledger": list(self.ledger),
+            "ledger": list(self.ledger), "ladders": list(self.ladders),
         }  # fmt: skip
 
 
@@ -53,18 +59,11 @@ def _slip(part: PartProof) -> str:
     """The likely slip behind a difference, where one fits the figures exactly."""
     if not isinstance(part.stated, float) or not isinstance(part.measured, float) or part.name == "count":
         return ""
-    s, m = part.stated, part.measured
-    tries = [
-        (2 * m, "a radius taken for a diameter, or a half doubled"), (m / 2, "a diameter taken for a radius, or a half"),
-        (m * 25.4, "inches and millimetres mixed"), (m / 25.4, "inches and millimetres mixed"), (m * 10, "a factor of ten"),
-        (m / 10, "a factor of ten"),
-    ]  # fmt: skip
-    if part.name.endswith("angle"):
-        tries = [(90 - m, "the complementary angle"), (180 - m, "the supplementary angle")]
-    hit = next(
-        (reason for value, reason in tries if abs(value - s) < 2e-3 * max(1.0, abs(s)) and abs(m - s) > 1e-3), ""
-    )
-    return f" Likely: {hit}." if hit else ""
+    angle = part.name.endswith("angle")
+    if abs(part.measured - part.stated) < 1e-3:
+        return ""
+    hit = next(number_slips(part.stated, part.measured, angle=angle, room=2e-3 * max(1.0, abs(part.stated))), None)
+    return f" Likely: {hit.words}." if hit else ""
 
 
 def _statement_findings(p: StatementProof, unit: Unit) -> list[dict[str, Any]]:
@@ -86,6 +85,16 @@ def _statement_findings(p: StatementProof, unit: Unit) -> list[dict[str, Any]]:
         message = f"“{p.text}”: the sheet says {name} {stated}, the model has {measured}.{_slip(part)}"
         if part.name == "count":
             message = f"“{p.text}”: the sheet says {stated}, the model has {measured}; a member is missing or extra."
+        if part.stated is None:
+            message = f"“{p.text}” says nothing of the {name} {measured} that the model has."
+        if part.name == "side":
+            message = f"“{p.text}”: the hole opens on the far side of its view in the model."
+        if part.name == "equally-spaced":
+            message = (
+                f"“{p.text}”: the sheet says EQ SP, but in the model the holes do not stand at equal angles all around."
+            )
+        if part.name == "equal-members":
+            message = f"“{p.text}”: the holes of this note differ in the model, from {stated} to {measured}."
         if part.name == "through":
             message = f"“{p.text}”: the sheet says THRU, but in the model the hole has a floor."
         out.append({"rule": "count.model" if part.name == "count" else "value.model", "severity": "error",
@@ -170,33 +179,69 @@ def _gap(name: str, gap: float, unit: Unit) -> str:
     return f"{gap / scale:+.4g}"
 
 
+def _judge(
+    document: SheetDocument, solids: tuple[Solid, ...], measurer: Remeasurer, proofs: list[StatementProof]
+) -> list[Judgement]:
+    """What the equations say of each page; contradicted statements give none."""
+    by_id = {p.id: p for p in proofs}
+    out = []
+    for page in document.pages:
+        stated = [
+            Stated(mark, by_id[mark.id].reading, mark.reference)
+            for mark in document.annotations
+            if mark.sheet == page.number and mark.id in by_id and by_id[mark.id].state in ("proven", "reference")
+        ]
+        out.append(judge_page(document, page, solids[page.solid], stated, measurer.resolutions(page.number)))
+    return out
+
+
+def _complete(document: SheetDocument, judged: list[Judgement], proofs: list[StatementProof]) -> dict[str, Any]:
+    texts = {p.id: p.text for p in proofs}
+    free: list[str] = []
+    redundant: list[str] = []
+    for page, one in zip(document.pages, judged, strict=True):
+        sheet = f"sheet {page.number}: " if len(judged) > 1 else ""
+        free += [sheet + f.words for f in one.free]
+        for loop in one.loops:
+            others = ", ".join(f"{o} “{texts[o]}”" for o in loop.others)
+            redundant.append(f"{sheet}{loop.statement} “{texts[loop.statement]}” states what {others} state")
+    return {"ok": not free and not redundant, "free": list(dict.fromkeys(free)), "redundant": redundant}
+
+
 def check_sheet(
-    document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], spec: Specification | None = None,
-    *, density: float | None = None, links: dict[str, str | None] | None = None, known: Known | None = None,
+    document: SheetDocument, solids: tuple[Solid, ...], spec: Specification | None = None, *, density: float | None = None,
+    links: dict[str, str | None] | None = None, known: Known | None = None, hints: tuple[Hints, ...] = (),
 ) -> Check:  # fmt: skip
     """Prove a document on a model, and against a specification when one is given.
 
     `density` (g/cm³) overrides the specification's own. `known` are proofs of statements on the same model by the
-    same code; those made here are added to it.
+    same code; those made here are added to it. `hints` (one a solid) are what the recogniser found, as data.
     """
     measurer = Remeasurer(document, solids, known)
     proofs = [measurer.prove(a) for a in document.annotations if is_statement(a)]
+    judged = _judge(document, solids, measurer, proofs)
+    systems = {page.number: one for page, one in zip(document.pages, judged, strict=True)}
     by_id = {a.id: a for a in document.annotations}
     final: list[StatementProof] = []
     for p in proofs:
         mark = by_id[p.id]
         if isinstance(mark, Leader) and mark.kind == "hole" and p.parts:
-            missing = unlocated(document, proofs, mark)
+            missing = systems[mark.sheet].unlocated(
+                solids[measurer.page(mark.sheet).solid], mark, measurer.resolutions(mark.sheet)
+            )
             part = PartProof("location", not missing, not missing, not missing)
             state = "unproven" if missing and p.state == "proven" else p.state
-            note = f"{len(missing)} of {len(mark.refs)} positions are stated nowhere" if missing else p.note
+            note = f"{missing} of {len(mark.refs)} positions are stated nowhere" if missing else p.note
             p = replace(p, parts=(*p.parts, part), state=state, note=note)
         final.append(p)
-    complete = completeness(document, final, solids, features)
+    complete = _complete(document, judged, final)
     findings = [f for p in final for f in _statement_findings(p, document.unit)]
-    for item in complete["free"]:
-        findings.append({"rule": "complete.free", "severity": "warning", "subject": item, "expected": None, "found": None,
-                         "message": f"Not stated anywhere on the sheet: {item}."})  # fmt: skip
+    for number, one in systems.items():
+        for free in one.free:
+            sheet = f"sheet {number}: " if len(systems) > 1 else ""
+            findings.append({"rule": "complete.free", "severity": "warning", "subject": sheet + free.words, "expected": None,
+                             "found": None, "message": f"Not stated anywhere on the sheet: {sheet}{free.words}.",
+                             "moves": free.moves, "sheet": number})  # fmt: skip
     for item in complete["redundant"]:
         findings.append({"rule": "complete.redundant", "severity": "warning", "subject": item, "expected": None,
                          "found": None, "message": f"Said twice: {item}; mark one as reference."})  # fmt: skip
@@ -208,11 +253,16 @@ def check_sheet(
         findings += [dict(f) for f in spec.findings if f["severity"] != "advice"]
         findings += _match_findings(spec, matches, document.unit)
         last = spec.checkpoints[-1] if spec.checkpoints else None
-        mass_rows, mass_findings = check_mass(first, features[document.pages[0].solid], density, last, document.unit)
+        mass_rows, mass_findings = check_mass(
+            first, hints[document.pages[0].solid] if hints else Hints(), density, last, document.unit
+        )
         findings += mass_findings
+    findings += check_whole(document, solids, spec, density)
+    findings = linked(findings, document, measurer, final, systems)
     ledger = _ledger(spec, final, matches, document.unit, mass_rows)
     mass = {
         "mass_g": None if density is None else first.mass.volume * density / 1000,
         "centroid_mm": [round(float(c), 9) for c in first.mass.centre], "volume_mm3": first.mass.volume,
     }  # fmt: skip
-    return Check(tuple(final), matches, tuple(findings), complete, mass, tuple(ledger))
+    ladders = tuple({"sheet": number, **asdict(ladder)} for number, one in systems.items() for ladder in one.ladders)
+    return Check(tuple(final), matches, tuple(findings), complete, mass, tuple(ledger), ladders)

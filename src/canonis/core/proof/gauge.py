@@ -33,6 +33,8 @@ class GaugedHole:
     depth: float | None
     near: tuple[GaugedSeat, ...]
     far: tuple[GaugedSeat, ...]
+    #: Where the axis leaves the material at the start.
+    opening: Vec
 
 
 class _Bore:
@@ -88,7 +90,9 @@ def _floor(bore: _Bore, sense: float) -> float | None:
     for end, _ in ends:
         alike = [e for e in ends if abs(e[0] - end) < 1e-3]
         best = alike if len(alike) > len(best) else best
-    if len(best) * 2 < len(bore.azimuths) or not _closed_in(bore, sense * (best[0][1] - 0.3 * bore.radius)):
+    if len(best) * 2 < len(bore.azimuths) or not _closed_in(
+        bore, sense * (best[0][1] - min(0.3 * bore.radius, bore.length / 2))
+    ):
         return None
     return float(np.median([e[0] for e in best]))
 
@@ -192,8 +196,11 @@ def _cone_end(bore: _Bore, sense: float, foot: float, radius: float, slope: floa
     return lo
 
 
-def gauge_hole(solid: Solid, face: int, out: Vec) -> GaugedHole:
-    """Measure the hole whose bore wall is `face`; `out` points out of the material at its start."""
+def gauge_hole(solid: Solid, face: int, out: Vec, fixed: bool = False) -> GaugedHole:
+    """Measure the hole whose bore wall is `face`; `out` points out of the material at its start, roughly.
+
+    A through hole starts at the end with the larger seat, or, with `fixed`, where `out` points.
+    """
     bore = _Bore(solid, face)
     sense = 1.0 if float(bore.axis @ out) > 0 else -1.0
     floors = {s: _floor(bore, s) for s in (sense, -sense)}
@@ -201,18 +208,17 @@ def gauge_hole(solid: Solid, face: int, out: Vec) -> GaugedHole:
         sense = -sense
     floor = floors[-sense]
     opening, near = _seats(bore, sense)
-    far: tuple[GaugedSeat, ...] = ()
-    depth = None
-    if floor is None:
-        far = _from_opening(_seats(bore, -sense)[1])
-        near = _from_opening(near)
-        if _weight(far) > _weight(near):
-            # A through hole starts at the end with the larger seat.
-            near, far, sense = far, near, -sense
-    else:
-        depth = opening + floor
-        near = _from_opening(near)
-    return GaugedHole(bore.point, bore.axis * sense, 2 * bore.radius, floor is None, depth, near, far)
+    if floor is not None:
+        start = bore.point + bore.axis * sense * opening
+        return GaugedHole(
+            bore.point, bore.axis * sense, 2 * bore.radius, False, opening + floor, _from_opening(near), (), start
+        )
+    other, far = _seats(bore, -sense)
+    near, far = _from_opening(near), _from_opening(far)
+    if not fixed and _weight(far) > _weight(near):
+        near, far, sense, opening = far, near, -sense, other
+    start = bore.point + bore.axis * sense * opening
+    return GaugedHole(bore.point, bore.axis * sense, 2 * bore.radius, True, None, near, far, start)
 
 
 def _weight(seats: tuple[GaugedSeat, ...]) -> tuple[bool, float]:

@@ -108,6 +108,17 @@ def _lengths(proofs: list[StatementProof], unit: Unit) -> list[_Implied]:
             wanted = part.name in ("depth", "centres", "width", "counterbore-depth")
             if wanted and isinstance(part.stated, float) and isinstance(part.measured, float):
                 out.append(_Implied(part.stated, part.measured, (p.id,), f"{part.name} of {p.text}", 2))
+    for p in proofs:
+        part = p.part("radius")
+        if (
+            p.kind == "radius"
+            and part is not None
+            and isinstance(part.stated, float)
+            and isinstance(part.measured, float)
+        ):
+            # A round end is as wide as its diameter.
+            how = f"{p.text} × 2 = {w(2 * part.stated)}"
+            out.append(_Implied(2 * part.stated, 2 * part.measured, (p.id,), how, 3))
     plain = [o for o in out if o.rank == 0]
     # Nothing on a part is larger than its largest size: a double beyond it is a slip, not a match.
     largest = max((o.drawn for o in plain), default=0.0) + 1e-6

@@ -32,7 +32,7 @@ def hole_lines(hole: Hole, count: int, unit: Unit, tail: str = "", notation: Not
         return f"↧{w(mm)}" if notation == "symbols" else f"{w(mm)} DEEP"
 
     bore, sink = ("⌴", "⌵") if notation == "symbols" else ("CBORE ", "CSK ")
-    lines = [f"{_count(count)}{across(hole.diameter)} {'THRU' if hole.through else deep(hole.depth or 0.0)}{tail}"]
+    lines = [f"{_count(count)}{across(hole.diameter)} {'THRU' if hole.through else deep(hole.depth or 0.0)}"]
     for seats, side in ((hole.seats, ""), (hole.far_seats, " FAR SIDE")):
         for seat in seats:
             if seat.kind == "counterbore":
@@ -44,6 +44,7 @@ def hole_lines(hole: Hole, count: int, unit: Unit, tail: str = "", notation: Not
                 lines.append(f"RIM R{w(seat.size)}{side}")
             else:
                 lines.append(f"RIM {w(seat.size)} × {write_angle(seat.angle)}{side}")
+    lines[-1] += tail
     return tuple(lines)
 
 

@@ -43,7 +43,6 @@ class Face:
     minor: float
     inner: bool
     area: float
-    box: tuple[Vec, Vec]
     span: tuple[float, float]
     sweep: float
     centre: Vec

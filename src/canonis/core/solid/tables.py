@@ -168,7 +168,7 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
         inner = kind == "sphere" and float(outward @ (middle - origin)) < 0
     return Face(
         index=index, kind=kind, origin=origin, axis=axis, radius=float(radius), half_angle=float(half_angle),  # type: ignore[arg-type]
-        minor=float(minor), inner=inner, area=area, box=(_ZERO, _ZERO), span=span, sweep=float(sweep),
+        minor=float(minor), inner=inner, area=area, span=span, sweep=float(sweep),
         centre=centre, edges=edges, inner_loops=inner_loops,
     )  # fmt: skip
 

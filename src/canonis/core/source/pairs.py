@@ -5,9 +5,9 @@ import re
 from fractions import Fraction
 
 from canonis.core.quantity.units import MM_PER_INCH, Unit
+from canonis.core.slips.numbers import swapped_digits
 from canonis.core.source.characteristic import Characteristic, Part
 from canonis.core.source.rules import HouseRules
-from canonis.core.source.slips import swapped_digits
 from canonis.core.source.words import exact_text
 
 __all__ = ["compare_pair", "half_of", "last_place", "plain_name"]

@@ -9,6 +9,7 @@ import numpy as np
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.report import feature_list
+from canonis.core.mass.comparison import agrees, differing
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.source.checkpoints import Checkpoint
 from canonis.core.study.differences import compare_features
@@ -81,26 +82,6 @@ def checkpoint_frame(checkpoint: Checkpoint, solid: Solid, found: Feature) -> Fr
     return Frame(checkpoint.frame_name or "the checkpoint's origin", origin, x, y, np.cross(x, y))
 
 
-def _agrees(checkpoint: Checkpoint, volume: float, area: float, mass: float | None, place: Vec) -> list[str]:
-    """Which observables differ."""
-    out = []
-
-    def off(value: float | None, wanted: float | None, half: float) -> bool:
-        return wanted is not None and value is not None and abs(value - wanted) > half * (1 + 1e-9) + 1e-9
-
-    if off(mass, checkpoint.mass_g, checkpoint.mass_half):
-        out.append("mass")
-    if off(volume, checkpoint.volume_mm3, checkpoint.volume_half):
-        out.append("volume")
-    if off(area, checkpoint.area_mm2, checkpoint.area_half):
-        out.append("area")
-    if checkpoint.centre_mm is not None and np.any(
-        np.abs(place - np.array(checkpoint.centre_mm)) > checkpoint.centre_half * (1 + 1e-9) + 1e-9
-    ):
-        out.append("centre")
-    return out
-
-
 def _added(changes: Sequence[Mapping[str, Any]]) -> frozenset[str]:
     return frozenset(
         str(c["after"]) for c in changes if c["after"] and c["change"] in ("new", "resized", "count", "moved")
@@ -145,7 +126,7 @@ def walk(
                 continue
             place = frame.point(m.centre)
             row["centre_in_frame_mm"], row["frame"] = [float(c) for c in place], frame.name
-            differs = _agrees(checkpoint, m.volume, m.area, mass, place)
+            differs = differing(checkpoint, m.volume, m.area, mass, place)
             row["differs"] = differs
             row["state"] = (
                 "differs" if differs else "unproven" if mass is None and checkpoint.mass_g is not None else "proven"
@@ -178,11 +159,11 @@ def _first(
     mass_fits = (
         density is None
         or checkpoint.mass_g is None
-        or abs(m.volume * density / 1000 - checkpoint.mass_g) <= checkpoint.mass_half + 1e-9
+        or agrees(m.volume * density / 1000, checkpoint.mass_g, checkpoint.mass_half)
     )
     if mass_fits:
         # The shape weighs right: a figure read in another frame is likelier than a feature on the wrong side.
-        slips += [{"kind": r["kind"], "text": r["text"], "agree": 1, "of": 1, "weight": r["weight"] + 0.6, "feature": ""} for r in readings if r["kind"] in ("frame", "sign", "axes", "unit")]  # fmt: skip
+        slips += [{"kind": r.kind, "text": r.text, "agree": 1, "of": 1, "weight": r.weight + 0.6, "feature": ""} for r in readings if r.kind in ("frame", "sign", "axes", "unit")]  # fmt: skip
     slips.sort(key=lambda s: -float(s["weight"]))
     return {"step": k, "name": state.name, "added": [c["text"] for c in changes], "slips": slips[:6]}
 

@@ -1,13 +1,14 @@
 """Mass properties of solids, each and together, in any frame, and what would explain a difference from a checkpoint."""
 
-import itertools
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
+from canonis.core.mass.comparison import differing
 from canonis.core.quantity.units import Unit
+from canonis.core.slips.weights import WeightSlip, centre_slips, mass_slips
 from canonis.core.solid.materials import DENSITIES
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.source.checkpoints import Checkpoint
@@ -144,80 +145,21 @@ def mass_report(bodies: Sequence[Body], frame: Frame, system: str, decimals: int
     return {"frame": frame.as_json(), "system": system, "bodies": rows}
 
 
-def _near(value: float, wanted: float, half: float) -> bool:
-    return abs(value - wanted) <= half * (1 + 1e-9) + 1e-9
-
-
 def explain(
     volume: float, centre: Vec, density: float | None, checkpoint: Checkpoint, frame: Frame, others: Mapping[str, Frame]
-) -> list[dict[str, Any]]:
+) -> list[WeightSlip]:
     """What would explain a difference from a checkpoint without any change of shape: another density, another frame or
     sign, mm for inches, swapped figures. The likeliest first; empty where the figures agree or nothing fits.
 
     `centre` in the file's axes; `others` are the frames that a person may have read in.
     """
-    out: list[dict[str, Any]] = []
-    mass = None if density is None else volume * density / 1000
-    wanted = checkpoint.mass_g
-    if wanted is not None and (mass is None or not _near(mass, wanted, checkpoint.mass_half)):
-        for name, other in DENSITIES.items():
-            if density is not None and abs(other - density) < 1e-9:
-                continue
-            if _near(volume * other / 1000, wanted, max(checkpoint.mass_half, 2e-4 * wanted)):
-                out.append(
-                    {
-                        "kind": "density",
-                        "text": f"The density of {name} ({other:g} g/cm³) gives {volume * other / 1000:.5g} g.",
-                        "weight": 3.0,
-                    }
-                )
-        if mass is not None:
-            for factor, text in ((25.4**3, "The model is 25.4 times too small: inches read as millimetres."),
-                                 (25.4**-3, "The model is 25.4 times too large: millimetres read as inches."),
-                                 (1 / 453.59237, "The figure is in pounds, not grams."),
-                                 (1e-3, "The figure is in kilograms, not grams.")):  # fmt: skip
-                if abs(mass * factor - wanted) < max(2e-3 * wanted, checkpoint.mass_half):
-                    out.append({"kind": "unit", "text": text, "weight": 2.5})
+    out: list[WeightSlip] = []
+    if checkpoint.mass_g is not None:
+        out += mass_slips(volume, density, checkpoint.mass_g, checkpoint.mass_half, DENSITIES)
     if checkpoint.centre_mm is not None:
-        goal, half = np.array(checkpoint.centre_mm), checkpoint.centre_half
-        here = frame.point(centre)
-        if not np.all(np.abs(here - goal) <= half + 1e-9):
-            for name, seen in others.items():
-                if seen is not frame and np.all(np.abs(seen.point(centre) - goal) <= half + 1e-9):
-                    out.append(
-                        {
-                            "kind": "frame",
-                            "text": f"From {name} the centre agrees: the figure was read in that frame.",
-                            "weight": 3.0,
-                        }
-                    )
-            signs = [s for s in itertools.product((1, -1), repeat=3) if s != (1, 1, 1)]
-            for sign in sorted(signs, key=lambda s: sum(x < 0 for x in s)):
-                if np.all(np.abs(here * sign - goal) <= half + 1e-9):
-                    axes = "".join("xyz"[k] for k in range(3) if sign[k] < 0 and abs(goal[k]) > half)
-                    if axes:
-                        out.append(
-                            {
-                                "kind": "sign",
-                                "text": f"With the sign of {', '.join(axes)} turned the centre agrees.",
-                                "weight": 2.8,
-                            }
-                        )
-                    break
-            for order in itertools.permutations(range(3)):
-                if order != (0, 1, 2) and np.all(np.abs(here[list(order)] - goal) <= half + 1e-9):
-                    out.append(
-                        {
-                            "kind": "axes",
-                            "text": f"With the axes in the order {', '.join('xyz'[k] for k in order)} the centre agrees.",
-                            "weight": 2.0,
-                        }
-                    )
-                    break
-            for factor, word in ((25.4, "inches"), (1 / 25.4, "millimetres")):
-                if np.all(np.abs(here / factor - goal) <= half + 1e-9):
-                    out.append({"kind": "unit", "text": f"The centre agrees when it is read in {word}.", "weight": 2.0})
-    return sorted(out, key=lambda e: -e["weight"])
+        seen = {name: other.point(centre) for name, other in others.items() if other is not frame}
+        out += centre_slips(frame.point(centre), np.array(checkpoint.centre_mm), checkpoint.centre_half, seen)
+    return sorted(out, key=lambda e: -e.weight)
 
 
 def compare_checkpoint(
@@ -228,13 +170,11 @@ def compare_checkpoint(
     here = frame.point(whole.centre)
     mass_off = None if checkpoint.mass_g is None or whole.mass is None else whole.mass - checkpoint.mass_g
     centre_off = None if checkpoint.centre_mm is None else [float(c) for c in here - np.array(checkpoint.centre_mm)]
-    fits = (mass_off is None or _near(mass_off, 0.0, checkpoint.mass_half)) and (
-        centre_off is None or all(_near(c, 0.0, checkpoint.centre_half) for c in centre_off)
-    )
+    fits = not {"mass", "centre"} & set(differing(checkpoint, whole.volume, whole.area, whole.mass, here))
     reasons = [] if fits else explain(whole.volume, whole.centre, bodies[0].density, checkpoint, frame, others)
     return {
         **checkpoint.as_json(), "fits": fits, "mass_off_g": mass_off, "centre_off_mm": centre_off,
-        "centre_here_mm": [float(c) for c in here], "frame": frame.name, "reasons": [r["text"] for r in reasons[:4]],
+        "centre_here_mm": [float(c) for c in here], "frame": frame.name, "reasons": [r.text for r in reasons[:4]],
     }  # fmt: skip
 
 

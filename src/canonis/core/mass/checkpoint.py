@@ -5,10 +5,11 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.features.model import Feature
-from canonis.core.features.volumes import hole_volume
+from canonis.core.mass.comparison import differing
+from canonis.core.mass.hints import Hints
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
+from canonis.core.slips.weights import centre_slips, mass_slips
 from canonis.core.solid.materials import DENSITIES
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.source.checkpoints import Checkpoint
@@ -16,29 +17,26 @@ from canonis.core.source.checkpoints import Checkpoint
 __all__ = ["check_mass"]
 
 
-def _mass_slip(solid: Solid, found: Feature, density: float, wanted: float, room: float) -> str:
+def _mass_slip(solid: Solid, hints: Hints, density: float, wanted: float, room: float) -> str:
     """The best single explanation of a mass difference, or an empty string."""
     mass = solid.mass.volume * density / 1000
-    for name, other in DENSITIES.items():
-        if abs(other - density) > 1e-9 and abs(solid.mass.volume * other / 1000 - wanted) <= room * 1.2:
-            return f"The density of {name} ({other:g} g/cm³) would give {wanted:.4g} g."
-    for group in found.holes:
-        grams = hole_volume(group.first)[0] * density / 1000
+    known = mass_slips(solid.mass.volume, density, wanted, room, DENSITIES)
+    if known:
+        return known[0].text
+    for lump in hints.lumps:
+        grams = lump.volume * density / 1000
         for n in (1, 2):
             if abs(mass - n * grams - wanted) <= max(room * 2, 0.004 * grams):
                 what = "hole" if n == 1 else "holes"
-                return (f"{n} more {what} like {group.id} (⌀{group.first.diameter:.4g} mm, {grams:.4g} g each) "
+                return (f"{n} more {what} like {lump.words}, {grams:.4g} g each) "
                         f"would explain {mass - wanted:+.4g} g.")  # fmt: skip
-            if abs(mass + n * grams - wanted) <= max(room * 2, 0.004 * grams) and len(group.holes) > n:
-                return f"{n} hole too many like {group.id} would explain {mass - wanted:+.4g} g."
-    for factor, reason in ((25.4**3, "inches read as millimetres"), (25.4**-3, "millimetres read as inches")):
-        if abs(mass * factor - wanted) <= 0.01 * wanted:
-            return f"The factor 25.4³ fits: {reason}."
+            if abs(mass + n * grams - wanted) <= max(room * 2, 0.004 * grams) and lump.count > n:
+                return f"{n} hole too many like {lump.label} would explain {mass - wanted:+.4g} g."
     return ""
 
 
 def check_mass(
-    solid: Solid, found: Feature, density: float | None, checkpoint: Checkpoint | None, unit: Unit
+    solid: Solid, hints: Hints, density: float | None, checkpoint: Checkpoint | None, unit: Unit
 ) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
     """Ledger rows and findings for mass and centre of mass.
 
@@ -49,6 +47,7 @@ def check_mass(
     if checkpoint is None:
         return rows, findings
     mass = None if density is None else solid.mass.volume * density / 1000
+    off = differing(checkpoint, solid.mass.volume, solid.mass.area, mass, None)
     if checkpoint.mass_g is not None:
         wanted, room = checkpoint.mass_g, checkpoint.mass_half * (1 + 1e-9)
         if mass is None:
@@ -57,22 +56,22 @@ def check_mass(
                              "found": None, "message": "The source states a mass, but no material or density is given: "
                              "name the material in the source."})  # fmt: skip
         else:
-            state = "proven" if abs(mass - wanted) <= room else "differs"
+            state = "differs" if "mass" in off else "proven"
             if state == "differs":
-                slip = _mass_slip(solid, found, density or 0.0, wanted, room)
+                slip = _mass_slip(solid, hints, density or 0.0, wanted, room)
                 findings.append({"rule": "mass.source", "severity": "error", "subject": "mass", "expected": wanted,
                                  "found": mass, "message": f"The mass is {mass:.4g} g and the source says {wanted:.4g} g "
                                  f"({mass - wanted:+.3g} g). {slip}".strip()})  # fmt: skip
         rows.append({"key": "mass", "kind": "mass", "number": "M1", "text": f"mass after “{checkpoint.step}”",
                      "source": f"{wanted:.6g} g", "drawn": None, "model": None if mass is None else f"{mass:.6g} g",
                      "difference": None if mass is None else f"{mass - wanted:+.4g} g", "state": state})  # fmt: skip
-    for key, number, name, wanted_size, half, got, mark in (
-        ("volume", "M3", "volume", checkpoint.volume_mm3, checkpoint.volume_half, solid.mass.volume, "mm³"),
-        ("area", "M4", "area", checkpoint.area_mm2, checkpoint.area_half, solid.mass.area, "mm²"),
+    for key, number, name, wanted_size, got, mark in (
+        ("volume", "M3", "volume", checkpoint.volume_mm3, solid.mass.volume, "mm³"),
+        ("area", "M4", "area", checkpoint.area_mm2, solid.mass.area, "mm²"),
     ):
         if wanted_size is None:
             continue
-        ok = abs(got - wanted_size) <= half * (1 + 1e-9)
+        ok = key not in off
         if not ok:
             findings.append({"rule": f"{key}.source", "severity": "error", "subject": key, "expected": wanted_size, "found": got,
                              "message": f"The {name} is {got:.7g} {mark} and the source says {wanted_size:.7g} {mark}."})  # fmt: skip
@@ -81,24 +80,23 @@ def check_mass(
                      "difference": f"{got - wanted_size:+.4g} {mark}", "state": "proven" if ok else "differs"})  # fmt: skip
     if checkpoint.centre_mm is not None:
         try:
-            origin = np.array(checkpoint.origin(*_corners(solid), _axes(found)))
+            origin = np.array(checkpoint.origin(*_corners(solid), hints.axes))
         except BadInput as fault:
             findings.append({"rule": "centre.frame", "severity": "warning", "subject": "centre", "expected": None, "found": None,
                              "message": str(fault)})  # fmt: skip
             return rows, findings
         centre = _in_axes(solid.mass.centre - origin, checkpoint)
         gap = centre - np.array(checkpoint.centre_mm)
-        ok = bool(np.all(np.abs(gap) <= checkpoint.centre_half * (1 + 1e-9) + 1e-9))
+        ok = "centre" not in differing(checkpoint, solid.mass.volume, solid.mass.area, mass, centre)
         frame = checkpoint.frame_name or "the given origin"
 
         def w(v: Any) -> str:
             return ", ".join(write_length(float(c), unit) for c in v)
 
         if not ok:
-            plain = solid.mass.centre - np.array(checkpoint.centre_mm)
-            hint = ""
-            if np.all(np.abs(plain) <= checkpoint.centre_half * 1.01):
-                hint = " In the file's own frame they agree: the figure was read in the default frame."
+            seen = {"the file's own frame": solid.mass.centre}
+            found = centre_slips(centre, np.array(checkpoint.centre_mm), checkpoint.centre_half, seen)
+            hint = f" {found[0].text}" if found else ""
             findings.append({"rule": "centre.source", "severity": "error", "subject": "centre",
                              "expected": list(checkpoint.centre_mm), "found": [float(c) for c in centre],
                              "message": f"The centre of mass, from {frame}, is {w(centre)} and the source says "
@@ -112,11 +110,6 @@ def check_mass(
 def _corners(solid: Solid) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
     low, high = ([float(c) for c in corner] for corner in solid.box)
     return (low[0], low[1], low[2]), (high[0], high[1], high[2])
-
-
-def _axes(found: Feature) -> dict[str, tuple[float, float, float]]:
-    """Where the axis of each hole feature's first member meets its start face, mm."""
-    return {g.id: (float(g.first.start[0]), float(g.first.start[1]), float(g.first.start[2])) for g in found.holes}
 
 
 def _in_axes(vector: Vec, checkpoint: Checkpoint) -> Vec:

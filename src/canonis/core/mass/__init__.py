@@ -1,0 +1,1 @@
+"""Mass properties, frames and their comparison with what a source says."""

@@ -1,0 +1,83 @@
+"""Bevels measured again from their rims and their neighbours' normals, and the census of bevels like them."""
+
+import math
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from canonis.core.proof.statement import PartProof, compared, worst
+from canonis.core.sheet.document import Leader
+from canonis.core.solid.model import Solid
+from canonis.core.solid.probe import edge_points, face_normals
+from canonis.core.source.characteristic import Characteristic
+
+if TYPE_CHECKING:
+    from canonis.core.proof.measure import Remeasurer
+
+__all__ = ["measure_chamfers"]
+
+
+def measure_chamfers(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+    """Legs or leg and angle of every bevel that a note names, and how many there are."""
+    solid, unit = m.solid(mark.sheet), m.document.unit
+    faces = [m.resolution(mark.sheet, r).faces[0] for r in alive]
+
+    def parts_of(face: int) -> list[PartProof]:
+        legs = _bevel(solid, face)
+        if legs is None:
+            return []
+        row = [compared(reading, "leg", legs[0], unit)]
+        if reading.part("leg-b"):
+            return [*row, compared(reading, "leg-b", legs[1], unit)]
+        return [*row, compared(reading, "angle", legs[2], unit)]
+
+    proofs = [parts_of(f) for f in faces]
+    if not all(proofs):
+        return []
+    taken = m.claimed(mark.sheet, "chamfer", "linear", "ordinate")
+    more = sum(
+        f.index not in taken and _could_be(solid, f.index) and bool(row := parts_of(f.index)) and all(p.ok for p in row)
+        for f in solid.faces if f.kind == solid.faces[faces[0]].kind
+    )  # fmt: skip
+    count = len(set(faces)) + more
+    out = [PartProof("count", float(reading.count), float(count), count == reading.count)]
+    return out + [worst(list(column)) for column in zip(*proofs, strict=True)]
+
+
+def _could_be(solid: Solid, face: int) -> bool:
+    """Whether a face breaks an edge: convex borders on two neighbours, no floor, no wall of a step."""
+    if solid.faces[face].inner:
+        return False
+    borders = [solid.edges[e] for e, _ in solid.neighbours[face]]
+    long = sorted(borders, key=lambda e: -e.length)[:2]
+    return len(long) == 2 and all(e.dihedral == "convex" for e in long) and long[1].length > 0
+
+
+def _bevel(solid: Solid, face: int) -> tuple[float, float, float] | None:
+    """Legs (longer first) and angle of a chamfer, from its rims and its neighbours' normals."""
+    long_edges = sorted(solid.faces[face].edges, key=lambda e: -float(np.ptp(edge_points(solid, e), axis=0).max()))[:2]
+    if len(long_edges) < 2:
+        return None
+    p, q = edge_points(solid, long_edges[0]), edge_points(solid, long_edges[1])
+    _, normals = face_normals(solid, face, 3)
+    others = [next((f for f in solid.edges[e].faces if f != face), None) for e in long_edges]
+    if None in others:
+        return None
+    # The gap from one rim to the other, split along the two neighbours.
+    nearest = q[int(np.argmin(np.linalg.norm(q - p[3], axis=1)))]
+    along = p[4] - p[2]
+    along = along / max(float(np.linalg.norm(along)), 1e-12)
+    gap = nearest - p[3]
+    gap = gap - along * float(gap @ along)
+    width = float(np.linalg.norm(gap))
+    turns = []
+    for other in others:
+        _, around = face_normals(solid, int(other or 0), 3)
+        near = normals[len(normals) // 2]
+        cosine = float(np.abs(around @ near).max())
+        turns.append(math.acos(min(1.0, cosine)))
+    total = turns[0] + turns[1]
+    legs = sorted(
+        (width * math.sin(turns[0]) / math.sin(total), width * math.sin(turns[1]) / math.sin(total)), reverse=True
+    )
+    return legs[0], legs[1], math.degrees(math.atan2(legs[1], legs[0]))

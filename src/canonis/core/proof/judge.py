@@ -1,0 +1,302 @@
+"""Is a sheet complete, and does it say anything twice? From the equations of the part alone."""
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from canonis.core.quantity.units import Unit
+from canonis.core.quantity.written import write_angle, write_length
+from canonis.core.shape.elimination import Elimination, Sum
+from canonis.core.shape.implied import Implied, drawn_levels, shape_of
+from canonis.core.shape.part import PartShape, Unknown
+from canonis.core.shape.surfaces import SAME
+from canonis.core.sheet.document import Annotation, SheetDocument, SheetPage
+from canonis.core.sheet.equations import StatedRow, datum_rows, stated_rows
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.references import Resolution
+from canonis.core.source.characteristic import Characteristic
+
+__all__ = ["Free", "Judgement", "Ladder", "Link", "Loop", "Rung", "Stated", "judge_page"]
+
+_AXES = "xyz"
+#: What a free thing is named by, the likeliest first: a drafter thinks of walls and axes, not of blends.
+_NAMING = {"plane": 5, "axis": 4, "": 3, "floor": 3, "centre": 2, "apex": 1, "blend": 0}
+
+
+@dataclass(frozen=True)
+class Stated:
+    """A statement that holds: what it says, and what its text was read as."""
+
+    mark: Annotation
+    reading: Characteristic | None
+    reference: bool = False
+
+
+@dataclass(frozen=True)
+class Free:
+    """Something that the sheet leaves undetermined: in words, and the faces that show it."""
+
+    words: str
+    faces: tuple[int, ...]
+    #: The unknowns that move with it.
+    moves: tuple[int, ...] = field(default=(), compare=False)
+
+
+@dataclass(frozen=True)
+class Loop:
+    """A statement that others say already: together they close on themselves."""
+
+    statement: str
+    others: tuple[str, ...]
+    part: str
+    #: Shares of the others that make up the statement, by statement and part.
+    shares: tuple[tuple[str, str, float], ...] = ()
+
+
+@dataclass(frozen=True)
+class Rung:
+    """One level: what it is called, where it lies from the datum (mm), and whether the sheet fixes it."""
+
+    value: float
+    words: str
+    fixed: bool
+    datum: bool
+
+
+@dataclass(frozen=True)
+class Link:
+    """A length that is stated from one level to another, by their numbers; `twice` when others say it too."""
+
+    statement: str
+    first: int
+    second: int
+    twice: bool
+
+
+@dataclass(frozen=True)
+class Ladder:
+    """The levels along one direction, in their order, and the statements between them."""
+
+    direction: str
+    rungs: tuple[Rung, ...]
+    links: tuple[Link, ...]
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """What the equations say of one page."""
+
+    unknowns: int
+    rank: int
+    free: tuple[Free, ...]
+    loops: tuple[Loop, ...]
+    #: Drawn levels that the sheet needs: faces that are shown level and never said to be.
+    levels: tuple[tuple[int, ...], ...]
+    #: The levels of the part along each of its directions, and the statements that link them.
+    ladders: tuple[Ladder, ...]
+    #: The elimination of what is stated and strictly implied, for further questions.
+    system: Elimination = field(repr=False, compare=False, default_factory=Elimination)
+
+    def unlocated(self, solid: Solid, mark: Annotation, found: dict[str, Resolution]) -> int:
+        """How many members of a note of round faces have a place across their axes that the sheet does not give."""
+        shape, _ = shape_of(solid)
+        count = 0
+        for ref in dict.fromkeys(mark.refs):
+            if not found[ref].faces:
+                continue
+            face = solid.faces[found[ref].faces[0]]
+            rows = [shape.axis_speed(face.index, face.origin, u) for u, _ in shape.motions[face.index].axes]
+            count += any(self.system.spans(row) is None for row in rows)
+        return count
+
+
+def _weight(mark: Annotation) -> int:
+    """Notes before loose ordinates, so that a loop names the ordinate."""
+    return {"linear": 1, "ordinate": 2}.get(mark.kind, 0)
+
+
+def judge_page(
+    document: SheetDocument, page: SheetPage, solid: Solid, stated: Iterable[Stated], found: dict[str, Resolution]
+) -> Judgement:
+    """Judge one page by the statements on it that hold; `found` are the resolutions of all its references."""
+    shape, implied = shape_of(solid)
+    before = len(shape.unknowns)
+    try:
+        return _judge(document, page, shape, implied, list(stated), found)
+    finally:
+        # Centres of rings belong to the sheet that states them, not to the part.
+        del shape.unknowns[before:]
+
+
+def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: list[Implied], stated: list[Stated],
+           found: dict[str, Resolution]) -> Judgement:  # fmt: skip
+    system = Elimination(lambda k: -_NAMING[shape.unknowns[k].holder])
+    for u, row in datum_rows(shape, document, page, found):
+        system.add(row, ("datum", int(np.argmax(np.abs(u))), 0))
+    for n, one in enumerate(implied):
+        system.add(one.row, (one.reason, n))
+    spaced = {s.mark.refs for s in stated if s.reading is not None and s.reading.part("equally-spaced")}
+    loops: list[Loop] = []
+    lengths: list[StatedRow] = []
+    ringed: set[int] = set()
+    for s in sorted(stated, key=lambda s: _weight(s.mark)):
+        if s.reference:
+            continue
+        if s.mark.kind == "bolt-circle":
+            ringed |= {f for r in s.mark.refs for f in found[r].faces}
+        for said in stated_rows(shape, document, s.mark, s.reading, found, s.mark.refs in spaced):
+            if said.part == "length" and s.mark.kind in ("linear", "ordinate"):
+                lengths.append(said)
+            sum_ = system.add(said.row, said.name)
+            if sum_ is not None:
+                loop = _loop(said, sum_)
+                if loop is not None:
+                    loops.append(loop)
+    used = []
+    for level in drawn_levels(shape, ringed):
+        if system.rank == len(shape.unknowns):
+            break
+        if system.add(level.row, ("drawn level", *level.faces)) is None:
+            used.append(level.faces)
+    free = [_free(shape, document, page, moves) for _, moves in system.free(len(shape.unknowns))]
+    once = tuple(_once(loops))
+    twice = {one.statement for one in once} | {other for one in once for other in one.others}
+    ladders = tuple(_ladder(shape, document, page, u, system, lengths, twice) for u in shape.frame)
+    return Judgement(len(shape.unknowns), system.rank, tuple(dict.fromkeys(free)), once, tuple(used), ladders, system)
+
+
+def _ladder(shape: PartShape, document: SheetDocument, page: SheetPage, u: Vec, system: Elimination,
+            lengths: list[StatedRow], twice: set[str]) -> Ladder:  # fmt: skip
+    """What the Proof station draws of one direction."""
+    mine = [
+        k for k, x in enumerate(shape.unknowns)
+        if x.kind in ("level", "centre") and x.holder not in ("apex", "blend") and x.direction is not None and float(x.direction @ u) > 1 - 1e-9
+    ]  # fmt: skip
+    mine.sort(key=lambda k: shape.unknowns[k].value)
+    rungs: list[list[int]] = []
+    for k in mine:
+        if rungs and shape.unknowns[k].value - shape.unknowns[rungs[-1][0]].value < SAME:
+            rungs[-1].append(k)
+        else:
+            rungs.append([k])
+    number = {k: n for n, rung in enumerate(rungs) for k in rung}
+    datum = float(np.array(page.datum) @ u)
+    drawn = []
+    for rung in rungs:
+        best = max(rung, key=lambda k: _NAMING[shape.unknowns[k].holder])
+        at = shape.unknowns[best].value - datum
+        fixed = all(system.spans({k: 1.0}) is not None for k in rung)
+        words = f"{_way(u)} = {write_length(at, document.unit)}"
+        drawn.append(Rung(at, words, fixed, abs(at) < SAME))
+    links = []
+    for said in lengths:
+        ends = sorted({number[k] for k in said.row if k in number})
+        if len(ends) == 2 and all(k in number for k in said.row):
+            links.append(Link(said.statement, ends[0], ends[1], said.statement in twice))
+    return Ladder(_way(u), tuple(drawn), tuple(links))
+
+
+def _loop(row: StatedRow, sum_: Sum) -> Loop | None:
+    shares: dict[tuple[str, str], float] = {}
+    for name, share in sum_.items():
+        if (
+            isinstance(name, tuple)
+            and len(name) == 3
+            and name[0] not in ("datum", row.statement)
+            and isinstance(name[0], str)
+        ):
+            key = (name[0], str(name[1]))
+            shares[key] = shares.get(key, 0.0) + share
+    if not shares:
+        return None
+    others = tuple(dict.fromkeys(s for s, _ in shares))
+    return Loop(row.statement, others, row.part, tuple((s, p, x) for (s, p), x in shares.items()))
+
+
+def _once(loops: list[Loop]) -> list[Loop]:
+    """One loop a statement, and one of several loops of the same members."""
+    out: dict[frozenset[str], Loop] = {}
+    seen: set[str] = set()
+    for loop in loops:
+        members = frozenset((loop.statement, *loop.others))
+        if loop.statement not in seen and members not in out:
+            seen.add(loop.statement)
+            out[members] = loop
+    return list(out.values())
+
+
+# Words
+
+
+def _free(shape: PartShape, document: SheetDocument, page: SheetPage, moves: dict[int, float]) -> Free:
+    """What moves freely, named by the thing that a drafter would think of."""
+    most = max(abs(v) for v in moves.values())
+    known = [k for k, v in moves.items() if abs(v) > 0.3 * most]
+    best = max(known, key=lambda k: (_NAMING[shape.unknowns[k].holder], -k))
+    unknown = shape.unknowns[best]
+    words = _words(shape, unknown, document.unit, np.array(page.datum))
+    return Free(words, tuple(sorted(unknown.faces)), tuple(k for k, v in moves.items() if abs(v) > 1e-6 * most))
+
+
+def _words(shape: PartShape, unknown: Unknown, unit: Unit, datum: Vec) -> str:
+    face = shape.solid.faces[min(unknown.faces)] if unknown.faces else None
+    if unknown.kind == "level" and unknown.direction is not None:
+        where = f"{_way(unknown.direction)} = {write_length(unknown.value - float(datum @ unknown.direction), unit)}"
+        if unknown.holder == "plane":
+            return f"level {where}"
+        if unknown.holder == "floor":
+            return f"level {where} of the {_noun(shape, face)}"
+        what = {"apex": "how far the cone reaches", "centre": "the centre of the ring face"}.get(
+            unknown.holder, "the axis"
+        )
+        return f"{where}: {what} of {_round(face, unit)} at {_place(face, unit, datum)}"
+    if unknown.kind == "centre" and unknown.direction is not None:
+        at = write_length(unknown.value - float(datum @ unknown.direction), unit)
+        return f"{_way(unknown.direction)} = {at}: the centre of the ring of {len(unknown.faces)} holes"
+    if unknown.kind == "free":
+        return f"free-form face at {_place(face, unit, datum)}: its shape is not dimensioned"
+    if unknown.kind == "angle":
+        about = "" if unknown.direction is None else f" about {_way(unknown.direction)}"
+        lean = f" ({write_angle(math.degrees(unknown.value) % 180.0)} in the part)" if unknown.value else ""
+        return f"angle of a leaning direction{about}{lean}: neither it nor two points of it are stated"
+    size = {
+        "radius": "the size", "half-angle": "the angle", "ring-radius": "the ring radius", "tube-radius": "the radius",
+    }[unknown.kind]  # fmt: skip
+    return f"{size} of {_round(face, unit)} at {_place(face, unit, datum)}"
+
+
+def _way(d: Vec) -> str:
+    k = int(np.argmax(np.abs(d)))
+    if abs(abs(float(d[k])) - 1) < 1e-6:
+        return _AXES[k]
+    return "the direction (" + ", ".join(f"{c:.3g}" for c in d) + ")"
+
+
+def _noun(shape: PartShape, face: Any) -> str:
+    return "floor" if face is None or not face.inner_loops else "seat"
+
+
+def _round(face: Any, unit: Unit) -> str:
+    if face is None:
+        return "a round face"
+    if face.kind == "cone":
+        return f"the cone of {write_angle(2 * math.degrees(face.half_angle))}"
+    if face.kind == "torus":
+        return f"the round R{write_length(face.minor, unit)}"
+    if face.kind == "sphere":
+        return f"the sphere R{write_length(face.radius, unit)}"
+    if face.sweep < 1.2 * math.pi:
+        return f"the round R{write_length(face.radius, unit)}"
+    return f"the {'bore' if face.inner else 'diameter'} ⌀{write_length(2 * face.radius, unit)}"
+
+
+def _place(face: Any, unit: Unit, datum: Vec) -> str:
+    if face is None:
+        return "an unknown place"
+    point = face.centre if face.kind in ("plane", "free", "sphere") else face.origin + face.axis * sum(face.span) / 2
+    if face.kind == "torus":
+        point = face.origin
+    return "(" + ", ".join(write_length(float(c), unit) for c in point - datum) + ")"

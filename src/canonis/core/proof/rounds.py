@@ -1,0 +1,76 @@
+"""Radii and diameters measured again, and the census of the places that have them."""
+
+import math
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from canonis.core.proof.statement import PartProof, close, compared, worst
+from canonis.core.shape.places import places
+from canonis.core.shape.surfaces import is_blend, is_full_turn
+from canonis.core.sheet.document import Leader, Note
+from canonis.core.solid.model import Face, Solid
+from canonis.core.solid.probe import face_normals
+from canonis.core.source.characteristic import Characteristic
+
+if TYPE_CHECKING:
+    from canonis.core.proof.measure import Remeasurer
+
+__all__ = ["measure_rounds"]
+
+
+def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Characteristic) -> list[PartProof]:
+    """The size of every member, and how many places of the part have it."""
+    name = "diameter" if mark.kind == "diameter" else "radius"
+    factor = 2.0 if name == "diameter" else 1.0
+    solid, unit = m.solid(mark.sheet), m.document.unit
+    faces = [m.resolution(mark.sheet, r).faces[0] for r in alive]
+    sizes = {
+        f: factor * (_tube_radius(solid, f) if solid.faces[f].kind == "torus" else m.cylinder(mark.sheet, f)[2])
+        for f in faces
+    }
+    parts = [worst([compared(reading, name, size, unit) for size in sizes.values()])]
+    if isinstance(mark, Note) and reading.kind == "round":
+        return parts  # a default note states no count
+    part = reading.part(name)
+    taken = m.claimed(mark.sheet, "radius", "diameter", "note", "hole", "slot")
+    others = [
+        f.index for f in solid.faces
+        if part is not None and part.nominal is not None and f.index not in taken and _could_be(solid, f, solid.faces[faces[0]], name)
+        and close(float(part.nominal), factor * (f.minor if f.kind == "torus" else f.radius), part, unit)
+    ]  # fmt: skip
+    if name == "diameter":
+        lines = {(m.line(mark.sheet, f), round(_middle(solid.faces[f]), 2)) for f in faces}
+        count = len(lines) + len(others)
+    else:
+        count = len(places(solid, [*faces, *others]))
+    parts.insert(0, PartProof("count", float(reading.count), float(count), count == reading.count))
+    return parts
+
+
+def _middle(face: Face) -> float:
+    """Where the middle of a round face lies along its axis, mm."""
+    return float(face.origin @ face.axis) + sum(face.span) / 2
+
+
+def _could_be(solid: Solid, face: Face, named: Face, name: str) -> bool:
+    """Whether a face that nothing names is of the sort that a note means: a round, or a journal along the same axis."""
+    if name == "radius":
+        return face.kind in ("cylinder", "torus") and face.inner is named.inner and is_blend(solid, face)
+    return (
+        face.kind == "cylinder" and face.inner is named.inner and is_full_turn(face)
+        and abs(float(face.axis @ named.axis)) > 1 - 1e-6
+    )  # fmt: skip
+
+
+def _tube_radius(solid: Solid, face: int) -> float:
+    """Radius of a torus tube from how its normals turn: neighbours apart / angle between normals."""
+    points, normals = face_normals(solid, face, 7)
+    grid_p, grid_n = points.reshape(7, 7, 3), normals.reshape(7, 7, 3)
+    best = math.inf
+    for p, n in ((grid_p[3], grid_n[3]), (grid_p[:, 3], grid_n[:, 3])):
+        turn = math.acos(float(np.clip(n[0] @ n[-1], -1, 1)))
+        chord = float(np.linalg.norm(p[-1] - p[0]))
+        if turn > 1e-3:
+            best = min(best, chord / (2 * math.sin(turn / 2)))
+    return best

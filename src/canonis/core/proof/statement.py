@@ -1,0 +1,82 @@
+"""What a proof says of one statement, and of each part of it."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from canonis.core.quantity.units import Unit
+from canonis.core.quantity.written import half_last_place
+from canonis.core.source.characteristic import Characteristic, Part
+
+__all__ = ["PartProof", "StatementProof", "close", "compared", "worst"]
+
+#: Metric text drops trailing zeros, so that it claims the finest place a sheet writes, mm; likewise angles, degrees.
+_FINEST_MM, _FINEST_DEGREES = 0.5e-3, 0.5e-2
+#: What a file's own rounding can add, mm.
+_NOISE = 1e-6
+
+
+@dataclass(frozen=True)
+class PartProof:
+    """One part of a statement: what the text states and what the model shows (mm or degrees; bool for yes/no)."""
+
+    name: str
+    stated: float | bool | str | None
+    measured: float | bool | str | None
+    ok: bool
+
+
+@dataclass(frozen=True)
+class StatementProof:
+    """The proof of one statement. State: proven, unproven, contradicted, lost or reference."""
+
+    id: str
+    kind: str
+    text: str
+    state: str
+    parts: tuple[PartProof, ...]
+    note: str = ""
+    reading: Characteristic | None = None
+    change: str = "same"
+    levels: tuple[tuple[int, float], ...] = field(default=())
+
+    def part(self, name: str) -> PartProof | None:
+        """A part by name."""
+        return next((p for p in self.parts if p.name == name), None)
+
+    @property
+    def main(self) -> PartProof | None:
+        """The part that carries the statement's value."""
+        return next((p for p in self.parts if isinstance(p.stated, float) and p.name != "count"), None)
+
+
+def close(stated: float, measured: float, part: Part, unit: Unit) -> bool:
+    """Whether a measured size is what a text says: to its last written place in inches, to the finest place of the
+    sheet in millimetres and degrees, where trailing zeros are not written (ISO 129-1, ASME Y14.5 1.6.2)."""
+    half = half_last_place(part.typed) if part.typed else _FINEST_MM
+    if part.angle:
+        room = min(half, _FINEST_DEGREES)
+    elif unit is Unit.INCH:
+        room = half * 25.4
+    else:
+        room = min(half, _FINEST_MM)
+    return abs(stated - measured) <= room + _NOISE
+
+
+def compared(reading: Characteristic, name: str, measured: float | None, unit: Unit) -> PartProof:
+    """A part of a reading against its measure."""
+    part: Any = reading.part(name)
+    stated = None if part is None or part.nominal is None else float(part.nominal)
+    ok = stated is not None and measured is not None and close(stated, measured, part, unit)
+    return PartProof(name, stated, measured, ok)
+
+
+def worst(proofs: list[PartProof]) -> PartProof:
+    """The member that differs speaks for all; of several, the one that differs most."""
+    bad = [p for p in proofs if not p.ok]
+
+    def apart(p: PartProof) -> float:
+        if isinstance(p.stated, float) and isinstance(p.measured, float):
+            return abs(p.stated - p.measured)
+        return float("inf")
+
+    return max(bad, key=apart) if bad else proofs[0]

@@ -1,0 +1,175 @@
+"""What the sheet as a whole states: title block, notes, projection, scales, datums. Each is a statement and is checked."""
+
+from collections import defaultdict
+from typing import Any
+
+import numpy as np
+
+from canonis.core.faults import BadInput
+from canonis.core.quantity.units import Unit
+from canonis.core.quantity.written import write_mass
+from canonis.core.sheet.document import Note, Ordinate, SheetDocument, View
+from canonis.core.solid.materials import density_of
+from canonis.core.solid.model import Solid
+from canonis.core.source.specification import Specification
+
+__all__ = ["check_whole"]
+
+#: Fields of the title block that the source states, with their names for people.
+_LINKED = {
+    "owner": "owner",
+    "number": "number",
+    "title": "title",
+    "material": "material",
+    "general": "general tolerance",
+}
+#: Where a principal view stands from the front view in third angle: right (+1) or left, above (+1) or below (ISO 5456-2).
+_THIRD = {"right": (1, 0), "left": (-1, 0), "top": (0, 1), "bottom": (0, -1)}
+_APART = 1.0  # mm on paper
+
+
+def check_whole(
+    document: SheetDocument, solids: tuple[Solid, ...], spec: Specification | None, density: float | None
+) -> list[dict[str, Any]]:
+    """Findings on everything that is stated once for the whole sheet."""
+    return [
+        *_title(document, solids[document.pages[0].solid], spec, density), *_notes(document, spec), *_projection(document),
+        *_scales(document), *_datums(document),
+    ]  # fmt: skip
+
+
+def _finding(rule: str, subject: str, expected: Any, found: Any, message: str) -> dict[str, Any]:
+    return {
+        "rule": rule,
+        "severity": "error",
+        "subject": subject,
+        "expected": expected,
+        "found": found,
+        "message": message,
+    }
+
+
+def _title(
+    document: SheetDocument, solid: Solid, spec: Specification | None, density: float | None
+) -> list[dict[str, Any]]:
+    out = []
+    title = document.title
+    for name, words in _LINKED.items():
+        wanted = str(spec.header.get(name, "")) if spec else ""
+        stated = str(getattr(title, name))
+        if wanted and stated != wanted:
+            given = f"“{stated}”" if stated else "nothing"
+            found = _finding(f"title.{name}", f"title block, {words}", wanted, stated,
+                             f"The title block gives {given} as {words}; the source says “{wanted}”.")  # fmt: skip
+            out.append(found if stated else {**found, "severity": "warning"})
+    if title.mass.strip(" –-"):
+        used = density
+        if used is None:
+            try:
+                used = density_of(title.material) if title.material else None
+            except BadInput:
+                used = None
+        if used is None:
+            out.append({**_finding("title.mass", "title block", None, title.mass,
+                                   f"The title block gives a mass of {title.mass}, but no material or density stands behind it."),
+                        "severity": "warning"})  # fmt: skip
+        else:
+            wanted = write_mass(solid.mass.volume * used / 1000, document.unit)
+            if title.mass != wanted:
+                out.append(_finding("title.mass", "title block", wanted, title.mass,
+                                    f"The title block gives a mass of {title.mass}; the model weighs {wanted} at {used:g} g/cm³."))  # fmt: skip
+    return out
+
+
+def _notes(document: SheetDocument, spec: Specification | None) -> list[dict[str, Any]]:
+    """General notes: the unit they name, the general tolerance, and what the source asks to be noted."""
+    out = []
+    for page in document.pages:
+        text = " ".join(
+            [m.text for m in document.annotations if isinstance(m, Note) and m.sheet == page.number and not m.refs]
+        ).upper()  # fmt: skip
+        for unit, word in ((Unit.MM, "MILLIMETRES"), (Unit.INCH, "INCHES")):
+            if f"DIMENSIONS IN {word}" in text and document.unit is not unit:
+                mine = "MILLIMETRES" if document.unit is Unit.MM else "INCHES"
+                out.append(_finding("note.unit", f"notes of sheet {page.number}", mine, word,
+                                    f"The notes say that dimensions are in {word.lower()}; they are in {mine.lower()}."))  # fmt: skip
+        wanted = list(document.notes)
+        if spec is not None:
+            wanted = [t.strip() for t in str(spec.header.get("default", "")).split(";") if t.strip()] or wanted
+        if document.title.general:
+            wanted.append(document.title.general)
+        for note in wanted:
+            if note.upper() not in text:
+                out.append(_finding("note.missing", f"notes of sheet {page.number}", note, None,
+                                    f"“{note}” belongs in the notes of sheet {page.number} and is not there."))  # fmt: skip
+    return out
+
+
+def _fronts(document: SheetDocument) -> list[tuple[View, list[View]]]:
+    """The front view of each sheet with the other principal views there."""
+    out = []
+    for page in document.pages:
+        views = [v for v in document.views if v.sheet == page.number]
+        front = next((v for v in views if v.kind == "front"), None)
+        if front is not None:
+            out.append((front, [v for v in views if v.kind in _THIRD]))
+    return out
+
+
+def _projection(document: SheetDocument) -> list[dict[str, Any]]:
+    """Views must stand where the stated projection puts them, and look from where their names say."""
+    out = []
+    sense = 1 if document.projection == "third" else -1
+    for front, others in _fronts(document):
+        right, up = np.array(front.right), np.array(front.up)
+        toward = np.cross(right, up)
+        looks = {"right": right, "left": -right, "top": up, "bottom": -up}
+        for view in others:
+            x, y = (sense * c for c in _THIRD[view.kind])
+            dx, dy = view.at[0] - front.at[0], view.at[1] - front.at[1]
+            wrong = (x and dx * x < _APART) or (y and dy * y < _APART)
+            turned = float(np.cross(view.right, view.up) @ looks[view.kind]) < 1 - 1e-6
+            if wrong or turned:
+                out.append(_finding("projection.place", view.id, document.projection, None,
+                                    f"View {view.id} ({view.kind}) does not stand where {document.projection} angle projection puts it: "
+                                    "top and bottom or left and right look swapped."))  # fmt: skip
+        if abs(float(toward @ toward) - 1) > 1e-6:
+            out.append(
+                _finding(
+                    "projection.frame",
+                    front.id,
+                    None,
+                    None,
+                    f"View {front.id} has no right angle between its directions.",
+                )
+            )
+    return out
+
+
+def _scales(document: SheetDocument) -> list[dict[str, Any]]:
+    """Principal views are drawn at the scale that the title block states."""
+    out = []
+    for view in document.views:
+        page = next(p for p in document.pages if p.number == view.sheet)
+        if view.kind != "pictorial" and abs(view.scale - page.scale) > 1e-9 * page.scale:
+            out.append(_finding("scale.view", view.id, page.scale, view.scale,
+                                f"View {view.id} ({view.kind}) is drawn at {view.scale:g} times its size; the sheet says {page.scale:g}."))  # fmt: skip
+    return out
+
+
+def _datums(document: SheetDocument) -> list[dict[str, Any]]:
+    """The ordinates of one family count from one datum (S21)."""
+    families: dict[tuple[str | None, str], dict[str, list[str]]] = defaultdict(lambda: defaultdict(list))
+    for mark in document.annotations:
+        if isinstance(mark, Ordinate) and mark.refs:
+            families[(mark.view, mark.direction)][mark.refs[0]].append(mark.id)
+    out = []
+    for (view, direction), by_datum in families.items():
+        if len(by_datum) < 2:
+            continue
+        main = max(by_datum, key=lambda r: len(by_datum[r]))
+        for ref, ids in by_datum.items():
+            if ref != main:
+                out.append(_finding("datum.two", ids[0], None, None,
+                                    f"The ordinates of view {view} along {direction} count from two datums: {', '.join(ids)} from another one."))  # fmt: skip
+    return out

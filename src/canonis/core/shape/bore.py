@@ -1,0 +1,259 @@
+"""A bore and what stands at its ends, from the faces that follow one another along its axis."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from canonis.core.shape.part import PartShape
+from canonis.core.shape.rows import Row, added, scaled
+from canonis.core.shape.surfaces import SAME, normal_at
+from canonis.core.solid.model import Edge, Face, Vec
+
+__all__ = ["Bore", "BoreEnd", "BoreSeat", "bore_of"]
+
+_SQUARE = 1 - 1e-6
+_MOST_STEPS = 8
+
+
+@dataclass(frozen=True)
+class BoreSeat:
+    """A seat from the bore outwards: its wall (or cone, or rounded rim) and, for a counterbore, what it stands on."""
+
+    kind: Literal["counterbore", "cone", "round"]
+    wall: int
+    floor: int | None = None
+
+
+@dataclass(frozen=True)
+class BoreEnd:
+    """One end of a bore: it opens to `faces` behind its seats, or is closed by a floor or a drill point."""
+
+    closed: Literal["", "floor", "point"]
+    faces: tuple[int, ...]
+    seats: tuple[BoreSeat, ...]
+
+
+@dataclass(frozen=True)
+class Bore:
+    """The wall faces of a bore, its direction out of the material, and both ends (near: where `axis` points)."""
+
+    shape: PartShape
+    walls: tuple[int, ...]
+    axis: Vec
+    near: BoreEnd
+    far: BoreEnd
+
+    @property
+    def face(self) -> Face:
+        """One of its walls."""
+        return self.shape.solid.faces[self.walls[0]]
+
+    def sizes(self) -> dict[str, list[Row]]:
+        """The rows of everything that a note of this bore can state, by the name of the part; seats of the far end
+        carry `-far`."""
+        out: dict[str, list[Row]] = {}
+        radius = self.shape.motions[self.walls[0]].radius
+        assert radius is not None
+        out["diameter"] = [{radius: 2.0}]
+        top = self.opening(self.near, self.axis)
+        if self.far.closed:
+            floor = self._floor(self.far, self.axis)
+            if top is not None and floor is not None:
+                out["depth"] = [added(top, floor, -1.0)]
+            if self.far.closed == "point":
+                half = self.shape.motions[self.far.faces[0]].half_angle
+                out["point-angle"] = [] if half is None else [{half: 2.0}]
+        out |= self._seats(self.near, self.axis, "")
+        if not self.far.closed:
+            out |= self._seats(self.far, -self.axis, "-far")
+        return {name: rows for name, rows in out.items() if rows}
+
+    def opening(self, end: BoreEnd, out: Vec) -> Row | None:
+        """How the level along `out` moves at which the axis meets the face that the bore opens to."""
+        for f in end.faces:
+            face = self.shape.solid.faces[f]
+            if self.shape.motions[f].free is not None:
+                continue
+            at = self._meets(face, out)
+            if at is None:
+                continue
+            normal = normal_at(face, at)
+            share = float(normal @ out)
+            if abs(share) < 0.05:
+                continue
+            row = scaled(self.shape.speed(f, at), 1 / share)
+            aside = normal - out * share
+            if float(np.linalg.norm(aside)) > 1e-9:
+                row = added(row, self.shape.axis_speed(self.walls[0], at, aside), -1 / share)
+            return row
+        return None
+
+    def _meets(self, face: Face, out: Vec) -> Vec | None:
+        """Where the axis meets a face's surface, the outermost place along `out`."""
+        start = self.face.origin
+        if face.kind == "plane":
+            share = float(face.axis @ out)
+            return None if abs(share) < 1e-6 else start + out * (float((face.origin - start) @ face.axis) / share)
+        if face.kind in ("cylinder", "sphere"):
+            axis = face.axis if face.kind == "cylinder" else np.zeros(3)
+            d = out - axis * float(out @ axis)
+            rel = start - face.origin
+            rel = rel - axis * float(rel @ axis)
+            a, b, c = float(d @ d), 2 * float(d @ rel), float(rel @ rel) - face.radius**2
+            rest = b * b - 4 * a * c
+            if a < 1e-9 or rest < 0:
+                return None
+            sense = -1.0 if face.inner else 1.0
+            return start + out * ((-b + sense * rest**0.5) / (2 * a))
+        return None
+
+    def _floor(self, end: BoreEnd, out: Vec) -> Row | None:
+        face = self.shape.solid.faces[end.faces[0]]
+        if end.closed == "floor" and face.kind == "plane":
+            return scaled(self.shape.speed(face.index, face.centre), float(face.axis @ out))
+        return self._rim(face.index, self.walls, out)
+
+    def _rim(self, face: int, walls: tuple[int, ...], out: Vec) -> Row | None:
+        """Level of the circle in which a face meets one of the walls."""
+        for e, o in self.shape.solid.neighbours[face]:
+            if o in walls:
+                edge = self.shape.solid.edges[e]
+                return self.shape.point_speed(edge.faces, edge.middle, out)
+        return None
+
+    def _seats(self, end: BoreEnd, out: Vec, side: str) -> dict[str, list[Row]]:
+        rows: dict[str, list[Row]] = {}
+
+        def give(name: str, row: Row | None) -> None:
+            if row:
+                rows.setdefault(f"{name.replace('@', side)}", []).append(row)
+
+        top = self.opening(end, out)
+        for seat in end.seats:
+            motion = self.shape.motions[seat.wall]
+            if seat.kind == "counterbore":
+                if motion.radius is not None:
+                    give("counterbore@-diameter", {motion.radius: 2.0})
+                level = self._seat_level(seat, out)
+                if top is not None and level is not None:
+                    give("counterbore@-depth", added(top, level, -1.0))
+            elif seat.kind == "round":
+                if motion.tube is not None:
+                    give("rim@-radius", {motion.tube: 1.0})
+            else:
+                if motion.half_angle is not None:
+                    give("countersink@-angle", {motion.half_angle: 2.0})
+                give("countersink@-diameter", self._mouth(seat.wall))
+        # A small cone is a rim: the same two rows under the other names.
+        for one, other in (("countersink@-angle", "rim@-angle"), ("countersink@-diameter", "rim@-size")):
+            if one.replace("@", side) in rows:
+                rows[other.replace("@", side)] = rows[one.replace("@", side)]
+        return rows
+
+    def _seat_level(self, seat: BoreSeat, out: Vec) -> Row | None:
+        if seat.floor is None:
+            return None
+        face = self.shape.solid.faces[seat.floor]
+        if face.kind == "plane":
+            return scaled(self.shape.speed(face.index, face.centre), float(face.axis @ out))
+        return self._rim(face.index, (seat.wall,), out)
+
+    def _mouth(self, cone: int) -> Row | None:
+        """Diameter of the wider circle of a conical seat."""
+        solid = self.shape.solid
+        rims = [solid.edges[e] for e, _ in solid.neighbours[cone] if solid.edges[e].kind == "circle"]
+        if not rims:
+            return None
+        rim = max(rims, key=lambda e: e.radius)
+        spoke = (rim.middle - rim.centre) / rim.radius
+        edge = self.shape.point_speed(rim.faces, rim.middle, spoke)
+        return None if edge is None else scaled(added(edge, self.shape.axis_speed(cone, rim.centre, spoke), -1.0), 2.0)
+
+
+def bore_of(shape: PartShape, face: int, out: Vec) -> Bore:
+    """The bore that an inner cylinder is a wall of; `out` points out of the material at its start, roughly."""
+    solid = shape.solid
+    mine = solid.faces[face]
+    radius = shape.motions[face].radius
+    walls = tuple(
+        f.index for f in solid.faces
+        if f.kind == "cylinder" and f.inner and shape.motions[f.index].radius == radius
+    ) if radius is not None else (face,)  # fmt: skip
+    axis = mine.axis if float(mine.axis @ out) > 0 else -mine.axis
+    ends = [_end(shape, walls, sense * axis) for sense in (1.0, -1.0)]
+    closed = [bool(end.closed) for end in ends]
+    if closed == [True, False] or (closed == [False, False] and _weight(shape, ends[1]) > _weight(shape, ends[0])):
+        axis, ends = -axis, ends[::-1]
+    return Bore(shape, walls, axis, *ends)
+
+
+def _weight(shape: PartShape, end: BoreEnd) -> float:
+    """A through bore starts at the end with the larger seat."""
+    solid = shape.solid
+    return max((solid.edges[e].radius for s in end.seats for e in solid.faces[s.wall].edges), default=0.0)
+
+
+def _end(shape: PartShape, walls: tuple[int, ...], out: Vec) -> BoreEnd:
+    solid, seats = shape.solid, list[BoreSeat]()
+    line = shape.line_of(solid.faces[walls[0]])
+    current, behind = walls, set(walls)
+    for _ in range(_MOST_STEPS):
+        edge, other = _outermost(shape, current, out, behind)
+        if edge is None:
+            return BoreEnd("", (), tuple(seats))
+        face = solid.faces[other]
+        behind.add(other)
+        coaxial = face.kind in ("cylinder", "cone", "torus") and shape.line_of(face) == line
+        flat = face.kind == "plane" and abs(float(face.axis @ out)) > _SQUARE
+        if edge.dihedral == "concave" and not seats and current == walls:
+            if flat:
+                return BoreEnd("floor", (other,), ())
+            if face.kind == "cone" and coaxial:
+                closed = abs(face.span[0]) < SAME or abs(face.span[1]) < SAME
+                return BoreEnd("point" if closed else "floor", (other,), ())
+        if flat or (face.kind == "cone" and coaxial and face.inner):
+            wall = _wider_wall(shape, other, edge, line)
+            if wall is not None:
+                seats.append(BoreSeat("counterbore", wall, other))
+                behind.add(wall)
+                current = (wall,)
+                continue
+        if face.kind == "cone" and coaxial and face.inner:
+            seats.append(BoreSeat("cone", other))
+            current = (other,)
+            continue
+        if face.kind == "torus" and coaxial:
+            seats.append(BoreSeat("round", other))
+            current = (other,)
+            continue
+        return BoreEnd("", (other,), tuple(seats))
+    return BoreEnd("", (), tuple(seats))
+
+
+def _outermost(shape: PartShape, faces: tuple[int, ...], out: Vec, behind: set[int]) -> tuple[Edge | None, int]:
+    """The edge farthest along `out` by which faces border on something new, and what that is."""
+    best: tuple[tuple[int, bool], Edge, int] | None = None
+    for f in faces:
+        for e, o in shape.solid.neighbours[f]:
+            if o in behind:
+                continue
+            edge = shape.solid.edges[e]
+            level = max(float(p @ out) for p in (edge.start, edge.middle, edge.end))
+            # Where something else breaks into the end as well, the circle around the axis is the end.
+            order = (round(level / SAME), edge.kind == "circle" and abs(float(edge.axis @ out)) > _SQUARE)
+            if best is None or order > best[0]:
+                best = (order, edge, o)
+    return (None, -1) if best is None else (best[1], best[2])
+
+
+def _wider_wall(shape: PartShape, floor: int, entry: Edge, line: int) -> int | None:
+    """The wall of the counterbore that stands on a floor, if it is one: a wider coaxial bore around it."""
+    for e, o in shape.solid.neighbours[floor]:
+        face, edge = shape.solid.faces[o], shape.solid.edges[e]
+        if (
+            edge.dihedral == "concave" and face.kind == "cylinder" and face.inner
+            and shape.line_of(face) == line and face.radius > entry.radius + SAME
+        ):  # fmt: skip
+            return o
+    return None

@@ -1,0 +1,58 @@
+"""The frame of a part itself, whichever way it lies in its file."""
+
+import numpy as np
+
+from canonis.core.solid.model import Solid, Vec, unit_vector
+
+__all__ = ["canonical", "directions", "own_frame"]
+
+_AXIAL = ("plane", "cylinder", "cone", "torus")
+#: Cosine beyond which directions are one (1e-6 rad).
+_ALONG = 1 - 1e-12
+#: The file's axes are kept unless others carry this much more area: a part lies in its file as it is meant to be seen.
+_KEEP = 1.05
+
+
+def canonical(d: Vec) -> Vec:
+    """A direction without its sense: its largest coordinate is positive."""
+    k = int(np.argmax(np.round(np.abs(d), 6)))
+    return d if d[k] > 0 else -d
+
+
+def directions(solid: Solid) -> list[tuple[Vec, float]]:
+    """The directions of faces and axes with the area that looks along each, mm², the largest first."""
+    known, areas = np.zeros((len(solid.faces), 3)), np.zeros(len(solid.faces))
+    count = 0
+    for face in solid.faces:
+        if face.kind not in _AXIAL:
+            continue
+        d = canonical(face.axis)
+        share = np.abs(known[:count] @ d)
+        k = int(share.argmax()) if count else 0
+        if not count or float(share[k]) <= _ALONG:
+            k, count = count, count + 1
+            known[k] = d
+        areas[k] += face.area
+    return [(known[k], float(areas[k])) for k in np.argsort(-areas[:count], kind="stable")]
+
+
+def own_frame(solid: Solid) -> Vec:
+    """Three directions at right angles (rows) that carry the most of the part's area; the file's axes where they do."""
+    found = directions(solid)
+
+    def carried(frame: Vec) -> float:
+        return sum(area for d, area in found if float(np.max(np.abs(frame @ d))) > _ALONG)
+
+    best, most = np.eye(3), carried(np.eye(3))
+    if found and most == 0:
+        a = found[0][0]
+        b = unit_vector(np.cross(a, np.eye(3)[int(np.argmin(np.abs(a)))]))
+        best, most = np.array([a, b, np.cross(a, b)]), found[0][1] / _KEEP
+    for i, (a, _) in enumerate(found[:12]):
+        for b, _ in found[i + 1 : 12]:
+            if abs(float(a @ b)) < 1e-7:
+                frame = np.array([a, b, np.cross(a, b)])
+                area = carried(frame)
+                if area > _KEEP * most:
+                    best, most = frame, area
+    return best

@@ -1,0 +1,104 @@
+"""What the surfaces of faces are to each other: their normals, which are placed by tangency, which lie on one line."""
+
+import math
+
+import numpy as np
+
+from canonis.core.shape.frame import canonical
+from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+
+__all__ = [
+    "SAME",
+    "Lines",
+    "is_blend",
+    "is_enclosed",
+    "is_full_turn",
+    "is_side_of_round_ends",
+    "normal_at",
+    "smooth_neighbours",
+]
+
+#: Levels nearer than this are one, mm.
+SAME = 2e-4
+#: A face that goes farther round than this goes all the way round, rad.
+_FULL_TURN = 1.9 * math.pi
+_HALF_TURN = 0.9 * math.pi
+
+
+def is_full_turn(face: Face) -> bool:
+    """Whether a surface of revolution goes all the way round."""
+    return face.sweep > _FULL_TURN
+
+
+def normal_at(face: Face, point: Vec) -> Vec:
+    """Unit normal out of the material at a point of a face (no free form)."""
+    sense = -1.0 if face.inner else 1.0
+    if face.kind == "plane":
+        return face.axis
+    arm = point - face.origin
+    if face.kind == "sphere":
+        return sense * unit_vector(arm)
+    along = float(arm @ face.axis)
+    across = arm - face.axis * along
+    if float(np.linalg.norm(across)) < 1e-9:
+        return sense * face.axis
+    spoke = unit_vector(across)
+    if face.kind == "cylinder":
+        return sense * spoke
+    if face.kind == "cone":
+        rise = face.axis if along > 0 else -face.axis
+        return sense * (math.cos(face.half_angle) * spoke - math.sin(face.half_angle) * rise)
+    return sense * unit_vector(point - face.origin - spoke * face.radius)
+
+
+def smooth_neighbours(solid: Solid, face: int) -> list[tuple[int, int]]:
+    """(edge, other face) where a face goes over into another without a corner."""
+    return [(e, o) for e, o in solid.neighbours[face] if solid.edges[e].dihedral == "smooth"]
+
+
+def is_blend(solid: Solid, face: Face) -> bool:
+    """Whether a round face is placed by tangency alone: smooth to neighbours whose normals there are independent."""
+    smooth = smooth_neighbours(solid, face.index)
+    if face.kind in ("torus", "sphere"):
+        return bool(smooth)
+    if face.kind != "cylinder" or is_full_turn(face):
+        return False
+    normals = np.array([normal_at(face, solid.edges[e].middle) for e, _ in smooth])
+    return len(normals) > 1 and int(np.linalg.matrix_rank(normals, tol=1e-3)) > 1
+
+
+def is_enclosed(solid: Solid, face: Face) -> bool:
+    """Whether walls rise all around a flat face: the floor of a hole, a slot or a pocket, the seat of a bore."""
+    inside = {e for loop in face.inner_loops for e in loop}
+    outer = [e for e in face.edges if e not in inside]
+    return bool(outer) and all(solid.edges[e].dihedral == "concave" for e in outer)
+
+
+def is_side_of_round_ends(solid: Solid, face: Face) -> bool:
+    """Whether a flat face runs smoothly into a half round at two sides: the side of a slot, or of a boss like one."""
+    ends = {
+        o for _, o in smooth_neighbours(solid, face.index)
+        if solid.faces[o].kind == "cylinder" and solid.faces[o].sweep > _HALF_TURN
+    }  # fmt: skip
+    return len(ends) > 1
+
+
+class Lines:
+    """Numbers of axis lines: faces on one line get one number."""
+
+    def __init__(self) -> None:
+        self._known: dict[tuple[float, ...], int] = {}
+        self._count = 0
+
+    def number(self, direction: Vec, point: Vec) -> int:
+        """The number of the line through `point` along `direction`."""
+        d = canonical(direction)
+        foot = point - d * float(point @ d)
+        # Two grids, half a cell apart: what is near falls into one cell of either.
+        cells = [(lag, *np.round(d, 7), *np.floor(foot / 1e-3 + lag)) for lag in (0.0, 0.5)]
+        number = next((self._known[c] for c in cells if c in self._known), None)
+        if number is None:
+            number, self._count = self._count, self._count + 1
+        for cell in cells:
+            self._known.setdefault(cell, number)
+        return number

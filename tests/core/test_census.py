@@ -1,0 +1,137 @@
+"""The second route looks for itself: one more, one fewer or one elsewhere shows, and so does everything a note leaves out."""
+
+import pytest
+
+from canonis.core.proof.check import check_sheet
+from tests.conftest import block, draft_of, model_of, recipe
+
+UP, DOWN = [0, 0, 1], [0, 0, -1]
+FOUR = [[12, 10, 20], [68, 10, 20], [12, 40, 20], [68, 40, 20]]
+BASE = block(80, 50, 20)
+
+
+def hole(at, d=6.6, axis=UP, **more):
+    return {
+        "op": "hole",
+        "at": at,
+        "axis": axis,
+        "diameter": d,
+        **({"through": True} if "depth" not in more else {}),
+        **more,
+    }
+
+
+def part(*steps):
+    return recipe(BASE, *steps)
+
+
+def on(drawn, real, **title):
+    """The proof of the draft of one part on another."""
+    document = draft_of(drawn).document
+    return check_sheet(document, model_of(real).solids, density=1.0)
+
+
+def wrong_parts(check):
+    return {(s.text, p.name): p for s in check.statements for p in s.parts if not p.ok}
+
+
+def names(check):
+    return {name for _, name in wrong_parts(check)}
+
+
+SEAT = {"counterbore": {"diameter": 11, "depth": 6}}
+FAR = {"counterbore-far": {"diameter": 11, "depth": 6}}
+RING = {"op": "ring", "axis": {"point": [40, 25, 0], "direction": UP}, "steps": ["s1"]}
+
+
+def ring(count, angle=360, at=(58, 25, 20)):
+    return part(hole([list(at)], 5), {**RING, "count": count, "angle": angle})
+
+
+@pytest.mark.parametrize(
+    ("drawn", "real", "part_name", "measured"),
+    [
+        # One more, one fewer, among equal ones.
+        (part(hole(FOUR)), part(hole([*FOUR, [40, 25, 20]])), "count", 5),
+        (part(hole(FOUR)), part(hole(FOUR[:3])), "count", 3),
+        (part(hole(FOUR, **SEAT)), part(hole([*FOUR, [40, 25, 20]], **SEAT)), "count", 5),
+        (part(hole(FOUR, depth=8)), part(hole([*FOUR, [40, 25, 20]], depth=8)), "count", 5),
+        # THRU on a blind hole, however shallow or deep.
+        (part(hole([[40, 25, 20]])), part(hole([[40, 25, 20]], depth=1)), "through", False),
+        (part(hole([[40, 25, 20]])), part(hole([[40, 25, 20]], depth=19.5)), "through", False),
+        # The other face.
+        (part(hole(FOUR, **SEAT)), part(hole(FOUR, **FAR)), "counterbore-diameter", None),
+        (part(hole(FOUR, **SEAT)), part(hole(FOUR, **SEAT, **FAR)), "counterbore-far-diameter", 11),
+        (part(hole(FOUR)), part(hole(FOUR, **SEAT)), "counterbore-diameter", 11),
+        (part(hole([[40, 25, 20]], depth=8)), part(hole([[40, 25, 0]], axis=DOWN, depth=8)), "side", "the far side"),
+        # Rings.
+        (ring(6), ring(6, 180), "equally-spaced", False),
+    ],
+)  # fmt: skip
+def test_what_differs_is_seen(drawn, real, part_name, measured):
+    assert not wrong_parts(on(drawn, drawn))
+    bad = wrong_parts(on(drawn, real))
+    hit = [p for (_, name), p in bad.items() if name == part_name]
+    assert hit, bad
+    assert hit[0].measured == (pytest.approx(measured, abs=1e-4) if isinstance(measured, float) else measured)
+
+
+def test_a_seat_that_the_note_leaves_out_is_named():
+    drawn = draft_of(part(hole(FOUR, **SEAT))).document
+    marks = tuple(
+        a.model_copy(update={"text": "4× ⌀6.6 THRU", "lines": ("4× ⌀6.6 THRU",)}) if a.kind == "hole" else a
+        for a in drawn.annotations
+    )  # fmt: skip
+    check = check_sheet(drawn.model_copy(update={"annotations": marks}), model_of(part(hole(FOUR, **SEAT))).solids)
+    assert "counterbore-diameter" in names(check)
+
+
+def test_a_ring_turned_from_its_centre_line_has_no_start_angle():
+    check = on(ring(6), ring(6, at=(40 + 18 * 0.8090169944, 25 + 18 * 0.5877852523, 20)))
+    assert not check.complete["ok"] and any("⌀5" in f for f in check.complete["free"])
+
+
+def test_three_rounds_are_not_eight():
+    corners = [[0, 0, 10], [80, 0, 10], [80, 50, 10]]
+    data = part({"op": "round", "edges": {"near": corners}, "radius": 9})
+    draft = draft_of(data).document
+    mark = next(a for a in draft.annotations if a.kind == "radius")
+    assert mark.text == "3× R9"
+    eight = mark.model_copy(update={"text": "8× R9", "lines": ("8× R9",)})
+    check = check_sheet(draft.model_copy(update={"annotations": tuple(eight if a.id == mark.id else a for a in draft.annotations)}), model_of(data).solids)  # fmt: skip
+    count = next(s for s in check.statements if s.id == mark.id).part("count")
+    assert not count.ok and count.measured == 3
+
+
+def test_a_fourth_round_is_counted():
+    corners = [[0, 0, 10], [80, 0, 10], [80, 50, 10], [0, 50, 10]]
+
+    def rounded(n):
+        return part({"op": "round", "edges": {"near": corners[:n]}, "radius": 9})
+
+    bad = wrong_parts(on(rounded(3), rounded(4)))
+    assert bad[("3× R9", "count")].measured == 4
+
+
+def test_a_chamfer_without_a_count_states_one():
+    edges = [[0, 25, 20], [80, 25, 20]]
+
+    def bevelled(n):
+        return part({"op": "chamfer", "edges": {"near": edges[:n]}, "leg": 3})
+
+    check = on(bevelled(1), bevelled(2))
+    assert wrong_parts(check)[("3 × 45°", "count")].measured == 2
+
+
+def test_a_drawn_20_does_not_accept_20_2():
+    check = on(recipe(block(80, 50, 20)), recipe(block(80, 50, 20.2)))
+    assert wrong_parts(check)[("20", "length")].measured == pytest.approx(20.2)
+
+
+def test_a_hole_that_moved_and_whose_text_was_corrected_is_located():
+    moved = part(hole([[30, 25, 20]]))
+    document = draft_of(part(hole([[26, 25, 20]]))).document
+    marks = tuple(a.model_copy(update={"text": "30"}) if a.text == "26" else a for a in document.annotations)
+    check = check_sheet(document.model_copy(update={"annotations": marks}), model_of(moved).solids)
+    note = next(s for s in check.statements if s.kind == "hole")
+    assert note.part("location").ok and check.complete["ok"]

@@ -1,0 +1,138 @@
+"""What a sheet states once for all: title block, notes, projection, scales, datums; and findings as causes and consequences."""
+
+import pytest
+
+from canonis.core.drafting.notes import link_title
+from canonis.core.faults import BadInput
+from canonis.core.features.recognise import recognise
+from canonis.core.proof.check import check_sheet
+from canonis.core.sheet.document import Note, Ordinate
+from canonis.core.source.specification import read_specification
+from canonis.core.study.checkpoints import checkpoint_entries
+from tests.conftest import block, draft_of, model_of, recipe
+
+PLATE = recipe(
+    block(90, 60, 10),
+    {"op": "hole", "at": [[10, 10, 10], [80, 10, 10], [10, 50, 10], [80, 50, 10]], "axis": [0, 0, 1], "diameter": 6, "through": True},
+    {"op": "hole", "at": [[45, 30, 10]], "axis": [0, 0, 1], "diameter": 14, "through": True},
+)  # fmt: skip
+SPEC = (
+    "number: WB-1209\ntitle: Pillar plate\nunit: mm\nmaterial: brass\ngeneral: ISO 2768-m\ndefault: edges 0.2\n"
+    "[characteristics]\n1 | | 90\n"
+)
+SOLID = model_of(PLATE).solids[0]
+
+
+@pytest.fixture(scope="module")
+def linked():
+    spec = read_specification(SPEC)
+    document = link_title(draft_of(PLATE).document, spec.header, SOLID.mass.volume * 8.5 / 1000)
+    return document, spec
+
+
+def rules(document, spec=None):
+    return {f["rule"] for f in check_sheet(document, (SOLID,), spec, density=8.5).findings}
+
+
+def test_a_linked_sheet_is_clean(linked):
+    assert rules(*linked) == set()
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "rule"),
+    [
+        ("mass", "999.9 g", "title.mass"), ("material", "steel", "title.material"), ("general", "ISO 2768-c", "title.general"),
+        ("number", "WB-1290", "title.number"), ("title", "Plate", "title.title"),
+    ],
+)  # fmt: skip
+def test_typed_text_that_should_be_linked_is_found(linked, field, value, rule):
+    document, spec = linked
+    changed = document.model_copy(update={"title": document.title.model_copy(update={field: value})})
+    assert rule in rules(changed, spec)
+
+
+def test_notes_that_lost_a_line_or_name_another_unit_are_found(linked):
+    document, spec = linked
+    note = next(a for a in document.annotations if isinstance(a, Note) and not a.refs)
+
+    def with_text(text):
+        marks = tuple(a.model_copy(update={"text": text}) if a.id == note.id else a for a in document.annotations)
+        return document.model_copy(update={"annotations": marks})
+
+    assert rules(with_text(note.text.replace("MILLIMETRES", "INCHES")), spec) == {"note.unit"}
+    assert rules(with_text(note.text.replace("EDGES 0.2", "")), spec) == {"note.missing"}
+
+
+def test_views_that_stand_for_the_other_projection_are_found(linked):
+    document, spec = linked
+    flipped = document.model_copy(update={"projection": "third"})
+    assert rules(flipped, spec) == {"projection.place"}
+    front, side = (next(v for v in document.views if v.kind == k) for k in ("front", "left"))
+    swapped = tuple(v.model_copy(update={"kind": "right"}) if v.id == side.id else v for v in document.views)
+    assert "projection.place" in rules(document.model_copy(update={"views": swapped}), spec) and front
+
+
+def test_a_view_at_twice_the_scale_is_found(linked):
+    document, spec = linked
+    views = tuple(v.model_copy(update={"scale": 2 * v.scale}) if v.kind == "top" else v for v in document.views)
+    assert rules(document.model_copy(update={"views": views}), spec) == {"scale.view"}
+
+
+def test_two_datums_in_one_family_are_found(linked):
+    document, spec = linked
+    family = [
+        a for a in document.annotations if isinstance(a, Ordinate) and a.direction == "x" and a.refs[0] != a.refs[1]
+    ]
+    a, b = family[0], family[-1]
+    gap = f"{abs(float(a.text) - float(b.text)):g}"
+    other = b.model_copy(update={"refs": (a.refs[1], b.refs[1]), "text": gap})
+    marks = tuple(other if m.id == b.id else m for m in document.annotations)
+    assert rules(document.model_copy(update={"annotations": marks}), spec) == {"datum.two"}
+
+
+def test_one_face_that_moved_is_one_finding_with_its_consequences():
+    moved = recipe(
+        block(90, 60, 10),
+        {"op": "hole", "at": [[12, 10, 10], [82, 10, 10], [12, 50, 10], [82, 50, 10]], "axis": [0, 0, 1], "diameter": 6, "through": True},
+        {"op": "hole", "at": [[47, 30, 10]], "axis": [0, 0, 1], "diameter": 14, "through": True},
+    )  # fmt: skip
+    # All holes 2 along x: the same as the left face 2 the other way.
+    check = check_sheet(draft_of(PLATE).document, model_of(moved).solids)
+    top = [f for f in check.findings if "under" not in f and f["severity"] == "error"]
+    assert [f["rule"] for f in top] == ["geometry.shift"] and "differ by 2" in top[0]["message"]
+    ids = {f["id"] for f in check.findings}
+    assert len(ids) == len(check.findings)
+    under = [f for f in check.findings if "under" in f]
+    assert under and all(f["under"] in ids for f in under)
+
+
+def test_one_hole_missing_is_one_finding():
+    three = recipe(block(90, 60, 10), {**PLATE["steps"][1], "at": PLATE["steps"][1]["at"][:3]}, PLATE["steps"][2])
+    check = check_sheet(draft_of(PLATE).document, model_of(three).solids)
+    top = [f for f in check.findings if "under" not in f and f["severity"] != "advice"]
+    assert [f["rule"] for f in top] == ["count.model"]
+
+
+STAGES = "density: 8.5\n[checkpoints]\nblank | 459.0 g\nfinished | 436.3 g | 45.0, 30.0, 5.0\n"
+
+
+def entries(*states, model=PLATE):
+    solid = model_of(model).solids[0]
+    given = [(n, [model_of(p).solids[0]], [recognise(model_of(p).solids[0])]) for n, p in states]
+    return checkpoint_entries(read_specification(STAGES).checkpoints, given, solid, recognise(solid), 8.5)
+
+
+def test_checkpoints_are_compared_with_the_states_of_their_steps():
+    volume = 90 * 60 * 10 - 4 * 3.141592653589793 * 90 - 3.141592653589793 * 490
+    blank, finished = entries(("Blank", recipe(block(90, 60, 10))))
+    assert blank["state"] == "proven" and blank["mass_g"] == pytest.approx(459.0)
+    assert finished["volume_mm3"] == pytest.approx(volume) and finished["state"] == "proven"
+    waiting, _ = entries()
+    assert waiting["state"] == "no-state"
+    wrong, _ = entries(("blank", recipe(block(90, 60, 11))))
+    assert wrong["state"] == "differs" and "mass" in wrong["differs"]
+
+
+def test_a_state_of_an_unknown_step_is_refused_by_name():
+    with pytest.raises(BadInput, match="no checkpoint “milled”; it has “blank”, “finished”"):
+        entries(("milled", PLATE))
