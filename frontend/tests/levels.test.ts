@@ -7,7 +7,7 @@ function ladder(values: number[], links: [number, number][]): Ladder {
     sheet: 1,
     direction: "x",
     rungs: values.map((value) => ({ value, words: `x = ${value}`, fixed: true, datum: value === 0 })),
-    links: links.map(([first, second], k) => ({ statement: `D${k}`, first, second, twice: false })),
+    links: links.map(([first, second], k) => ({ statement: `D${k}`, first, second, twice: false, reference: false })),
   };
 }
 

@@ -39,7 +39,7 @@ export interface Ladder {
   sheet: number;
   direction: string;
   rungs: { value: number; words: string; fixed: boolean; datum: boolean }[];
-  links: { statement: string; first: number; second: number; twice: boolean }[];
+  links: { statement: string; first: number; second: number; twice: boolean; reference: boolean }[];
 }
 
 export interface Finding {

@@ -7,7 +7,7 @@ from typing import Any
 
 __all__ = ["bench_proof"]
 
-_PARTS, _QUICK = 48, 8
+_PARTS, _QUICK = 56, 8
 #: Seconds after which no further part is begun.
 _LIMIT = {True: 270.0, False: 2300.0}
 
@@ -39,7 +39,8 @@ def bench_proof(quick: bool = False) -> dict[str, Any]:
     over: dict[str, int] = defaultdict(int)
     missed: list[str] = []
     begun = time.perf_counter()
-    parts = clean = unfinished = alarms = 0
+    parts = clean = 0
+    sent_back: list[str] = []
     for seed in range(1000, 1000 + (_QUICK if quick else _PARTS)):
         if time.perf_counter() - begun > _LIMIT[quick]:
             break
@@ -54,10 +55,11 @@ def bench_proof(quick: bool = False) -> dict[str, Any]:
         ).document
         base = check_sheet(document, right.solids, density=2.7)
         known = {f["id"] for f in base.findings}
-        states = {s.state for s in base.statements}
-        clean += not known
-        alarms += sum(f["severity"] == "error" for f in base.findings)
-        unfinished += not base.complete["ok"] or not states <= {"proven", "reference"}
+        if known:
+            # No finished sheet: the draft itself has faults, or the proof finds some where none are. Both are to be read.
+            sent_back.append(f"part {seed}: " + "; ".join(f["message"] for f in base.findings if "under" not in f))
+            continue
+        clean += 1
         cases: list[tuple[str, Any, Any]] = []
         for name, other in model_slips(recipe):
             try:
@@ -83,5 +85,7 @@ def bench_proof(quick: bool = False) -> dict[str, Any]:
     print(f"{'all':28} {total:6} {hit:7} {max(most.values(), default=0):14} {sum(over.values()):7}")
     for line in missed[:20]:
         print("missed:", line)
-    return {"parts": parts, "clean": clean, "unfinished": unfinished, "errors_on_clean": alarms, "tried": total, "caught": hit,
+    for line in sent_back:
+        print("sent back:", line[:300])
+    return {"parts": parts, "finished": clean, "sent_back": len(sent_back), "tried": total, "caught": hit,
             "share": hit / max(1, total), "over_three": sum(over.values()), "seconds": time.perf_counter() - begun}  # fmt: skip

@@ -134,6 +134,25 @@ def _set(steps: list[Recipe], n: int, **values: Any) -> None:
     steps[n].update(values)
 
 
+def _thicker(steps: list[Recipe], by: float) -> None:
+    """Another thickness of the blank; what stands on its top face goes with it."""
+    top = steps[0]["distance"]
+    steps[0]["distance"] += by
+    for step in steps[1:]:
+        places = [*step.get("at", []), *(step.get("edges") or {}).get("near", [])]
+        plane = (step.get("profile") or {}).get("plane")
+        if isinstance(plane, dict):
+            places.append(plane["origin"])
+        for place in places:
+            if abs(place[2] - top) < 1e-9:
+                place[2] += by
+            elif abs(place[2] - top / 2) < 1e-9:
+                place[2] += by / 2
+        rect = (step.get("profile") or {}).get("outer", {}).get("rect")
+        if step["name"] == "step":
+            rect[1] += by
+
+
 def _fewer(steps: list[Recipe], n: int) -> None:
     steps[n]["edges"]["near"].pop()
 
@@ -149,8 +168,8 @@ def model_slips(part: Recipe) -> Iterator[tuple[str, Recipe]]:
 
     for n, step in enumerate(part["steps"]):
         if step["op"] == "extrude" and n == 0:
-            yield from made("S01 number", lambda s: s[0].update(distance=s[0]["distance"] + k))
-            yield from made("S05 half", lambda s: s[0].update(distance=s[0]["distance"] / 2))
+            yield from made("S01 number", partial(_thicker, by=k))
+            yield from made("S05 half", partial(_thicker, by=-step["distance"] / 2))
         if step["op"] == "revolve":
 
             def longer(s: list[Recipe]) -> None:

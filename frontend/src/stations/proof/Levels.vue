@@ -15,7 +15,14 @@ const names = computed(() =>
   props.ladders.map((l) => (props.ladders.some((o) => o.sheet !== l.sheet) ? `${l.sheet}: ` : "") + l.direction),
 );
 const chosen = ref("");
-const ladder = computed(() => props.ladders[Math.max(0, names.value.indexOf(chosen.value))]);
+/** The direction that was chosen, else the one with the most to see. */
+const at = computed(() => {
+  const given = names.value.indexOf(chosen.value);
+  if (given >= 0) return given;
+  const most = Math.max(...props.ladders.map((l) => l.links.length));
+  return props.ladders.findIndex((l) => l.links.length === most);
+});
+const ladder = computed(() => props.ladders[at.value]);
 const drawing = computed(() => (ladder.value ? placed(ladder.value) : null));
 const texts = computed(() => new Map((store.proof?.ledger ?? []).map((r) => [r.key, r.text])));
 
@@ -24,8 +31,8 @@ const on = (statement: string) => store.chosen.includes(statement);
 const pick = (statement: string) => (store.selected = `s:${statement}`);
 function pickAt(rung: number) {
   const links = ladder.value?.links.filter((l) => l.first === rung || l.second === rung) ?? [];
-  const at = links.findIndex((l) => on(l.statement));
-  const next = links[(at + 1) % Math.max(1, links.length)];
+  const now = links.findIndex((l) => on(l.statement));
+  const next = links[(now + 1) % Math.max(1, links.length)];
   if (next) pick(next.statement);
 }
 </script>
@@ -35,7 +42,7 @@ function pickAt(rung: number) {
     <header>
       <h2>Levels</h2>
       <Segmented
-        :value="chosen || names[0]"
+        :value="names[at] ?? ''"
         :options="names"
         aria-label="Direction"
         @change="(v) => (chosen = String(v))"
@@ -96,7 +103,7 @@ function pickAt(rung: number) {
           <circle :cx="drawing.x[l.first]" :cy="drawing.y[k]" r="2.5" />
           <circle :cx="drawing.x[l.second]" :cy="drawing.y[k]" r="2.5" />
           <text :x="((drawing.x[l.first] ?? 0) + (drawing.x[l.second] ?? 0)) / 2" :y="(drawing.y[k] ?? 0) - 3">
-            {{ text(l.statement) }}
+            {{ l.reference ? `(${text(l.statement)})` : text(l.statement) }}
           </text>
         </g>
       </svg>

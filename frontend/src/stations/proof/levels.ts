@@ -10,7 +10,8 @@ export interface Placed {
   y: number[];
 }
 
-const WIDE = 860;
+/** The room beside an open ledger on a screen of 1280. */
+const WIDE = 780;
 /** Room that the number of a level needs, and a line of lengths. */
 const LEAST = 34;
 const LINE = 17;

@@ -218,7 +218,11 @@ class Planner:
             self._locate(view, centre, face_reference(holder), group.id)
         rel = np.array([h.start - centre for h in group.holes])
         on_axis = [k for k, r in enumerate(rel) if np.sum(np.abs(r) < 0.01) >= 2]
-        if holder is None or not on_axis:
+        if data["missing"]:
+            # Not equally spaced all around: where each one stands on the circle must be said.
+            for k, h in enumerate(group.holes):
+                self._locate(view, h.start, refs[k], group.id)
+        elif holder is None or not on_axis:
             # No bore marks the centre, or no hole stands on a centre line: locate the first hole itself.
             self._locate(view, group.first.start, refs[0], group.id)
 

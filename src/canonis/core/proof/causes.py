@@ -4,7 +4,6 @@ from collections import defaultdict
 from collections.abc import Sequence
 from typing import Any
 
-from canonis.core.proof.judge import Judgement
 from canonis.core.proof.measure import Remeasurer
 from canonis.core.proof.statement import StatementProof
 from canonis.core.quantity.units import Unit
@@ -22,7 +21,7 @@ _FOLLOWING = ("geometry.moved", "geometry.resized")
 
 
 def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Remeasurer, proofs: Sequence[StatementProof],
-           judged: dict[int, Judgement]) -> list[dict[str, Any]]:  # fmt: skip
+           ) -> list[dict[str, Any]]:  # fmt: skip
     """The findings with an id each, those that follow from another `under` it."""
     out = _numbered([*_shifts(findings, document, measurer, proofs), *findings])
     marks = {a.id: a for a in document.annotations}
@@ -31,17 +30,29 @@ def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Re
         if f["rule"] == "geometry.shift":
             for subject in f["subjects"]:
                 first.setdefault(subject, f["id"])
+    shifted = set(first)
     for f in out:
         if f["severity"] == "error" and f["rule"] not in ("geometry.lost", "geometry.shift"):
             first.setdefault(f["subject"], f["id"])
+    same: dict[tuple[str, str], str] = {}
     for f in out:
         root = first.get(f["subject"])
+        if f["rule"] in ("value.model", "count.model") and root != f["id"] and f["subject"] not in shifted:
+            # Another part of the same statement is another difference, but for the sizes of one seat.
+            root = same.get((f["subject"], _family(f)))
+        same.setdefault((f["subject"], _family(f)), f["id"])
         if root not in (None, f["id"]):
             f["under"] = root
         elif f["rule"] == "geometry.lost":
             _under_members(f, marks, first)
-    _free(out, marks, measurer, judged, first)
-    return [{k: v for k, v in f.items() if k not in ("subjects", "moves", "sheet")} for f in out]
+    _together(out)
+    _free(out, marks, measurer, proofs, first)
+    return [{k: v for k, v in f.items() if k not in ("subjects", "moves", "faces", "sheet")} for f in out]
+
+
+def _family(f: dict[str, Any]) -> str:
+    """What of a feature a finding is about: the far counterbore, say, with all its sizes."""
+    return str(f.get("part", f["rule"])).rsplit("-", 1)[0]
 
 
 def _numbered(findings: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -64,6 +75,18 @@ def _under_members(f: dict[str, Any], marks: dict[str, Annotation], first: dict[
         if named is not None and other != mark.id and set(mark.refs) & set(named.refs):
             f["under"] = root
             return
+
+
+def _together(out: list[dict[str, Any]]) -> None:
+    """Geometry that is gone at one stroke, and the mass of a part that differs: one event."""
+    errors = [f for f in out if f["severity"] == "error" and "under" not in f and not f["rule"].startswith("title.")]
+    lost = [f for f in errors if f["rule"] == "geometry.lost"]
+    for f in lost[1:]:
+        f["under"] = lost[0]["id"]
+    model = [f for f in errors if f["rule"] in ("value.model", "count.model", "geometry.shift", "geometry.lost")]
+    for f in out:
+        if f["rule"] == "title.mass" and f["severity"] == "error" and model:
+            f["under"] = model[0]["id"]
 
 
 def _shifts(findings: list[dict[str, Any]], document: SheetDocument, measurer: Remeasurer,
@@ -114,32 +137,56 @@ def _shift(unit: Unit, unknown: Any, members: dict[str, float], texts: dict[str,
     }  # fmt: skip
 
 
-def _free(out: list[dict[str, Any]], marks: dict[str, Annotation], measurer: Remeasurer, judged: dict[int, Judgement],
+def _free(out: list[dict[str, Any]], marks: dict[str, Annotation], measurer: Remeasurer, proofs: Sequence[StatementProof],
           first: dict[str, str]) -> None:  # fmt: skip
-    """What is free because a statement fell: under that statement. A note without a place: under what is free."""
-    fallen: list[tuple[int, str, set[int]]] = []
-    document = measurer.document
+    """What is free because a statement fell, or on a place that its count missed: under that statement; of several like
+    things, or several things of one face, under the first. A note without a place: under what is free."""
+    fallen: list[tuple[int, str, set[int], set[int]]] = []
+    by_id = {p.id: p for p in proofs}
     for subject, root in first.items():
         mark = marks.get(subject)
-        if mark is None:
-            continue
-        shape, _ = shape_of(measurer.solid(mark.sheet))
-        before = len(shape.unknowns)
-        rows = stated_rows(shape, document, mark, measurer.prove(mark).reading, measurer.resolutions(mark.sheet))
-        touched = {k for said in rows for k in said.row}
-        del shape.unknowns[before:]
-        if touched:
-            fallen.append((mark.sheet, root, touched))
+        if mark is not None:
+            touched = _touched(mark, measurer, by_id.get(subject))
+            more = {f for p in by_id[subject].parts for f in p.more} if subject in by_id else set()
+            fallen.append((mark.sheet, root, touched, more))
+    alike: dict[tuple[int, str], str] = {}
+    of_face: dict[tuple[int, int], str] = {}
     for f in out:
-        if "under" in f or f["rule"] not in ("complete.free", "statement.unproven"):
+        if "under" in f or f["rule"] != "complete.free":
             continue
-        if f["rule"] == "complete.free":
-            moves = set(f.get("moves", ()))
-            f_root = next((root for sheet, root, touched in fallen if sheet == f["sheet"] and touched & moves), None)
-        else:
-            f_root = _place_root(f, marks, measurer, out)
-        if f_root is not None:
-            f["under"] = f_root
+        moves, faces, sheet = set(f.get("moves", ())), set(f.get("faces", ())), f["sheet"]
+        over = next((r for s, r, touched, more in fallen if s == sheet and (touched & moves or more & faces)), None)
+        words = str(f["subject"])
+        kind = (sheet, words.split(" at (")[0] if " at (" in words else str(f["id"]))
+        over = (
+            over or alike.get(kind) or next((of_face[(sheet, k)] for k in sorted(faces) if (sheet, k) in of_face), None)
+        )
+        if over is not None:
+            f["under"] = over
+        top = over or str(f["id"])
+        for k in faces:
+            of_face.setdefault((sheet, k), top)
+        alike.setdefault(kind, top)
+    for f in out:
+        if "under" not in f and f["rule"] == "statement.unproven":
+            place = _place_root(f, marks, measurer, out)
+            if place is not None:
+                f["under"] = place
+
+
+def _touched(mark: Annotation, measurer: Remeasurer, proof: StatementProof | None) -> set[int]:
+    """The unknowns that a statement would help to fix; those of its pitch circle too when it says EQ SP."""
+    shape, _ = shape_of(measurer.solid(mark.sheet))
+    before = len(shape.unknowns)
+    found = measurer.resolutions(mark.sheet)
+    reading = None if proof is None else proof.reading
+    rows = list(stated_rows(shape, measurer.document, mark, reading, found))
+    if reading is not None and reading.part("equally-spaced"):
+        for other in measurer.document.annotations:
+            if other.kind == "bolt-circle" and other.refs == mark.refs:
+                rows += stated_rows(shape, measurer.document, other, measurer.prove(other).reading, found, True)
+    del shape.unknowns[before:]
+    return {k for said in rows for k in said.row if k < before}
 
 
 def _place_root(

@@ -187,7 +187,7 @@ def _judge(
     out = []
     for page in document.pages:
         stated = [
-            Stated(mark, by_id[mark.id].reading, mark.reference)
+            Stated(mark, by_id[mark.id].reading, mark.reference, by_id[mark.id].levels)
             for mark in document.annotations
             if mark.sheet == page.number and mark.id in by_id and by_id[mark.id].state in ("proven", "reference")
         ]
@@ -241,7 +241,7 @@ def check_sheet(
             sheet = f"sheet {number}: " if len(systems) > 1 else ""
             findings.append({"rule": "complete.free", "severity": "warning", "subject": sheet + free.words, "expected": None,
                              "found": None, "message": f"Not stated anywhere on the sheet: {sheet}{free.words}.",
-                             "moves": free.moves, "sheet": number})  # fmt: skip
+                             "moves": free.moves, "faces": free.faces, "sheet": number})  # fmt: skip
     for item in complete["redundant"]:
         findings.append({"rule": "complete.redundant", "severity": "warning", "subject": item, "expected": None,
                          "found": None, "message": f"Said twice: {item}; mark one as reference."})  # fmt: skip
@@ -258,7 +258,7 @@ def check_sheet(
         )
         findings += mass_findings
     findings += check_whole(document, solids, spec, density)
-    findings = linked(findings, document, measurer, final, systems)
+    findings = linked(findings, document, measurer, final)
     ledger = _ledger(spec, final, matches, document.unit, mass_rows)
     mass = {
         "mass_g": None if density is None else first.mass.volume * density / 1000,

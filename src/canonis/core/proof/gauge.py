@@ -53,13 +53,14 @@ class _Bore:
         return np.asarray(self.u * np.cos(angle) + self.w * np.sin(angle))
 
     def wall(self, z: float) -> float | None:
-        """Radius of the wall around the axis at `z` from the middle; None where it is open."""
+        """Radius of the wall around the axis at `z` from the middle; None where it is open to two sides."""
         found = []
         for a in self.azimuths:
             hits = self.rays.hits(self.point + self.axis * z, self.spoke(a), self.reach)
             if hits:
                 found.append(hits[0])
-        return float(np.median(found)) if len(found) == len(self.azimuths) else None
+        # A wall that another cut opens on one side is still a wall.
+        return float(np.median(found)) if len(found) >= len(self.azimuths) - 1 else None
 
 
 def _closed_in(bore: _Bore, z: float) -> bool:

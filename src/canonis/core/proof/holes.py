@@ -23,6 +23,8 @@ _RIM = 0.15
 #: Members of one note are one size: what rounding would hide between them, mm.
 _ALIKE = 1e-4
 _ALONG = 1 - 1e-6
+#: A seat smaller than a sheet can write is none, mm.
+_LEAST = 5e-3
 
 
 def _spoken(seat: GaugedSeat) -> str:
@@ -41,7 +43,7 @@ def measure_holes(m: "Remeasurer", mark: Leader, alive: list[str], reading: Char
     holes = [m.gauged(mark.sheet, r, toward) for r in alive]
     more = _census(m, mark, alive, holes[0], reading, toward)
     count = len(alive) + len(more)
-    parts = [PartProof("count", float(reading.count), float(count), reading.count == count)]
+    parts = [PartProof("count", float(reading.count), float(count), reading.count == count, tuple(more))]
 
     def each(name: str, get: Callable[[GaugedHole], float | None]) -> PartProof:
         return worst([compared(reading, name, get(h), unit) for h in holes])
@@ -75,7 +77,9 @@ def _seats(
     out: list[PartProof] = []
 
     def seats(hole: GaugedHole, kind: str) -> list[GaugedSeat]:
-        return [s for s in (hole.far if side else hole.near) if _spoken(s) == kind]
+        mine = hole.far if side else hole.near
+        wider = [s for s in mine if s.kind != "counterbore" or s.diameter > hole.diameter + _LEAST]
+        return [s for s in wider if _spoken(s) == kind and max(s.leg, s.depth) > _LEAST]
 
     names = {
         "counterbore": {"diameter": lambda s: s.diameter, "depth": lambda s: s.depth},

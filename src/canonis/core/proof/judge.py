@@ -33,6 +33,8 @@ class Stated:
     mark: Annotation
     reading: Characteristic | None
     reference: bool = False
+    #: Of a length: the axis of the file and both levels along it, mm.
+    levels: tuple[tuple[int, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -68,12 +70,14 @@ class Rung:
 
 @dataclass(frozen=True)
 class Link:
-    """A length that is stated from one level to another, by their numbers; `twice` when others say it too."""
+    """A length that is stated from one level to another, by their numbers; `twice` when others say it too, and in
+    parentheses when it is a reference."""
 
     statement: str
     first: int
     second: int
     twice: bool
+    reference: bool
 
 
 @dataclass(frozen=True)
@@ -140,7 +144,6 @@ def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: 
         system.add(one.row, (one.reason, n))
     spaced = {s.mark.refs for s in stated if s.reading is not None and s.reading.part("equally-spaced")}
     loops: list[Loop] = []
-    lengths: list[StatedRow] = []
     ringed: set[int] = set()
     for s in sorted(stated, key=lambda s: _weight(s.mark)):
         if s.reference:
@@ -148,8 +151,6 @@ def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: 
         if s.mark.kind == "bolt-circle":
             ringed |= {f for r in s.mark.refs for f in found[r].faces}
         for said in stated_rows(shape, document, s.mark, s.reading, found, s.mark.refs in spaced):
-            if said.part == "length" and s.mark.kind in ("linear", "ordinate"):
-                lengths.append(said)
             sum_ = system.add(said.row, said.name)
             if sum_ is not None:
                 loop = _loop(said, sum_)
@@ -164,38 +165,45 @@ def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: 
     free = [_free(shape, document, page, moves) for _, moves in system.free(len(shape.unknowns))]
     once = tuple(_once(loops))
     twice = {one.statement for one in once} | {other for one in once for other in one.others}
-    ladders = tuple(_ladder(shape, document, page, u, system, lengths, twice) for u in shape.frame)
+    ladders = tuple(_ladder(shape, document, page, u, system, stated, twice) for u in shape.frame)
     return Judgement(len(shape.unknowns), system.rank, tuple(dict.fromkeys(free)), once, tuple(used), ladders, system)
 
 
 def _ladder(shape: PartShape, document: SheetDocument, page: SheetPage, u: Vec, system: Elimination,
-            lengths: list[StatedRow], twice: set[str]) -> Ladder:  # fmt: skip
+            stated: list[Stated], twice: set[str]) -> Ladder:  # fmt: skip
     """What the Proof station draws of one direction."""
     mine = [
         k for k, x in enumerate(shape.unknowns)
         if x.kind in ("level", "centre") and x.holder not in ("apex", "blend") and x.direction is not None and float(x.direction @ u) > 1 - 1e-9
     ]  # fmt: skip
-    mine.sort(key=lambda k: shape.unknowns[k].value)
-    rungs: list[list[int]] = []
-    for k in mine:
-        if rungs and shape.unknowns[k].value - shape.unknowns[rungs[-1][0]].value < SAME:
-            rungs[-1].append(k)
+    # What a length ends on need not be a level of its own: the edge of a round part, say.
+    spans: list[tuple[Stated, float, float]] = []
+    for s in stated:
+        if len(s.levels) == 2:
+            sense = float(u[s.levels[0][0]])
+            if abs(abs(sense) - 1) < 1e-9 and abs(s.levels[0][1] - s.levels[1][1]) > SAME:
+                spans.append((s, s.levels[0][1] * sense, s.levels[1][1] * sense))
+    places = sorted([(shape.unknowns[k].value, k) for k in mine] + [(v, -1) for _, *ends in spans for v in ends])
+    rungs: list[list[tuple[float, int]]] = []
+    for place in places:
+        if rungs and place[0] - rungs[-1][0][0] < SAME:
+            rungs[-1].append(place)
         else:
-            rungs.append([k])
-    number = {k: n for n, rung in enumerate(rungs) for k in rung}
+            rungs.append([place])
     datum = float(np.array(page.datum) @ u)
     drawn = []
     for rung in rungs:
-        best = max(rung, key=lambda k: _NAMING[shape.unknowns[k].holder])
-        at = shape.unknowns[best].value - datum
-        fixed = all(system.spans({k: 1.0}) is not None for k in rung)
-        words = f"{_way(u)} = {write_length(at, document.unit)}"
-        drawn.append(Rung(at, words, fixed, abs(at) < SAME))
-    links = []
-    for said in lengths:
-        ends = sorted({number[k] for k in said.row if k in number})
-        if len(ends) == 2 and all(k in number for k in said.row):
-            links.append(Link(said.statement, ends[0], ends[1], said.statement in twice))
+        at = rung[0][0] - datum
+        fixed = all(k < 0 or system.spans({k: 1.0}) is not None for _, k in rung)
+        drawn.append(Rung(at, f"{_way(u)} = {write_length(at, document.unit)}", fixed, abs(at) < SAME))
+
+    def rung_at(value: float) -> int:
+        return min(range(len(rungs)), key=lambda n: abs(rungs[n][0][0] - value))
+
+    links = [
+        Link(s.mark.id, min(rung_at(a), rung_at(b)), max(rung_at(a), rung_at(b)), s.mark.id in twice, s.reference)
+        for s, a, b in spans
+    ]  # fmt: skip
     return Ladder(_way(u), tuple(drawn), tuple(links))
 
 

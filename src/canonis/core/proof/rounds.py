@@ -44,7 +44,7 @@ def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], readi
         count = len(lines) + len(others)
     else:
         count = len(places(solid, [*faces, *others]))
-    parts.insert(0, PartProof("count", float(reading.count), float(count), count == reading.count))
+    parts.insert(0, PartProof("count", float(reading.count), float(count), count == reading.count, tuple(others)))
     return parts
 
 

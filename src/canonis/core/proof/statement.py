@@ -23,6 +23,8 @@ class PartProof:
     stated: float | bool | str | None
     measured: float | bool | str | None
     ok: bool
+    #: Faces of the places that the statement does not name and the census found.
+    more: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)

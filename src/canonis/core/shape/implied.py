@@ -149,14 +149,14 @@ def _drill_points(shape: PartShape) -> list[Implied]:
 
 
 def drawn_levels(shape: PartShape, apart: Collection[int] = ()) -> list[Implied]:
-    """Things that are drawn at one level without a word: planes, axes and corners, by their values.
+    """Things that are drawn at one level without a word: flat faces and axes, by their values.
 
-    Two rounds placed by tangency are never drawn level with each other, and faces of `apart` (members of a stated ring)
-    with nothing.
+    Floors keep the depth that a note gives them, rounds the place that tangency gives them: neither is drawn level with
+    anything, and nor are faces of `apart` (members of a stated ring).
     """
     along: dict[tuple[float, ...], list[int]] = defaultdict(list)
     for k, unknown in enumerate(shape.unknowns):
-        if unknown.kind != "level" or unknown.direction is None or unknown.holder in ("apex", "centre"):
+        if unknown.kind != "level" or unknown.direction is None or unknown.holder not in ("plane", "axis"):
             continue
         if unknown.faces & set(apart):
             continue
@@ -170,9 +170,5 @@ def drawn_levels(shape: PartShape, apart: Collection[int] = ()) -> list[Implied]
                 other = shape.unknowns[m]
                 if other.value - one.value > SAME:
                     break
-                if one.holder == other.holder == "blend":
-                    continue
                 out.append(Implied("drawn level", {k: 1.0, m: -1.0}, (*one.faces, *other.faces)))
-    # Axes and walls first: floors and rounds lean on them.
-    rank = {"plane": 0, "axis": 0, "floor": 1, "blend": 2, "": 3}
-    return sorted(out, key=lambda i: max(rank[shape.unknowns[k].holder] for k in i.row))
+    return out
