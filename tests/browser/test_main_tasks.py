@@ -14,7 +14,7 @@ def enter(page: Page, role: str = "drafter") -> None:
 def open_job(page: Page, number: str) -> None:
     page.get_by_role("link", name=re.compile(number)).click()
     expect(page.locator("svg.board")).to_be_visible()
-    expect(page.locator(".ledger")).to_contain_text("◆ 31")
+    expect(page.locator(".ledger")).to_contain_text("◆ 28")
 
 
 @pytest.fixture(scope="module")

@@ -1,5 +1,7 @@
 """What a sheet states once for all: title block, notes, projection, scales, datums; and findings as causes and consequences."""
 
+import math
+
 import pytest
 
 from canonis.core.drafting.notes import link_title
@@ -70,6 +72,14 @@ def test_views_that_stand_for_the_other_projection_are_found(linked):
     front, side = (next(v for v in document.views if v.kind == k) for k in ("front", "left"))
     swapped = tuple(v.model_copy(update={"kind": "right"}) if v.id == side.id else v for v in document.views)
     assert "projection.place" in rules(document.model_copy(update={"views": swapped}), spec) and front
+
+
+def test_a_block_that_lies_turned_in_its_file_is_not_called_complete_and_true():
+    c, s = math.cos(0.3), math.sin(0.3)
+    corners = [[0, 0], [80 * c, 80 * s], [80 * c - 50 * s, 80 * s + 50 * c], [-50 * s, 50 * c]]
+    askew = recipe({"op": "extrude", "profile": {"plane": "XY", "outer": {"polygon": corners}}, "distance": 12})
+    check = check_sheet(draft_of(askew).document, model_of(askew).solids)
+    assert "view.askew" in {f["rule"] for f in check.findings}
 
 
 def test_a_view_at_twice_the_scale_is_found(linked):

@@ -76,9 +76,7 @@ def bench_proof(quick: bool = False) -> dict[str, Any]:
             if not new:
                 missed.append(f"{name} on part {seed}")
     total, hit = sum(tried.values()), sum(caught.values())
-    print(
-        f"{parts} parts; {clean} drafts without a finding, {unfinished} incomplete or unproven, {alarms} errors on clean pairs"
-    )
+    print(f"{parts} parts; {clean} finished sheets, {len(sent_back)} drafts sent back by their own proof")
     print(f"{'what was done':28} {'tried':>6} {'caught':>7} {'most findings':>14} {'over 3':>7}")
     for name in sorted(tried):
         print(f"{name:28} {tried[name]:6} {caught[name]:7} {most[name]:14} {over[name]:7}")

@@ -37,7 +37,13 @@ def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Re
     same: dict[tuple[str, str], str] = {}
     for f in out:
         root = first.get(f["subject"])
-        if f["rule"] in ("value.model", "count.model") and root != f["id"] and f["subject"] not in shifted:
+        if f["rule"] == "value.source":
+            # The sheet says what the source says: one difference of the model, told of the sheet.
+            root = next(
+                (r for s in f.get("drawn", ()) if (r := same.get((s, _family(f)))) is not None),
+                same.get((f["subject"], _family(f))),
+            )
+        elif f["rule"] in ("value.model", "count.model") and root != f["id"] and f["subject"] not in shifted:
             # Another part of the same statement is another difference, but for the sizes of one seat.
             root = same.get((f["subject"], _family(f)))
         same.setdefault((f["subject"], _family(f)), f["id"])
@@ -47,12 +53,13 @@ def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Re
             _under_members(f, marks, first)
     _together(out)
     _free(out, marks, measurer, proofs, first)
-    return [{k: v for k, v in f.items() if k not in ("subjects", "moves", "faces", "sheet")} for f in out]
+    return [{k: v for k, v in f.items() if k not in ("subjects", "moves", "faces", "sheet", "drawn")} for f in out]
 
 
 def _family(f: dict[str, Any]) -> str:
     """What of a feature a finding is about: the far counterbore, say, with all its sizes."""
-    return str(f.get("part", f["rule"])).rsplit("-", 1)[0]
+    part = str(f.get("part", f["rule"]))
+    return part.rsplit("-", 1)[0] if part.startswith(("counterbore", "countersink", "rim")) else part
 
 
 def _numbered(findings: list[dict[str, Any]]) -> list[dict[str, Any]]:

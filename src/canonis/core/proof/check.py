@@ -125,7 +125,8 @@ def _match_findings(spec: Specification, matches: dict[str, Match], unit: Unit) 
             if part.source is None:
                 message = f"#{c.number} “{c.text}”: the source says {name}, the model or the sheet does not show it."
             out.append({"rule": "value.source", "severity": "error", "subject": f"#{c.number}", "part": part.name,
-                        "expected": part.source, "found": part.model, "message": message})  # fmt: skip
+                        "expected": part.source, "found": part.model, "message": message,
+                        "drawn": match.statements})  # fmt: skip
     return out
 
 

@@ -8,6 +8,7 @@ import numpy as np
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
+from canonis.core.shape.implied import shape_of
 from canonis.core.sheet.document import Note, Ordinate, SheetDocument, View
 from canonis.core.solid.materials import density_of
 from canonis.core.solid.model import Solid
@@ -34,7 +35,7 @@ def check_whole(
     """Findings on everything that is stated once for the whole sheet."""
     return [
         *_title(document, solids[document.pages[0].solid], spec, density), *_notes(document, spec), *_projection(document),
-        *_scales(document), *_datums(document),
+        *_scales(document), *_datums(document), *_askew(document, solids),
     ]  # fmt: skip
 
 
@@ -143,6 +144,23 @@ def _projection(document: SheetDocument) -> list[dict[str, Any]]:
                     f"View {front.id} has no right angle between its directions.",
                 )
             )
+    return out
+
+
+def _askew(document: SheetDocument, solids: tuple[Solid, ...]) -> list[dict[str, Any]]:
+    """A part that lies turned in its file must be looked at along its own directions, or its sizes are foreshortened (S20)."""
+    out = []
+    for front, _ in _fronts(document):
+        page = next(p for p in document.pages if p.number == front.sheet)
+        shape, _ = shape_of(solids[page.solid])
+        # A part without two flat directions at right angles has no way of its own to lie.
+        flat = {k for x in shape.unknowns if x.holder == "plane" and x.direction is not None
+                for k in range(3) if abs(float(shape.frame[k] @ x.direction)) > 1 - 1e-9}  # fmt: skip
+        along = all(float(np.abs(shape.frame @ np.array(d)).max()) > 1 - 1e-9 for d in (front.right, front.up))
+        if len(flat) > 1 and not along:
+            out.append(_finding("view.askew", front.id, None, None,
+                                f"View {front.id} looks at the part askew: the part lies turned in its file, so that its sizes are "
+                                "not shown true. Turn the model and draft again."))  # fmt: skip
     return out
 
 

@@ -10,18 +10,19 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 from OCP.Bnd import Bnd_Box
-from OCP.BRep import BRep_Builder, BRep_Tool
+from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepLProp import BRepLProp_SLProps
 from OCP.BRepTools import BRepTools
+from OCP.GeomAbs import GeomAbs_Plane
 from OCP.gp import gp_Dir, gp_Lin, gp_Pln, gp_Pnt, gp_Vec
-from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
-from OCP.TopAbs import TopAbs_REVERSED, TopAbs_VERTEX
+from OCP.IntCurvesFace import IntCurvesFace_Intersector
+from OCP.TopAbs import TopAbs_IN, TopAbs_REVERSED, TopAbs_VERTEX, TopAbs_WIRE
 from OCP.TopExp import TopExp_Explorer
-from OCP.TopoDS import TopoDS, TopoDS_Compound
+from OCP.TopoDS import TopoDS
 
 from canonis.core.solid.model import Solid, Vec
 
@@ -48,23 +49,98 @@ def _face_boxes(solid: Solid) -> tuple[Vec, Vec]:
     return _boxes[solid]
 
 
+_RAY = 1e-7
+#: A flat face with more holes than this is met without them first; the kernel looks through all of them at every ray.
+_MANY_LOOPS = 6
+
+
+class _Meeting:
+    """Where rays meet one face."""
+
+    def __init__(self, shape: Any) -> None:
+        face = TopoDS.Face_s(shape)
+        outer = BRepTools.OuterWire_s(face)
+        holes = []
+        explorer = TopExp_Explorer(face, TopAbs_WIRE)
+        while explorer.More():
+            wire = TopoDS.Wire_s(explorer.Current())
+            if not wire.IsSame(outer):
+                holes.append(wire)
+            explorer.Next()
+        flat = BRepAdaptor_Surface(face).GetType() == GeomAbs_Plane and len(holes) > _MANY_LOOPS
+        self._holes: list[Any] = []
+        self._finders: dict[int, IntCurvesFace_Intersector] = {}
+        if flat:
+            self._surface = BRep_Tool.Surface_s(face)
+            self._holes = holes
+            rows = []
+            for wire in holes:
+                box = Bnd_Box()
+                BRepBndLib.Add_s(wire, box, False)
+                rows.append(box.Get())
+            table = np.array(rows)
+            self._low, self._high = table[:, :3] - _RAY, table[:, 3:] + _RAY
+            face = BRepBuilderAPI_MakeFace(self._surface, outer, True).Face()
+        self._finder = IntCurvesFace_Intersector(face, _RAY)
+
+    def hits(self, line: gp_Lin, reach: float) -> list[float]:
+        """Distances along a ray at which it meets the face, mm."""
+        self._finder.Perform(line, _RAY, reach)
+        found = range(1, self._finder.NbPnt() + 1)
+        return [
+            self._finder.WParameter(n)
+            for n in found
+            if not self._holes or not self._in_hole(line, self._finder.Pnt(n), reach)
+        ]
+
+    def _in_hole(self, line: gp_Lin, point: Any, reach: float) -> bool:
+        p = _v(point)
+        for k in np.nonzero(np.all((self._low <= p) & (self._high >= p), axis=1))[0]:
+            hole = int(k)
+            if hole not in self._finders:
+                cover = BRepBuilderAPI_MakeFace(self._surface, self._holes[hole], True).Face()
+                self._finders[hole] = IntCurvesFace_Intersector(cover, _RAY)
+            self._finders[hole].Perform(line, _RAY, reach)
+            if self._finders[hole].NbPnt() and self._finders[hole].State(1) == TopAbs_IN:
+                return True
+        return False
+
+
+#: How rays meet each face, made when one first comes near it.
+_meetings: WeakKeyDictionary[Solid, dict[int, _Meeting]] = WeakKeyDictionary()
+
+
 class Rays:
     """Ray casting against the faces of a solid near a place."""
 
     def __init__(self, solid: Solid, centre: Vec, reach: float) -> None:
-        builder, part = BRep_Builder(), TopoDS_Compound()
-        builder.MakeCompound(part)
         low, high = _face_boxes(solid)
-        for k in np.nonzero(np.all((low <= centre + reach) & (high >= centre - reach), axis=1))[0]:
-            builder.Add(part, solid.face_shapes[int(k)])
-        self._finder = IntCurvesFace_ShapeIntersector()
-        self._finder.Load(part, 1e-7)
+        near = np.nonzero(np.all((low <= centre + reach) & (high >= centre - reach), axis=1))[0]
+        self._solid, self._faces = solid, near
+        self._low, self._high = low[near] - _RAY, high[near] + _RAY
+        self._meetings = _meetings.setdefault(solid, {})
+
+    def _met(self, start: Vec, direction: Vec, reach: float) -> Vec:
+        """The faces whose boxes a ray goes through."""
+        with np.errstate(divide="ignore", invalid="ignore"):
+            a, b = (self._low - start) / direction, (self._high - start) / direction
+        still = np.abs(direction) < 1e-15
+        inside = (self._low <= start) & (self._high >= start)
+        near = np.where(still, np.where(inside, -np.inf, np.inf), np.minimum(a, b)).max(axis=1)
+        far = np.where(still, np.where(inside, np.inf, -np.inf), np.maximum(a, b)).min(axis=1)
+        return np.asarray(self._faces[(near <= far) & (far >= 0) & (near <= reach)])
 
     def hits(self, start: Vec, direction: Vec, reach: float) -> list[float]:
         """Distances from `start` along `direction` at which the surface is met, ascending, mm."""
         line = gp_Lin(gp_Pnt(*map(float, start)), gp_Dir(*map(float, direction)))
-        self._finder.Perform(line, 1e-7, float(reach))
-        return sorted(self._finder.WParameter(k) for k in range(1, self._finder.NbPnt() + 1))
+        unit = np.asarray(direction, dtype=float) / float(np.linalg.norm(direction))
+        found: list[float] = []
+        for k in self._met(np.asarray(start, dtype=float), unit, float(reach)):
+            face = int(k)
+            if face not in self._meetings:
+                self._meetings[face] = _Meeting(self._solid.face_shapes[face])
+            found += self._meetings[face].hits(line, float(reach))
+        return sorted(found)
 
 
 def face_vertices(solid: Solid, face: int) -> Vec:

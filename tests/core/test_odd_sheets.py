@@ -1,0 +1,79 @@
+"""Sheets and parts that nobody drew with care: each is judged or refused in one sentence, and nothing breaks."""
+
+import pytest
+
+from canonis.bench.measure import drilled_plate
+from canonis.core.faults import BadInput
+from canonis.core.output.sheet_json import document_of, sheet_files
+from canonis.core.proof.check import check_sheet
+from canonis.core.recipe.build import build_recipe
+from canonis.core.solid.making import write_step
+from canonis.core.solid.reader import read_model
+from tests.conftest import block, draft_of, model_of, recipe
+
+PLATE = recipe(
+    block(60, 40, 10), {"op": "hole", "at": [[20, 20, 10]], "axis": [0, 0, 1], "diameter": 8, "through": True}
+)
+
+
+def with_marks(change):
+    document = draft_of(PLATE).document
+    return document.model_copy(update={"annotations": tuple(change(a) for a in document.annotations)})
+
+
+def states(document):
+    return {s.id: s for s in check_sheet(document, model_of(PLATE).solids).statements}
+
+
+def test_references_that_name_nothing_are_lost_in_one_sentence_each():
+    nowhere = "bore;900,900,900;0,0,1;3;5"
+    document = with_marks(lambda a: a.model_copy(update={"refs": (nowhere,)}) if a.kind == "hole" else a)
+    check = check_sheet(document, model_of(PLATE).solids)
+    assert [s.state for s in check.statements if s.kind == "hole"] == ["lost"]
+    assert not check.complete["ok"] and all("\n" not in f["message"] for f in check.findings)
+    bare = with_marks(lambda a: a.model_copy(update={"refs": ()}) if a.kind in ("hole", "linear") else a)
+    assert {s.state for s in states(bare).values() if s.kind in ("hole", "linear")} == {"lost"}
+
+
+@pytest.mark.parametrize(
+    "text", ["", "NaN", "1" * 1_000_000, "⌀" * 500, "((((((", "-5", "1e400", "⌀8 THRU ⌀8 THRU", "\u202e8"]
+)
+def test_any_text_is_read_or_counts_as_unproven(text):
+    for kind in ("hole", "linear"):
+        document = with_marks(lambda a, kind=kind: a.model_copy(update={"text": text}) if a.kind == kind else a)
+        found = [s for s in states(document).values() if s.kind == kind]
+        assert found and all(s.state in ("unproven", "contradicted") for s in found)
+
+
+def test_a_sheet_of_an_unknown_kind_is_refused_by_its_word():
+    import json
+
+    draft = draft_of(PLATE)
+    data = json.loads(sheet_files(draft, check_sheet(draft.document, model_of(PLATE).solids))["sheet.json"])
+    data["document"]["annotations"][0]["kind"] = "wobble"
+    with pytest.raises(BadInput) as refused:
+        document_of(data)
+    assert "\n" not in str(refused.value)
+
+
+def test_a_part_of_one_torus_is_judged():
+    ring = recipe({"op": "revolve", "profile": {"plane": "XZ", "outer": {"circle": [20, 0, 10]}},
+                   "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}, "angle": 360})  # fmt: skip
+    document, solids = draft_of(ring).document, model_of(ring).solids
+    # Its height is twice the tube, its width that and the ring: two sizes say it all, one leaves the other open.
+    assert check_sheet(document, solids).complete["ok"]
+    flat = tuple(a for a in document.annotations if a.text != "10")
+    assert any(
+        "R5" in f for f in check_sheet(document.model_copy(update={"annotations": flat}), solids).complete["free"]
+    )
+
+
+def test_a_plate_of_two_hundred_holes_is_proven_whole():
+    """The equations of a thousand unknowns; the census among two hundred holes."""
+    built = build_recipe(drilled_plate(206))
+    model = read_model(write_step(built.shape, built.name, built.unit), "plate.step")
+    document = draft_of(write_step(built.shape, built.name, built.unit)).document
+    check = check_sheet(document, model.solids)
+    assert check.complete["ok"] and {s.state for s in check.statements} <= {"proven", "reference"}
+    note = next(s for s in check.statements if s.kind == "hole")
+    assert note.part("count").measured == 200
