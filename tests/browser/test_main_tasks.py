@@ -126,7 +126,7 @@ def test_move_add_delete_undo_and_reload(page, ready):
     for spot in (row[0], row[-1]):
         page.mouse.click(spot["x"] + spot["width"] / 2, spot["y"] + spot["height"] / 2)
     expect(statement(page, "76")).to_be_visible()
-    expect(page.locator(".ledger")).to_contain_text("◆ 32")
+    expect(page.locator(".ledger")).to_contain_text("◆ 29")
     statement(page, "76").locator("text").last.click()
     page.keyboard.press("Delete")
     expect(statement(page, "76")).to_have_count(0)

@@ -47,6 +47,7 @@ def test_sixty_characteristics_with_prints_and_flags_by_keyboard_alone(page, app
     expect(page.get_by_label("Print", exact=True)).to_contain_text("print.pdf")
     page.get_by_role("button", name="Add a line").focus()
     page.keyboard.press("Enter")
+    expect(page.locator("[data-line='0']")).to_be_focused()
     number = 0
     for sheet, (where, texts) in enumerate(SHEETS.items()):
         for k, text in enumerate(texts):

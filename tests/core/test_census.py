@@ -135,3 +135,20 @@ def test_a_hole_that_moved_and_whose_text_was_corrected_is_located():
     check = check_sheet(document.model_copy(update={"annotations": marks}), model_of(moved).solids)
     note = next(s for s in check.statements if s.kind == "hole")
     assert note.part("location").ok and check.complete["ok"]
+
+
+def test_a_bore_with_an_inner_groove_has_no_counterbore():
+    ring = recipe(
+        {"op": "revolve", "angle": 360, "axis": {"point": [0, 0, 0], "direction": UP},
+         "profile": {"plane": "XZ", "outer": {"polygon": [[10, 0], [25, 0], [25, 30], [10, 30], [10, 20], [13, 20], [13, 16], [10, 16]]}}},
+    )  # fmt: skip
+    check = on(ring, ring)
+    assert not wrong_parts(check)
+    # The note of the bore does not give the groove: that is what the sheet leaves open.
+    assert any("⌀26" in f for f in check.complete["free"])
+
+
+def test_a_ring_that_misses_a_member_says_where_each_one_stands():
+    six = part(hole([[58, 25, 20]], 5), {**RING, "count": 6, "angle": 360, "skip": [2]})
+    check = on(six, six)
+    assert check.complete["ok"] and not wrong_parts(check)

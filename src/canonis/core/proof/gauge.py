@@ -154,6 +154,11 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
             return level, tuple(seats)
         slope = 0.0 if second is None else (second - first) / lift
         if abs(slope) < 1e-3:
+            behind = _groove_end(bore, sense, radius, first, level + lift)
+            if behind is not None:
+                # An inner groove: the bore goes on behind it.
+                level = behind
+                continue
             top = _walk_out(bore, sense, first, level + lift, step)
             if top is None:
                 return level, tuple(seats)
@@ -168,6 +173,20 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
         seats.append(GaugedSeat("cone", 2 * wide, end - foot, angle, wide - radius))
         radius, level = wide, end - 1e-4
     return level, tuple(seats)
+
+
+def _groove_end(bore: _Bore, sense: float, radius: float, wide: float, level: float) -> float | None:
+    """Where a wider piece of wall is closed by a shoulder that leads back to the bore; None where it stays open."""
+    ends = []
+    for a in bore.azimuths:
+        start = bore.point + bore.axis * sense * level + bore.spoke(a) * (radius + wide) / 2
+        hits = bore.rays.hits(start, bore.axis * sense, bore.reach)
+        if not hits:
+            return None
+        ends.append(level + hits[0])
+    end = _level_at_axis(ends)
+    after = bore.wall(sense * (end + max(2e-3, 4e-3 * radius)))
+    return end if after is not None and abs(after - radius) < 1e-3 * max(1.0, radius) else None
 
 
 def _walk_out(bore: _Bore, sense: float, radius: float, level: float, step: float) -> float | None:
