@@ -234,3 +234,30 @@ describe("what the browser sends", () => {
     expect(server.lines[0].text).toBe("97");
   });
 });
+
+describe("what may come next", () => {
+  const thru = { put: "THRU", says: "through", typed: "t" };
+  const thick = { put: "THICK", says: "thickness", typed: "t" };
+
+  it("is narrowed down by what was typed since it was asked for", () => {
+    const source = useSource();
+    source.lines = [line("a", "4x ⌀6.6 t")];
+    source.at = "a";
+    source.offers = { id: "a", text: "4x ⌀6.6 t", list: [thick, thru] };
+    expect(source.offered.map((o) => o.typed)).toEqual(["t", "t"]);
+    source.lines[0]!.text = "4x ⌀6.6 thr";
+    // Taking it replaces all three letters, not the one that the server knew of.
+    expect(source.offered).toEqual([{ ...thru, typed: "thr" }]);
+  });
+
+  it("is nothing for another line or another text", () => {
+    const source = useSource();
+    source.lines = [line("a", "4x ⌀6.6 t"), line("b", "9")];
+    source.at = "b";
+    source.offers = { id: "a", text: "4x ⌀6.6 t", list: [thru] };
+    expect(source.offered).toEqual([]);
+    source.at = "a";
+    source.lines[0]!.text = "R4";
+    expect(source.offered).toEqual([]);
+  });
+});

@@ -26,7 +26,7 @@ const flagged = (line: Line) => source.findings.filter((f) => f.subject === line
 /** What the proof of the sheet says of each line, by number. */
 const proofs = computed(() => new Map((job.proof?.ledger ?? []).map((r) => [r.key, r.state])));
 const proof = (line: Line) => proofs.value.get(`c:${line.number}`);
-const offers = computed(() => (source.offers.id === source.at ? source.offers.list : []));
+const offers = computed(() => (source.offers.id === source.at ? source.offered : []));
 
 function measure() {
   high.value = box.value?.clientHeight ?? 500;
@@ -55,7 +55,7 @@ function accept(line: Line, offer: Offer) {
   const head = line.text.slice(0, line.text.length - offer.typed.length);
   const glued = /[⌀↧R]$/.test(offer.put);
   source.edit(line, { text: `${head}${offer.put}${glued ? "" : " "}` });
-  source.offers = { id: "", list: [] };
+  source.offers = { id: "", text: "", list: [] };
   focus(source.lines.indexOf(line));
 }
 function extend(k: number, to: number) {
@@ -101,7 +101,7 @@ function key(event: KeyboardEvent, line: Line, k: number) {
     focus(Math.min(k, source.lines.length - 1));
   } else if (event.key === "F2") emit("flag", line);
   else if (event.key === "Escape") {
-    source.offers = { id: "", list: [] };
+    source.offers = { id: "", text: "", list: [] };
     source.picked = [];
     anchor.value = -1;
   } else return;
@@ -143,7 +143,7 @@ watch(
   (id) => {
     const line = source.lines.find((l) => l.id === id);
     if (line) job.selected = `c:${line.number}`;
-    source.offers = { id: "", list: [] };
+    source.offers = { id: "", text: "", list: [] };
   },
 );
 watch(

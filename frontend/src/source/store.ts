@@ -67,7 +67,8 @@ export const useSource = defineStore("source", {
     conflicts: [] as Conflict[],
     /** Edits that the server refused: they stay on the screen, marked, and are kept over a reload. */
     refused: [] as { op: Op; message: string }[],
-    offers: { id: "", list: [] as Offer[] },
+    /** What may come next, for the text of the line that it was asked for. */
+    offers: { id: "", text: "", list: [] as Offer[] },
     at: "" as string,
     picked: [] as string[],
     asked: 0,
@@ -80,6 +81,16 @@ export const useSource = defineStore("source", {
     refusal: (s) => (id: string) => s.refused.find((r) => r.op.id === id)?.message ?? "",
     findings: (s) => (s.read?.findings ?? []) as unknown as Finding[],
     line: (s) => s.lines.find((l) => l.id === s.at) ?? null,
+    /** What may come next on the line at work. What was typed since the server was asked narrows it down. */
+    offered(s): Offer[] {
+      const text = this.line?.text ?? "";
+      if (!this.line || s.offers.id !== this.line.id || !text.startsWith(s.offers.text)) return [];
+      const since = text.slice(s.offers.text.length);
+      if (!since) return s.offers.list;
+      return s.offers.list
+        .map((o) => ({ ...o, typed: o.typed + since }))
+        .filter((o) => o.put.toUpperCase().startsWith(o.typed.toUpperCase()));
+    },
     key: (s) => `canonis.source.${s.id}`,
     /** Whether edits of a block are waiting or on their way: what the server has is older then. */
     busyWith: (s) => (what: string) => [...s.queue, ...s.sent].some((o) => o.what === what),
@@ -234,12 +245,13 @@ export const useSource = defineStore("source", {
     },
     async preview(line: Line) {
       const ticket = ++this.asked;
+      const text = line.text;
       const read = await take(
-        api.POST("/api/jobs/{job_id}/read-line", { params: { path: { job_id: this.id } }, body: { text: line.text } }),
+        api.POST("/api/jobs/{job_id}/read-line", { params: { path: { job_id: this.id } }, body: { text } }),
       ).catch(() => null);
       if (!read || ticket !== this.asked) return;
       Object.assign(line, { words: read.words, error: read.error ?? null, kind: read.kind, tolerance: read.tolerance });
-      this.offers = { id: line.id, list: read.offers as Offer[] };
+      this.offers = { id: line.id, text, list: read.offers as Offer[] };
     },
     insert(after: string | null, given: Partial<Line> = {}): Line {
       const id = fresh();
