@@ -281,7 +281,12 @@ async function bring(files: FileList | null) {
     }
   }
   if (picker.value) picker.value.value = "";
-  void nextTick(() => pane.value?.focus());
+  void nextTick(() => {
+    // Whoever has gone on to type elsewhere while the print was on its way keeps the keys.
+    const active = document.activeElement;
+    const here = pane.value?.closest("[aria-label='Source prints']");
+    if (!active || active === document.body || here?.contains(active)) pane.value?.focus();
+  });
 }
 async function drop() {
   if (!print.value || !window.confirm(`Remove “${print.value.name}” and its flags? The lines stay.`)) return;
