@@ -7,7 +7,7 @@ from canonis.core.shape.elimination import Elimination
 from canonis.core.shape.implied import shape_of
 from canonis.core.shape.part import PartShape
 from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, SheetDocument, SheetPage
-from canonis.core.sheet.equations import StatedRow, datum_rows, stated_rows
+from canonis.core.sheet.equations import StatedRow, ground, stated_rows
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import resolve_all
 from canonis.core.source.characteristic import Characteristic
@@ -42,10 +42,7 @@ def _page(document: SheetDocument, page: SheetPage, solid: Solid) -> list[Annota
     shape, implied = shape_of(solid)
     before = len(shape.unknowns)
     system = Elimination()
-    for k, (_, row) in enumerate(datum_rows(shape, document, page, found)):
-        system.add(row, ("datum", k))
-    for k, one in enumerate(implied):
-        system.add(one.row, (one.reason, k))
+    ground(system, shape, implied, document, page, found)
     readings: dict[str, Characteristic] = {
         a.id: read_line(a.text, HouseRules(unit=document.unit or Unit.MM)) for a in mine if isinstance(a, Leader | Note) and a.refs
     }  # fmt: skip

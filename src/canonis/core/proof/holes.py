@@ -134,8 +134,7 @@ def _like(other: GaugedHole, first: GaugedHole, reading: Characteristic, m: "Rem
     """Whether a hole is one that the note would mean: same end, same start plane, same seats on the same sides."""
     if other.through is not first.through or float(other.axis @ first.axis) < _ALONG:
         return False
-    sizes = ("near", "far")
-    for side in sizes:
+    for side in ("near", "far"):
         mine, theirs = getattr(first, side), getattr(other, side)
         if [_spoken(s) for s in mine] != [_spoken(s) for s in theirs]:
             return False

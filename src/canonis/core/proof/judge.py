@@ -14,7 +14,7 @@ from canonis.core.shape.implied import Implied, drawn_levels, shape_of
 from canonis.core.shape.part import PartShape, Unknown
 from canonis.core.shape.surfaces import SAME
 from canonis.core.sheet.document import Annotation, SheetDocument, SheetPage
-from canonis.core.sheet.equations import StatedRow, datum_rows, stated_rows
+from canonis.core.sheet.equations import StatedRow, ground, stated_rows
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution
 from canonis.core.source.characteristic import Characteristic
@@ -138,10 +138,7 @@ def judge_page(
 def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: list[Implied], stated: list[Stated],
            found: dict[str, Resolution]) -> Judgement:  # fmt: skip
     system = Elimination(lambda k: -_NAMING[shape.unknowns[k].holder])
-    for u, row in datum_rows(shape, document, page, found):
-        system.add(row, ("datum", int(np.argmax(np.abs(u))), 0))
-    for n, one in enumerate(implied):
-        system.add(one.row, (one.reason, n))
+    ground(system, shape, implied, document, page, found)
     spaced = {s.mark.refs for s in stated if s.reading is not None and s.reading.part("equally-spaced")}
     loops: list[Loop] = []
     ringed: set[int] = set()

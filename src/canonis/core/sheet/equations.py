@@ -1,10 +1,12 @@
 """The statements of a sheet as rows of its part's system."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from canonis.core.shape.elimination import Elimination
+from canonis.core.shape.implied import Implied
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row
 from canonis.core.shape.statements import (
@@ -24,7 +26,7 @@ from canonis.core.solid.model import Vec
 from canonis.core.solid.references import Resolution, parse
 from canonis.core.source.characteristic import Characteristic
 
-__all__ = ["StatedRow", "datum_rows", "stated_rows"]
+__all__ = ["StatedRow", "datum_rows", "ground", "stated_rows"]
 
 #: Parts of a text that say nothing about sizes, or say it by counting.
 _OTHER_NAMES = {"equally-spaced": "equal-spacing"}
@@ -132,12 +134,20 @@ def datum_rows(
     return out
 
 
+def ground(system: Elimination, shape: PartShape, implied: Sequence[Implied], document: SheetDocument, page: SheetPage,
+           found: dict[str, Resolution]) -> None:  # fmt: skip
+    """Put into an empty system what holds before anything is stated: the datum, and what the geometry implies."""
+    for u, row in datum_rows(shape, document, page, found):
+        system.add(row, ("datum", int(np.argmax(np.abs(u))), 0))
+    for n, one in enumerate(implied):
+        system.add(one.row, (one.reason, n))
+
+
 def _level_at(shape: PartShape, u: Vec, level: float) -> Row | None:
     """The row of an end of the part that lies at a level, else of anything that does, else of the far end."""
     solid = shape.solid
-    corners = np.array([solid.box[i][[0, 1, 2]] for i in (0, 1)])
     for d in (u, -u):
-        end = float(np.maximum(corners[0] * d, corners[1] * d).sum())
+        end = float(np.maximum(solid.box[0] * d, solid.box[1] * d).sum())
         if abs(level * float(d @ u) - end) < 1e-3:
             row = extreme_row(shape, d)
             if row:
