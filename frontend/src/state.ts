@@ -78,8 +78,9 @@ export const useJob = defineStore("job", {
       const row = s.proof?.ledger.find((r) => r.key === s.selected);
       return row ? row.statements : s.selected.startsWith("s:") ? [s.selected.slice(2)] : [];
     },
+    /** Findings that follow from no other. */
     open(s): number {
-      return s.proof?.findings.length ?? 0;
+      return s.proof?.findings.filter((f) => !f.under).length ?? 0;
     },
   },
   actions: {

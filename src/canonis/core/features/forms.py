@@ -13,7 +13,7 @@ from canonis.core.features.helices import find_helices
 from canonis.core.features.keyways import find_keyways
 from canonis.core.features.model import Feature, Form, Piece
 from canonis.core.features.patterns import find_pattern
-from canonis.core.features.pockets import find_face_grooves, find_hollows, find_islands
+from canonis.core.features.pockets import find_hollows, find_islands
 from canonis.core.features.stacks import size_key
 from canonis.core.features.walls import find_ribs, find_walls
 from canonis.core.solid.model import Solid
@@ -27,8 +27,8 @@ _LETTERS = {
 }  # fmt: skip
 
 
-def find_forms(solid: Solid, found: Feature) -> tuple[Form, ...]:
-    """Every compound feature; a face goes to the first that claims it."""
+def find_forms(solid: Solid, found: Feature, rings: list[Piece]) -> tuple[Form, ...]:
+    """Every compound feature; a face goes to the first that claims it. `rings` are the grooves in flat faces."""
     holes = {f for g in found.holes for h in g.holes for f in h.faces}
     holes |= {f for f, name in found.owner.items() if name.startswith("H")}
     slots = {f for s in found.slots for f in s.faces}
@@ -47,7 +47,7 @@ def find_forms(solid: Solid, found: Feature) -> tuple[Form, ...]:
     claim(find_splines(solid))
     claim(find_keyways(solid, list(found.slots), holes | taken))
     claim(find_grooves(solid))
-    claim(find_face_grooves(solid, found.holes))
+    claim(rings)
     claim(find_bends(solid, taken | holes | slots))
     # A threaded bore is a hole with a thread, whatever its mouth looks like.
     claim([p for p in find_hollows(solid, holes | slots | taken) if not set(p.faces) & threads])

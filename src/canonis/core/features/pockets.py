@@ -19,7 +19,7 @@ from canonis.core.features.graph import (
     plane_axes,
     square,
 )
-from canonis.core.features.model import HoleGroup, Piece
+from canonis.core.features.model import Hole, Piece
 from canonis.core.features.stacks import TOL, same_axis
 from canonis.core.solid.model import Face, Solid, Vec
 
@@ -284,10 +284,10 @@ def _thickness(flats: list[Face]) -> float | None:
     return min(gaps, default=None)
 
 
-def find_face_grooves(solid: Solid, holes: Iterable[HoleGroup]) -> list[Piece]:
+def find_face_grooves(solid: Solid, holes: Iterable[Hole]) -> list[Piece]:
     """Ring grooves in a flat face: a flat-bottomed bore whose floor leaves a round island about the same axis."""
     out: list[Piece] = []
-    for hole in (h for g in holes for h in g.holes):
+    for hole in holes:
         if hole.through or hole.bottom != "flat" or hole.seats:
             continue
         bore = solid.faces[hole.main_faces[0]]

@@ -9,6 +9,7 @@ from canonis.core.features.blends import find_chamfers, find_rounds
 from canonis.core.features.forms import find_forms
 from canonis.core.features.holes import find_holes, group_holes
 from canonis.core.features.model import Feature, Hole
+from canonis.core.features.pockets import find_face_grooves
 from canonis.core.features.shafts import find_shafts
 from canonis.core.features.slots import find_slots
 from canonis.core.solid.model import Solid
@@ -18,25 +19,29 @@ __all__ = ["recognise"]
 
 def recognise(solid: Solid) -> Feature:
     """Recognise simple to compound; whatever is left over is named flat or free form, never dropped."""
-    holes = group_holes(find_holes(solid))
+    bores = find_holes(solid)
+    # A bore around an island is a ring groove: no drill leaves that.
+    rings = find_face_grooves(solid, bores)
+    ringed = {f for piece in rings for f in piece.owns}
+    holes = group_holes([b for b in bores if not set(b.faces) <= ringed])
     owner: dict[int, str] = {f: g.id for g in holes for h in g.holes for f in h.faces}
     for group in holes:
         for hole in group.holes:
             _own_floors(solid, hole, owner, group.id)
-    slots = find_slots(solid, set(owner))
+    slots = find_slots(solid, set(owner) | ringed)
     owner |= {f: s.id for s in slots for f in s.faces}
-    rounds = find_rounds(solid, set(owner))
+    rounds = find_rounds(solid, set(owner) | ringed)
     owner |= {f: b.id for b in rounds for f in b.faces}
-    chamfers = find_chamfers(solid, set(owner))
+    chamfers = find_chamfers(solid, set(owner) | ringed)
     owner |= {f: b.id for b in chamfers for f in b.faces}
-    shafts = [s for s in find_shafts(solid) if not set(s.faces) & set(owner)]
+    shafts = [s for s in find_shafts(solid) if not set(s.faces) & (set(owner) | ringed)]
     owner |= {f: s.id for s in shafts for f in s.faces}
     rest = [f for f in solid.faces if f.index not in owner]
     flat = tuple(f.index for f in rest if f.kind == "plane")
     free = tuple(f.index for f in rest if f.kind != "plane")
     owner |= {f: "flat" for f in flat} | {f: "free" for f in free}
     found = Feature(tuple(holes), tuple(rounds + chamfers), tuple(slots), tuple(shafts), flat, free, owner)
-    forms = find_forms(solid, found)
+    forms = find_forms(solid, found, rings)
     owner = owner | {f: form.id for form in forms for piece in form.pieces for f in piece.owns}
     return replace(found, forms=forms, owner=owner)
 

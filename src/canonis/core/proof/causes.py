@@ -1,5 +1,6 @@
 """One difference is one finding: what follows from it is listed under it, not beside it."""
 
+import re
 from collections import defaultdict
 from collections.abc import Sequence
 from typing import Any
@@ -16,8 +17,8 @@ __all__ = ["linked"]
 
 #: Shifts nearer than this are one shift, mm.
 _ALIKE = 2e-3
-#: What is a consequence wherever it stands, and never a cause.
-_FOLLOWING = ("geometry.moved", "geometry.resized")
+#: Names of the parts of a statement that size a seat.
+_SEAT = re.compile("counterbore|countersink|rim")
 
 
 def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Remeasurer, proofs: Sequence[StatementProof],
@@ -44,8 +45,11 @@ def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Re
                 same.get((f["subject"], _family(f))),
             )
         elif f["rule"] in ("value.model", "count.model") and root != f["id"] and f["subject"] not in shifted:
-            # Another part of the same statement is another difference, but for the sizes of one seat.
+            # Another part of the same statement is another difference, but for the sizes of one seat; and where the end of
+            # a hole is another, so is the side that its seats are counted from.
             root = same.get((f["subject"], _family(f)))
+            if root is None and _SEAT.match(str(f.get("part"))):
+                root = same.get((f["subject"], "through"))
         same.setdefault((f["subject"], _family(f)), f["id"])
         if root not in (None, f["id"]):
             f["under"] = root
@@ -59,7 +63,7 @@ def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Re
 def _family(f: dict[str, Any]) -> str:
     """What of a feature a finding is about: the far counterbore, say, with all its sizes."""
     part = str(f.get("part", f["rule"]))
-    return part.rsplit("-", 1)[0] if part.startswith(("counterbore", "countersink", "rim")) else part
+    return part.rsplit("-", 1)[0] if _SEAT.match(part) else part
 
 
 def _numbered(findings: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -182,7 +186,8 @@ def _free(out: list[dict[str, Any]], marks: dict[str, Annotation], measurer: Rem
 
 
 def _touched(mark: Annotation, measurer: Remeasurer, proof: StatementProof | None) -> set[int]:
-    """The unknowns that a statement would help to fix; those of its pitch circle too when it says EQ SP."""
+    """The unknowns that a statement would help to fix: those of its rows, the floors that its walls end on, and those of
+    its pitch circle when it says EQ SP."""
     shape, _ = shape_of(measurer.solid(mark.sheet))
     before = len(shape.unknowns)
     found = measurer.resolutions(mark.sheet)
@@ -193,7 +198,12 @@ def _touched(mark: Annotation, measurer: Remeasurer, proof: StatementProof | Non
             if other.kind == "bolt-circle" and other.refs == mark.refs:
                 rows += stated_rows(shape, measurer.document, other, measurer.prove(other).reading, found, True)
     del shape.unknowns[before:]
-    return {k for said in rows for k in said.row if k < before}
+    touched = {k for said in rows for k in said.row if k < before}
+    walls = {f for r in mark.refs for f in found[r].faces}
+    ends = {other for wall in walls for _, other in shape.solid.neighbours[wall]}
+    return touched | {
+        k for f in ends for _, k in shape.motions[f].axes if shape.unknowns[k].holder in ("floor", "apex")
+    }
 
 
 def _place_root(

@@ -200,13 +200,17 @@ def _complete(document: SheetDocument, judged: list[Judgement], proofs: list[Sta
     texts = {p.id: p.text for p in proofs}
     free: list[str] = []
     redundant: list[str] = []
+    levels: list[str] = []
     for page, one in zip(document.pages, judged, strict=True):
         sheet = f"sheet {page.number}: " if len(judged) > 1 else ""
         free += [sheet + f.words for f in one.free]
+        levels += [sheet + words for words in one.levels]
         for loop in one.loops:
             others = ", ".join(f"{o} “{texts[o]}”" for o in loop.others)
             redundant.append(f"{sheet}{loop.statement} “{texts[loop.statement]}” states what {others} state")
-    return {"ok": not free and not redundant, "free": list(dict.fromkeys(free)), "redundant": redundant}
+    return {
+        "ok": not free and not redundant, "free": list(dict.fromkeys(free)), "redundant": redundant, "drawn_level": levels,
+    }  # fmt: skip
 
 
 def check_sheet(

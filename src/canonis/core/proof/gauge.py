@@ -37,11 +37,15 @@ class GaugedHole:
     opening: Vec
 
 
+#: Seats, grooves and crossings that a bore is followed through.
+_MOST_STEPS = 8
+
+
 class _Bore:
     def __init__(self, solid: Solid, face: int) -> None:
         self.point, self.axis, self.radius, self.length = fit_cylinder(solid, face)
-        reach = self.length + 6 * self.radius + 1
-        self.rays = Rays(solid, self.point, reach)
+        # All along the axis, where the bore may go on behind what crosses it; beside it, as far as seats reach.
+        self.rays = Rays(solid, self.point, np.abs(self.axis) * solid.diagonal + self.length + 6 * self.radius + 1)
         self.reach = 2 * solid.diagonal
         u = np.cross(self.axis, np.eye(3)[int(np.argmin(np.abs(self.axis)))])
         self.u = u / np.linalg.norm(u)
@@ -130,7 +134,7 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
     """The opening's distance from the middle, and the seats from the bore outwards."""
     seats: list[GaugedSeat] = []
     radius, level = bore.radius, 0.0
-    for _ in range(4):
+    for _ in range(_MOST_STEPS):
         # Walk out through the material just beside the wall until it ends.
         step = max(1e-4, 2e-4 * radius)
         exits = []
@@ -144,6 +148,10 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
         level = _level_at_axis(exits)
         lift = max(2e-3, 4e-3 * radius)
         first, second = bore.wall(sense * (level + lift)), bore.wall(sense * (level + 2 * lift))
+        behind = _behind_crossing(bore, sense, radius, exits) if not seats else None
+        if behind is not None:
+            level = behind
+            continue
         if first is None or first > 6 * bore.radius:
             return level, tuple(seats)
         rounded = _round_rim(bore, sense, radius, level, lift)
@@ -187,6 +195,24 @@ def _groove_end(bore: _Bore, sense: float, radius: float, wide: float, level: fl
     end = _level_at_axis(ends)
     after = bore.wall(sense * (end + max(2e-3, 4e-3 * radius)))
     return end if after is not None and abs(after - radius) < 1e-3 * max(1.0, radius) else None
+
+
+def _behind_crossing(bore: _Bore, sense: float, radius: float, exits: list[float]) -> float | None:
+    """Where the bore goes on behind another one that crosses it; None where it does not, or where what parts it is a
+    gap with flat walls wider than the bore is long beside it: a fork has two holes."""
+    start, step = max(exits) + 1e-3, max(1e-4, 2e-4 * radius)
+    entries = []
+    for a in bore.azimuths:
+        origin = bore.point + bore.axis * sense * start + bore.spoke(a) * (radius + step)
+        hits = bore.rays.hits(origin, bore.axis * sense, bore.reach)
+        if not hits:
+            return None
+        entries.append(start + hits[0])
+    beyond = max(entries)
+    if beyond - max(exits) > (bore.length if max(exits) - min(exits) < 1e-3 else 12 * radius):
+        return None
+    after = bore.wall(sense * (beyond + max(2e-3, 4e-3 * radius)))
+    return beyond + step if after is not None and abs(after - radius) < 1e-3 * max(1.0, radius) else None
 
 
 def _walk_out(bore: _Bore, sense: float, radius: float, level: float, step: float) -> float | None:

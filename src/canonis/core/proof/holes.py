@@ -79,10 +79,16 @@ def _seats(
     def seats(hole: GaugedHole, kind: str) -> list[GaugedSeat]:
         mine = hole.far if side else hole.near
         wider = [s for s in mine if s.kind != "counterbore" or s.diameter > hole.diameter + _LEAST]
-        return [s for s in wider if _spoken(s) == kind and max(s.leg, s.depth) > _LEAST]
+        # Of counterbores in one another the outermost has no letter, the next one is b.
+        spoken, nth = kind.removesuffix("-b").removesuffix("-c"), {"-b": 1, "-c": 2}.get(kind[-2:], 0)
+        found = [s for s in wider if _spoken(s) == spoken and max(s.leg, s.depth) > _LEAST]
+        return found[nth : nth + 1]
 
+    bore = {"diameter": lambda s: s.diameter, "depth": lambda s: s.depth}
     names = {
-        "counterbore": {"diameter": lambda s: s.diameter, "depth": lambda s: s.depth},
+        "counterbore": bore,
+        "counterbore-2": bore,
+        "counterbore-3": bore,
         "countersink": {"diameter": lambda s: s.diameter, "angle": lambda s: s.angle},
         "rim": {"size": lambda s: s.leg, "angle": lambda s: 90 - s.angle / 2},
     }

@@ -12,7 +12,7 @@ from canonis.core.quantity.written import write_angle, write_length
 from canonis.core.shape.elimination import Elimination, Sum
 from canonis.core.shape.implied import Implied, drawn_levels, shape_of
 from canonis.core.shape.part import PartShape, Unknown
-from canonis.core.shape.surfaces import SAME
+from canonis.core.shape.surfaces import SAME, is_full_turn
 from canonis.core.sheet.document import Annotation, SheetDocument, SheetPage
 from canonis.core.sheet.equations import StatedRow, ground, stated_rows
 from canonis.core.solid.model import Solid, Vec
@@ -97,8 +97,8 @@ class Judgement:
     rank: int
     free: tuple[Free, ...]
     loops: tuple[Loop, ...]
-    #: Drawn levels that the sheet needs: faces that are shown level and never said to be.
-    levels: tuple[tuple[int, ...], ...]
+    #: What the sheet needs and only draws: things that are shown level with one another and never said to be.
+    levels: tuple[str, ...]
     #: The levels of the part along each of its directions, and the statements that link them.
     ladders: tuple[Ladder, ...]
     #: The elimination of what is stated and strictly implied, for further questions.
@@ -158,7 +158,7 @@ def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: 
         if system.rank == len(shape.unknowns):
             break
         if system.add(level.row, ("drawn level", *level.faces)) is None:
-            used.append(level.faces)
+            used.append(_drawn_level(shape, level, document.unit, np.array(page.datum)))
     free = [_free(shape, document, page, moves) for _, moves in system.free(len(shape.unknowns))]
     once = tuple(_once(loops))
     twice = {one.statement for one in once} | {other for one in once for other in one.others}
@@ -253,7 +253,7 @@ def _words(shape: PartShape, unknown: Unknown, unit: Unit, datum: Vec) -> str:
         if unknown.holder == "plane":
             return f"level {where}"
         if unknown.holder == "floor":
-            return f"level {where} of the {_noun(shape, face)}"
+            return f"level {where} of the {_noun(shape, face)}{_within(shape, face, unit, datum)}"
         what = {"apex": "how far the cone reaches", "centre": "the centre of the ring face"}.get(
             unknown.holder, "the axis"
         )
@@ -273,6 +273,13 @@ def _words(shape: PartShape, unknown: Unknown, unit: Unit, datum: Vec) -> str:
     return f"{size} of {_round(face, unit)} at {_place(face, unit, datum)}"
 
 
+def _drawn_level(shape: PartShape, level: Implied, unit: Unit, datum: Vec) -> str:
+    first, second = (shape.unknowns[k] for k in level.row)
+    words = [_words(shape, unknown, unit, datum) for unknown in (first, second)]
+    # Both stand at one level: it is said once.
+    return f"{words[0]}, drawn level with {words[1].partition(': ')[2] or 'another flat face'}"
+
+
 def _way(d: Vec) -> str:
     k = int(np.argmax(np.abs(d)))
     if abs(abs(float(d[k])) - 1) < 1e-6:
@@ -282,6 +289,14 @@ def _way(d: Vec) -> str:
 
 def _noun(shape: PartShape, face: Any) -> str:
     return "floor" if face is None or not face.inner_loops else "seat"
+
+
+def _within(shape: PartShape, face: Any, unit: Unit, datum: Vec) -> str:
+    """The bore that a floor ends, where it is one bore."""
+    walls = {} if face is None else {o: shape.solid.faces[o] for _, o in shape.solid.neighbours[face.index]}
+    bores = [w for w in walls.values() if w.kind == "cylinder" and w.inner]
+    wide = max(bores, key=lambda w: w.radius, default=None)
+    return "" if wide is None or not is_full_turn(wide) else f" of {_round(wide, unit)} at {_place(wide, unit, datum)}"
 
 
 def _round(face: Any, unit: Unit) -> str:

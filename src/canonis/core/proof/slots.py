@@ -6,6 +6,7 @@ import numpy as np
 
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
+from canonis.core.solid.model import Vec
 from canonis.core.solid.probe import Rays, face_normals
 from canonis.core.source.characteristic import Characteristic
 
@@ -33,22 +34,42 @@ def measure_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Char
     if reading.part("length"):
         overall = [gap + a[2] + b[2] for gap, (a, b) in zip(gaps, pairs, strict=True)]
         parts.append(worst([compared(reading, "length", size, unit) for size in overall]))
-    shut = [not _open_both(m, mark.sheet, r) for r in alive]
+    deep = [_depth(m, mark.sheet, r) for r in alive]
     if reading.part("through"):
-        parts.append(PartProof("through", True, not any(shut), not any(shut)))
+        shut = any(d is not None for d in deep)
+        parts.append(PartProof("through", True, not shut, not shut))
     if reading.part("depth"):
-        parts.append(
-            worst([compared(reading, "depth", f[3] if s else None, unit) for f, s in zip(fits, shut, strict=True)])
-        )
+        parts.append(worst([compared(reading, "depth", d, unit) for d in deep]))
     return parts
 
 
-def _open_both(m: "Remeasurer", sheet: int, ref: str) -> bool:
-    """Whether a half-round slot end is open at both ends: a line beside its wall meets no floor."""
+def _depth(m: "Remeasurer", sheet: int, ref: str) -> float | None:
+    """How deep a half-round slot end reaches from the face it opens to, mm; None where it is open at both ends."""
     solid, face = m.solid(sheet), m.resolution(sheet, ref).faces[0]
     middle, axis, radius, length = m.cylinder(sheet, face)
     inside, _ = face_normals(solid, face, 3)
     spoke = inside[4] - middle
-    spoke = spoke - axis * float(spoke @ axis)
-    rays = Rays(solid, middle, length + 4 * radius)
-    return all(not rays.hits(middle + spoke * 0.9, axis * s, length / 2 + 1e-3) for s in (1.0, -1.0))
+    spoke = (spoke - axis * float(spoke @ axis)) / radius
+    rays = Rays(solid, middle, np.abs(axis) * solid.diagonal + length + 4 * radius)
+    for sense in (1.0, -1.0):
+        met = rays.hits(middle + spoke * 0.5 * radius, axis * sense, solid.diagonal)
+        # What lies behind the slot is no floor of it: there the wall does not stand beside the ray any more.
+        above = met[0] - 1e-3 if met else 0.0
+        side = rays.hits(middle + spoke * 0.5 * radius + axis * sense * above, spoke, radius) if met else []
+        if side and side[0] < 0.501 * radius:
+            return met[0] + _mouth(rays, middle, -sense * axis, spoke, radius, solid.diagonal)
+    return None
+
+
+def _mouth(rays: Rays, middle: Vec, out: Vec, spoke: Vec, radius: float, far: float) -> float:
+    """Distance from the middle of a wall to the face that it opens to: where the level behind the rim stays the same."""
+    levels: list[float] = []
+    for k in range(12):
+        aside = radius + 1e-3 * radius * 1.8**k
+        met = rays.hits(middle + spoke * aside, out, far)
+        if not met:
+            break
+        levels.append(met[0])
+        if len(levels) > 1 and abs(levels[-1] - levels[-2]) < 1e-7:
+            return levels[-1]
+    return levels[0] if levels else 0.0

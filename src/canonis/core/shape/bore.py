@@ -130,14 +130,17 @@ class Bore:
                 rows.setdefault(f"{name.replace('@', side)}", []).append(row)
 
         top = self.opening(end, out)
+        # Of counterbores in one another the outermost has no letter, the next one is b.
+        stacked = [s for s in reversed(end.seats) if s.kind == "counterbore"]
         for seat in end.seats:
             motion = self.shape.motions[seat.wall]
             if seat.kind == "counterbore":
+                inner = ("", "-b", "-c")[min(stacked.index(seat), 2)]
                 if motion.radius is not None:
-                    give("counterbore@-diameter", {motion.radius: 2.0})
+                    give(f"counterbore{inner}@-diameter", {motion.radius: 2.0})
                 level = self._seat_level(seat, out)
                 if top is not None and level is not None:
-                    give("counterbore@-depth", added(top, level, -1.0))
+                    give(f"counterbore{inner}@-depth", added(top, level, -1.0))
             elif seat.kind == "round":
                 if motion.tube is not None:
                     give("rim@-radius", {motion.tube: 1.0})

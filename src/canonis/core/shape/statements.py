@@ -151,8 +151,7 @@ def slot_rows(shape: PartShape, ends: tuple[int, int]) -> Parts:
             if len(rows["width"]) == 2
             else []
         )
-    floor = _bordering(shape, ends, "concave")
-    top = _bordering(shape, ends, "convex")
+    floor, top = _bordering(shape, ends, floor=True), _bordering(shape, ends, floor=False)
     if floor is not None and top is not None:
         share = float(floor.axis @ top.axis)
         rows["depth"] = [
@@ -163,14 +162,18 @@ def slot_rows(shape: PartShape, ends: tuple[int, int]) -> Parts:
     return rows
 
 
-def _bordering(shape: PartShape, walls: Sequence[int], dihedral: str) -> Face | None:
-    """A flat face square to the walls that borders on them by edges of a kind."""
+def _bordering(shape: PartShape, walls: Sequence[int], *, floor: bool) -> Face | None:
+    """The flat face square to the walls that they stand on (`floor`) or open to, directly or over a round or bevel."""
     solid = shape.solid
     for w in walls:
-        for e, o in solid.neighbours[w]:
+        wall = solid.faces[w]
+        middle = wall.origin + wall.axis * (wall.span[0] + wall.span[1]) / 2
+        near = [o for _, o in solid.neighbours[w]]
+        over = [o for n in near if solid.faces[n].kind in ("torus", "cone") for _, o in solid.neighbours[n]]
+        for o in (*near, *over):
             face = solid.faces[o]
-            square = face.kind == "plane" and abs(float(face.axis @ solid.faces[w].axis)) > _ALONG
-            if square and solid.edges[e].dihedral == dihedral:
+            square = face.kind == "plane" and abs(float(face.axis @ wall.axis)) > _ALONG
+            if square and (float((middle - face.origin) @ face.axis) > 0) is floor:
                 return face
     return None
 

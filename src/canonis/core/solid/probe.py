@@ -111,9 +111,9 @@ _meetings: WeakKeyDictionary[Solid, dict[int, _Meeting]] = WeakKeyDictionary()
 
 
 class Rays:
-    """Ray casting against the faces of a solid near a place."""
+    """Ray casting against the faces of a solid near a place: within `reach` of it, mm, or as far along x, y and z."""
 
-    def __init__(self, solid: Solid, centre: Vec, reach: float) -> None:
+    def __init__(self, solid: Solid, centre: Vec, reach: float | Vec) -> None:
         low, high = _face_boxes(solid)
         near = np.nonzero(np.all((low <= centre + reach) & (high >= centre - reach), axis=1))[0]
         self._solid, self._faces = solid, near

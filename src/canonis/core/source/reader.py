@@ -33,6 +33,24 @@ def _asked(table: Callable[..., Any], *arguments: Any) -> Any:
 _SIDES = {"hex": 6, "oct": 8, "pen": 5, "tri": 3, "squ": 4, "sq": 4, "□": 4}
 
 
+def _stacked(parts: list[tuple[str, Any]]) -> list[tuple[str, Any]]:
+    """Counterbores that stand in one another, told apart by their width: the widest has no letter, the next one is b."""
+    out = list(parts)
+    for far in ("", "-far"):
+        wide, deep = (f"counterbore{far}-{n}" for n in ("diameter", "depth"))
+        widths = [k for k, (name, _) in enumerate(parts) if name == wide]
+        if len(widths) not in (2, 3) or [name for name, _ in parts].count(deep) != len(widths):
+            continue
+        order = sorted(widths, key=lambda k: -parts[k][1].nominal)
+        if len({parts[k][1].nominal for k in widths}) < len(widths):
+            continue
+        for letter, k in zip("bc", order[1:], strict=False):
+            # A counterbore is read as its diameter and then its depth.
+            for place, name in ((k, "diameter"), (k + 1, "depth")):
+                out[place] = (f"counterbore-{letter}{far}-{name}", parts[place][1])
+    return out
+
+
 class Reader(Numbers):
     """Turns each rule of the grammar into values, parts and items; raises Misread for nonsense."""
 
@@ -178,7 +196,7 @@ class Reader(Numbers):
                 parts += item
             elif isinstance(item, tuple):
                 parts.append(item)
-        return parts
+        return _stacked(parts)
 
     def hole(self, items: list[Any]) -> Item:
         return Item("hole", (("diameter", self._first(items)), *self._gathered(items)))

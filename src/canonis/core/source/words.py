@@ -76,10 +76,11 @@ def _size(part: Part | None, unit: Unit) -> str:
 def _seats(c: Characteristic, unit: Unit) -> str:
     out = []
     for far, side in (("", ""), ("-far", " on the far side")):
-        bore, depth = c.part(f"counterbore{far}-diameter"), c.part(f"counterbore{far}-depth")
-        if bore:
-            deep = f" deep {_size(depth, unit)}" if depth else ""
-            out.append(f"counterbored ⌀{_size(bore, unit)}{deep}{side}")
+        for inner in ("", "-b", "-c"):
+            bore, depth = (c.part(f"counterbore{inner}{far}-{name}") for name in ("diameter", "depth"))
+            if bore:
+                deep = f" deep {_size(depth, unit)}" if depth else ""
+                out.append(f"counterbored ⌀{_size(bore, unit)}{deep}{side}")
         sink = c.part(f"countersink{far}-diameter")
         if sink:
             angle = c.part(f"countersink{far}-angle")

@@ -64,12 +64,12 @@ def _value(part: Part | None, rules: HouseRules, *, own: bool = True) -> str:
 def _seats(c: Characteristic, rules: HouseRules) -> str:
     out = ""
     for far, side in (("", ""), ("-far", " FAR SIDE")):
-        bore, sink, rim = (c.part(f"{kind}{far}-{name}") for kind, name in
-                           (("counterbore", "diameter"), ("countersink", "diameter"), ("rim", "size")))  # fmt: skip
-        if bore:
-            depth = c.part(f"counterbore{far}-depth")
-            sign = "⌴⌀" if depth else "SF ⌀"
-            out += f" {sign}{_value(bore, rules)}" + (f" ↧{_value(depth, rules)}" if depth else "") + side
+        sink, rim = c.part(f"countersink{far}-diameter"), c.part(f"rim{far}-size")
+        for inner in ("", "-b", "-c"):
+            bore, depth = (c.part(f"counterbore{inner}{far}-{name}") for name in ("diameter", "depth"))
+            if bore:
+                sign = "⌴⌀" if depth else "SF ⌀"
+                out += f" {sign}{_value(bore, rules)}" + (f" ↧{_value(depth, rules)}" if depth else "") + side
         if sink:
             out += f" ⌵⌀{_value(sink, rules)} × {_value(c.part(f'countersink{far}-angle'), rules)}{side}"
         if c.part(f"rim{far}-radius"):
