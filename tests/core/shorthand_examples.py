@@ -186,8 +186,8 @@ bore 30 thru ; hole ; 1 ; diameter=30 through
 ⌀6.6 ⌴⌀11 ↧6.5 ; hole ; 1 ; diameter=33/5 counterbore-diameter=11 counterbore-depth=13/2
 ⌀6.6 ↧20 ⌴⌀11 ↧6.5 ; hole ; 1 ; diameter=33/5 depth=20 counterbore-diameter=11 counterbore-depth=13/2
 ⌀9 THRU ⌴⌀15 ↧5 FAR SIDE ; hole ; 1 ; diameter=9 through counterbore-far-diameter=15 counterbore-far-depth=5
-⌀8 THRU ⌴⌀14 ↧12 ⌴⌀20 ↧5 ; hole ; 1 ; diameter=8 through counterbore-diameter=20 counterbore-depth=5 counterbore-2-diameter=14 counterbore-2-depth=12
-⌀8 THRU ⌴⌀20 ↧5 FAR SIDE ⌴⌀14 ↧12 FAR SIDE ; hole ; 1 ; diameter=8 through counterbore-far-diameter=20 counterbore-far-depth=5 counterbore-2-far-diameter=14 counterbore-2-far-depth=12
+⌀8 THRU ⌴⌀14 ↧12 ⌴⌀20 ↧5 ; hole ; 1 ; diameter=8 through counterbore-diameter=20 counterbore-depth=5 counterbore-b-diameter=14 counterbore-b-depth=12
+⌀8 THRU ⌴⌀20 ↧5 FAR SIDE ⌴⌀14 ↧12 FAR SIDE ; hole ; 1 ; diameter=8 through counterbore-far-diameter=20 counterbore-far-depth=5 counterbore-b-far-diameter=14 counterbore-b-far-depth=12
 ⌀9 THRU ⌴⌀15 ↧5 BOTH SIDES ; hole ; 1 ; diameter=9 through counterbore-diameter=15 counterbore-depth=5 counterbore-far-diameter=15 counterbore-far-depth=5
 ⌀9 THRU ⌴⌀15 ↧5 near side ; hole ; 1 ; diameter=9 through counterbore-diameter=15 counterbore-depth=5
 ⌀12 THRU ⌵⌀16 × 90° ; hole ; 1 ; diameter=12 through countersink-diameter=16 countersink-angle=90

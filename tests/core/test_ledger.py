@@ -97,14 +97,14 @@ def _blank_in_inches(d):
 
 #: What goes wrong, at which step it must be caught, and the kind of slip that must be named first.
 SLIPS = {
-    "one pin hole too few": (_one_pin_too_few, "pin ring", "count"),
-    "bore modelled with its radius": (_bore_by_its_radius, "bore", "radius"),
-    "pin hole to a fixed depth": (_pin_blind, "pin hole", "through"),
-    "hub on the wrong side": (_hub_below, "hub", "side"),
-    "hub half as high": (_hub_half, "hub", "half"),
-    "edges forgotten": (_edges_forgotten, "edges", "missing"),
-    "counterbore swapped": (_seat_swapped, "screw holes", "seat"),
-    "blank 25.4 times too long": (_blank_in_inches, "blank", "unit"),
+    "one pin hole too few": (_one_pin_too_few, "pin ring", "S10"),
+    "bore modelled with its radius": (_bore_by_its_radius, "bore", "S04"),
+    "pin hole to a fixed depth": (_pin_blind, "pin hole", "S11"),
+    "hub on the wrong side": (_hub_below, "hub", "S17"),
+    "hub half as high": (_hub_half, "hub", "S05"),
+    "edges forgotten": (_edges_forgotten, "edges", "S10"),
+    "counterbore swapped": (_seat_swapped, "screw holes", "S12"),
+    "blank 25.4 times too long": (_blank_in_inches, "blank", "S06"),
 }
 
 
@@ -122,14 +122,14 @@ def test_a_planted_slip_is_caught_at_its_step_and_named(drum, spec, name):
 
 def test_another_density_is_caught_at_the_first_step_and_named(drum, spec):
     first = ledger(drum, spec, density=8.8)["first"]
-    assert first["step"] == 0 and first["slips"][0]["kind"] == "density" and "brass" in first["slips"][0]["text"]
+    assert first["step"] == 0 and first["slips"][0]["kind"] == "S24" and "brass" in first["slips"][0]["text"]
 
 
 def test_a_centre_read_in_another_frame_is_named(drum, spec):
     # The source counts from the lower left front corner; the figure was read from the file's origin.
     lines = [c.model_copy(update={"frame_name": "left-front-bottom"}) for c in spec.checkpoints]
     first = ledger(drum, spec, checkpoints=lines)["first"]
-    assert first["step"] == 0 and first["slips"][0]["kind"] == "frame" and "origin" in first["slips"][0]["text"]
+    assert first["step"] == 0 and first["slips"][0]["kind"] == "S22" and "origin" in first["slips"][0]["text"]
 
 
 def test_without_checkpoints_the_twin_gives_what_is_expected(drum, spec):

@@ -168,6 +168,19 @@ section {
   cursor: pointer;
   padding: 2px 4px;
 }
+.level {
+  background: var(--panel);
+  border: 1px solid var(--rule);
+  padding: 10px 14px;
+  margin-bottom: 12px;
+}
+.level summary {
+  cursor: pointer;
+}
+.level p,
+.level ul {
+  margin: 4px 0 0;
+}
 .cap,
 .row {
   display: grid;

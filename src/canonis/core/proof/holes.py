@@ -87,8 +87,8 @@ def _seats(
     bore = {"diameter": lambda s: s.diameter, "depth": lambda s: s.depth}
     names = {
         "counterbore": bore,
-        "counterbore-2": bore,
-        "counterbore-3": bore,
+        "counterbore-b": bore,
+        "counterbore-c": bore,
         "countersink": {"diameter": lambda s: s.diameter, "angle": lambda s: s.angle},
         "rim": {"size": lambda s: s.leg, "angle": lambda s: 90 - s.angle / 2},
     }

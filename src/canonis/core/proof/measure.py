@@ -187,9 +187,12 @@ class Remeasurer:
         measure = KINDS.get(mark.kind)
         parts = measure(self, mark, alive, reading) if measure else []
         state = "reference" if mark.reference else "proven" if all(p.ok for p in parts) and parts else "contradicted"
-        if not parts:
+        named = {p.name for p in parts}
+        unmeasured = [p.name.replace("-", " ") for p in reading.parts if p.name not in named]
+        note = f"nothing measures its {', '.join(unmeasured)}" if unmeasured else ""
+        if not parts or (unmeasured and state == "proven"):
             state = "unproven"
-        return StatementProof(mark.id, mark.kind, text, state, tuple(parts), "", reading, change)
+        return StatementProof(mark.id, mark.kind, text, state, tuple(parts), note, reading, change)
 
     def _distance(self, mark: Linear | Ordinate, text: str) -> StatementProof:
         view = self.document.view(mark.view or "")

@@ -12,7 +12,7 @@ __all__ = ["WeightSlip", "centre_slips", "mass_slips"]
 
 @dataclass(frozen=True)
 class WeightSlip:
-    """A slip that would make the figures agree: its kind, a sentence with its arithmetic, its weight."""
+    """A slip that would make the figures agree: its kind (S… of the field guide), a sentence with its arithmetic, its weight."""
 
     kind: str
     text: str
@@ -34,14 +34,14 @@ def mass_slips(
         same = density is not None and abs(other - density) < 1e-9
         if not same and abs(volume * other / 1000 - wanted) <= max(half, 2e-4 * wanted) * (1 + 1e-9):
             text = f"The density of {name} ({other:g} g/cm³) gives {volume * other / 1000:.5g} g."
-            out.append(WeightSlip("density", text, 3.0))
+            out.append(WeightSlip("S24", text, 3.0))
     if mass is not None:
         for factor, text in ((25.4**3, "The model is 25.4 times too small: inches read as millimetres."),
                              (25.4**-3, "The model is 25.4 times too large: millimetres read as inches."),
                              (1 / 453.59237, "The figure is in pounds, not grams."),
                              (1e-3, "The figure is in kilograms, not grams.")):  # fmt: skip
             if abs(mass * factor - wanted) < max(2e-3 * wanted, half):
-                out.append(WeightSlip("unit", text, 2.5))
+                out.append(WeightSlip("S06", text, 2.5))
     return out
 
 
@@ -59,7 +59,7 @@ def centre_slips(
     if agrees(here):
         return []
     out = [
-        WeightSlip("frame", f"From {name} the centre agrees: the figure was read in that frame.", 3.0)
+        WeightSlip("S22", f"From {name} the centre agrees: the figure was read in that frame.", 3.0)
         for name, point in seen.items() if agrees(point)
     ]  # fmt: skip
     signs = sorted(
@@ -69,12 +69,12 @@ def centre_slips(
     if turned is not None:
         axes = [name for name, s, c in zip("xyz", turned, goal, strict=True) if s < 0 and abs(c) > half]
         if axes:
-            out.append(WeightSlip("sign", f"With the sign of {', '.join(axes)} turned the centre agrees.", 2.8))
+            out.append(WeightSlip("S23", f"With the sign of {', '.join(axes)} turned the centre agrees.", 2.8))
     order = next((o for o in itertools.permutations(range(3)) if o != (0, 1, 2) and agrees(here[list(o)])), None)
     if order is not None:
         text = f"With the axes in the order {', '.join('xyz'[k] for k in order)} the centre agrees."
-        out.append(WeightSlip("axes", text, 2.0))
+        out.append(WeightSlip("S23", text, 2.0))
     for factor, word in ((25.4, "inches"), (1 / 25.4, "millimetres")):
         if agrees(here / factor):
-            out.append(WeightSlip("unit", f"The centre agrees when it is read in {word}.", 2.0))
+            out.append(WeightSlip("S06", f"The centre agrees when it is read in {word}.", 2.0))
     return out

@@ -1,8 +1,9 @@
 """What the recogniser found, handed to the proof as data."""
 
 from canonis.core.features.model import Feature
-from canonis.core.features.volumes import hole_volume
 from canonis.core.mass.hints import Hints, Lump
+from canonis.core.slips.bores import taken
+from canonis.core.study.made import bore_of
 
 __all__ = ["hints_of"]
 
@@ -15,5 +16,5 @@ def hints_of(found: Feature) -> Hints:
         x, y, z = (float(c) for c in group.first.start)
         axes[group.id] = (x, y, z)
         words = f"{group.id} (⌀{group.first.diameter:.4g} mm"
-        lumps.append(Lump(group.id, words, hole_volume(group.first)[0], len(group.holes)))
+        lumps.append(Lump(group.id, words, taken(bore_of(group.first))[0], len(group.holes)))
     return Hints(axes, tuple(lumps))

@@ -10,12 +10,14 @@ from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.report import feature_list
 from canonis.core.mass.comparison import agrees, differing
+from canonis.core.slips.steps import step_slips
+from canonis.core.solid.materials import DENSITIES
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.source.checkpoints import Checkpoint
 from canonis.core.study.differences import compare_features
 from canonis.core.study.frames import Frame
+from canonis.core.study.made import figures_of, state_of
 from canonis.core.study.masses import explain, reading_frames
-from canonis.core.study.slips import StepFacts, name_slips
 
 __all__ = ["State", "checkpoint_frame", "expected_from", "match_checkpoints", "saved", "walk"]
 
@@ -140,20 +142,20 @@ def walk(
     return {"schema": "canonis.ledger/1", "rows": rows, "first": first, "density": density, "saved": saved(rows)}
 
 
+#: Slips of whoever read a centre of mass, not of the model: unit, frame, row or sign.
+_READING = ("S06", "S22", "S23")
+
+
 def _first(
     k: int, state: State, before: State | None, changes: Sequence[Mapping[str, Any]], checkpoint: Checkpoint, density: float | None, frame: Frame
 ) -> dict[str, Any]:  # fmt: skip
     """The first differing step with what it added and the slips that would explain it, the likeliest first."""
     m = state.solid.mass
-    earlier = (
-        None
-        if before is None
-        else StepFacts(before.name, before.solid.mass.volume, before.solid.mass.centre, before.solid, before.found)
-    )
-    now = StepFacts(state.name, m.volume, m.centre, state.solid, state.found, _added(changes))
+    earlier = None if before is None else state_of(before.name, before.solid, before.found)
+    now = state_of(state.name, state.solid, state.found, _added(changes))
     slips: list[dict[str, Any]] = [
         {"kind": s.kind, "text": s.text, "agree": s.agree, "of": s.of, "weight": s.weight, "feature": s.feature}
-        for s in name_slips(now, earlier, checkpoint, density, frame.point)
+        for s in step_slips(now, earlier, figures_of(checkpoint), density, DENSITIES, frame.point)
     ]  # fmt: skip
     readings = explain(m.volume, m.centre, density, checkpoint, frame, reading_frames(state.solid))
     mass_fits = (
@@ -163,7 +165,7 @@ def _first(
     )
     if mass_fits:
         # The shape weighs right: a figure read in another frame is likelier than a feature on the wrong side.
-        slips += [{"kind": r.kind, "text": r.text, "agree": 1, "of": 1, "weight": r.weight + 0.6, "feature": ""} for r in readings if r.kind in ("frame", "sign", "axes", "unit")]  # fmt: skip
+        slips += [{"kind": r.kind, "text": r.text, "agree": 1, "of": 1, "weight": r.weight + 0.6, "feature": ""} for r in readings if r.kind in _READING]  # fmt: skip
     slips.sort(key=lambda s: -float(s["weight"]))
     return {"step": k, "name": state.name, "added": [c["text"] for c in changes], "slips": slips[:6]}
 
