@@ -38,7 +38,7 @@ def valve(valve_step):
 
 def edited(draft, command):
     scene = draft.scene
-    return apply_command(draft.document, read_command(command), scene.solids, scene.features, scene.projections)
+    return apply_command(draft.document, read_command(command), scene.solids, draft.features, scene.projections)
 
 
 @pytest.mark.parametrize("name", ["cock", "valve", "frame.step", "component8.step", "screw.step", "as1-tu-203.stp"])
@@ -61,7 +61,7 @@ def test_every_hole_of_a_real_part_is_noted(name):
     draft = draft_model(read_model(real_part(name), name), DraftWish())
     for page in draft.document.pages:
         noted = {a.feature for a in draft.document.annotations if a.kind == "hole" and a.sheet == page.number}
-        assert noted == {g.id for g in draft.scene.features[page.solid].holes}
+        assert noted == {g.id for g in draft.features[page.solid].holes}
 
 
 def test_an_assembly_gives_a_sheet_for_each_different_solid():
@@ -254,10 +254,10 @@ def test_a_counterbore_into_a_sloped_face_counts_its_depth_along_the_axis():
     bore = {"op": "hole", "at": [[25, -15, 40]], "axis": [0, 0, 1], "diameter": 6, "through": True,
             "counterbore": {"diameter": 12, "depth": 22}}  # fmt: skip
     draft = draft_of(recipe(wedge, bore))
-    seat = draft.scene.features[0].holes[0].first.seats[0]
+    seat = draft.features[0].holes[0].first.seats[0]
     # The slope passes the axis at z = 25; the seat's floor is at z = 18.
     assert seat.depth == pytest.approx(7.0, abs=1e-6)
-    assert draft.scene.features[0].holes[0].first.start[2] == pytest.approx(25.0, abs=1e-6)
+    assert draft.features[0].holes[0].first.start[2] == pytest.approx(25.0, abs=1e-6)
     proof = next(s for s in check_sheet(draft.document, draft.scene.solids).statements
                  if s.kind == "hole")  # fmt: skip
     assert proof.part("counterbore-depth").measured == pytest.approx(7.0, abs=1e-6)
@@ -309,7 +309,7 @@ def test_a_rounded_rim_is_noted_and_proven(end, text):
     bore = {"op": "hole", "at": [[20, 20, 25]], "axis": [0, 0, 1], "diameter": 10, **end}
     rim = {"op": "round", "edges": {"near": [[25, 20, 25]]}, "radius": 1.5}
     draft = draft_of(recipe(block(60, 40, 25), bore, rim))
-    hole = draft.scene.features[0].holes[0].first
+    hole = draft.features[0].holes[0].first
     assert hole.start[2] == pytest.approx(25) and hole.seats[0].size == pytest.approx(1.5)
     proof = next(s for s in check_sheet(draft.document, draft.scene.solids).statements if s.kind == "hole")
     assert (proof.text, proof.state) == (text, "proven")

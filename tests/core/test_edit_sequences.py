@@ -63,7 +63,7 @@ def test_random_edits_keep_the_document_whole(draft, seed):
         command = some_command(rng, document, picks)
         before = document.model_dump_json()
         try:
-            document = edited(document, command, scene, cache)
+            document = edited(document, command, draft, cache)
             done += 1
         except BadInput as fault:
             assert "\n" not in str(fault) and document.model_dump_json() == before
@@ -75,15 +75,15 @@ def test_random_edits_keep_the_document_whole(draft, seed):
     # What is stored comes back the same, and compiles.
     again = SheetDocument.model_validate_json(document.model_dump_json())
     assert again == document
-    page = compile_sheet(scene_for(document, scene.solids, scene.features, cache)).pages[0]
+    page = compile_sheet(scene_for(document, scene.solids, draft.features, cache)).pages[0]
     assert page.strokes and page.texts
 
 
 def test_an_edit_and_its_opposite_give_the_same_sheet(draft):
     scene, document = draft.scene, draft.document
     leader = next(a for a in document.annotations if a.kind == "hole")
-    there = edited(document, {"op": "move", "id": leader.id, "dx": 5, "dy": -3}, scene)
-    back = edited(there, {"op": "move", "id": leader.id, "dx": -5, "dy": 3}, scene)
+    there = edited(document, {"op": "move", "id": leader.id, "dx": 5, "dy": -3}, draft)
+    back = edited(there, {"op": "move", "id": leader.id, "dx": -5, "dy": 3}, draft)
     assert back.annotation(leader.id).at == pytest.approx(leader.at)
 
 
@@ -92,8 +92,8 @@ def test_tidy_after_chaos_leaves_no_collision(draft):
 
     scene, document = draft.scene, draft.document
     for mark in [a for a in document.annotations if a.kind in ("ordinate", "linear")][:4]:
-        document = edited(document, {"op": "move", "id": mark.id, "dx": 0, "dy": 7}, scene)
-    document = edited(document, {"op": "tidy"}, scene)
-    made = scene_for(document, scene.solids, scene.features, dict(scene.projections))
+        document = edited(document, {"op": "move", "id": mark.id, "dx": 0, "dy": 7}, draft)
+    document = edited(document, {"op": "tidy"}, draft)
+    made = scene_for(document, scene.solids, draft.features, dict(scene.projections))
     report = layout_report(made, compile_sheet(made))
     assert (report["text_on_text"], report["to_hidden"]) == (0, 0)

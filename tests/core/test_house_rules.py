@@ -66,7 +66,7 @@ def test_a_note_that_takes_over_the_model_keeps_its_notation(plate):
     marks = tuple(wrong if a.id == note.id else a for a in draft.document.annotations)
     scene = draft.scene
     document = draft.document.model_copy(update={"annotations": marks})
-    after = edited(document, {"op": "accept", "id": note.id}, scene)
+    after = edited(document, {"op": "accept", "id": note.id}, draft)
     assert after.annotation(note.id).text == note.text
 
 

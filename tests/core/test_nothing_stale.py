@@ -30,7 +30,7 @@ def draft():
 
 
 def pages(draft, document):
-    return screen_pages(scene_for(document, draft.scene.solids, draft.scene.features, dict(draft.scene.projections)))
+    return screen_pages(scene_for(document, draft.scene.solids, draft.features, dict(draft.scene.projections)))
 
 
 def lines_of(page, view):
@@ -41,19 +41,19 @@ def test_a_moved_view_is_drawn_where_it_is_and_the_others_where_they_were(draft)
     document = draft.document
     before = pages(draft, document)[0]
     for view in document.views:
-        moved = edited(document, {"op": "move-view", "id": view.id, "dx": 11, "dy": 0}, draft.scene)
+        moved = edited(document, {"op": "move-view", "id": view.id, "dx": 11, "dy": 0}, draft)
         after = pages(draft, moved)[0]
         for other in moved.views:
             same = other.at == document.view(other.id).at
             assert (lines_of(before, other.id) == lines_of(after, other.id)) is same
-        back = edited(moved, {"op": "move-view", "id": view.id, "dx": -11, "dy": 0}, draft.scene)
+        back = edited(moved, {"op": "move-view", "id": view.id, "dx": -11, "dy": 0}, draft)
         assert pages(draft, back)[0]["strokes"] == before["strokes"]
 
 
 @pytest.mark.parametrize("command", [{"op": "set", "what": "scale", "value": "1:2"}, {"op": "set", "what": "size", "value": "A2"}, {"op": "set", "what": "projection", "value": "third"}])  # fmt: skip
 def test_other_settings_are_drawn_as_they_would_be_afresh(draft, command):
-    made = edited(draft.document, command, draft.scene)
-    scene = scene_for(made, draft.scene.solids, draft.scene.features, dict(draft.scene.projections))
+    made = edited(draft.document, command, draft)
+    scene = scene_for(made, draft.scene.solids, draft.features, dict(draft.scene.projections))
     warm = [write_svg(p, "t") for p in compile_sheet(scene).pages]
     from canonis.core.output import svg
     from canonis.core.sheet import compile as compiling
@@ -66,10 +66,10 @@ def test_other_settings_are_drawn_as_they_would_be_afresh(draft, command):
 def test_hidden_lines_go_and_come_back(draft):
     view = next(v for v in draft.document.views if v.kind != "pictorial" and draft.scene.projection(v).hidden)
     with_them = pages(draft, draft.document)[0]
-    off = edited(draft.document, {"op": "set", "what": "hidden", "view": view.id, "value": False}, draft.scene)
+    off = edited(draft.document, {"op": "set", "what": "hidden", "view": view.id, "value": False}, draft)
     without = pages(draft, off)[0]
     assert {s for s, _ in lines_of(with_them, view.id)} - {s for s, _ in lines_of(without, view.id)} == {"hidden"}
-    on = edited(off, {"op": "set", "what": "hidden", "view": view.id, "value": True}, draft.scene)
+    on = edited(off, {"op": "set", "what": "hidden", "view": view.id, "value": True}, draft)
     assert pages(draft, on)[0]["strokes"] == with_them["strokes"]
 
 
@@ -89,7 +89,7 @@ def test_a_statement_that_only_moved_is_not_measured_again_and_one_that_changed_
     count = len(known)
     assert count == len(first.statements)
     mark = next(a for a in draft.document.annotations if a.kind == "ordinate" and a.text != "0")
-    moved = edited(draft.document, {"op": "move", "id": mark.id, "dx": 0, "dy": 7}, draft.scene)
+    moved = edited(draft.document, {"op": "move", "id": mark.id, "dx": 0, "dy": 7}, draft)
     assert moved != draft.document and proved(draft, moved, known) == first and len(known) == count
     wrong = mark.model_copy(update={"text": "44.5"})
     changed = moved.model_copy(
@@ -105,7 +105,7 @@ def test_a_statement_that_only_moved_is_not_measured_again_and_one_that_changed_
 def test_what_is_known_says_the_same_as_measuring_afresh(draft):
     known = {}
     for command in ({"op": "set", "what": "scale", "value": "1:2"}, {"op": "tidy"}, {"op": "set", "what": "projection", "value": "third"}):  # fmt: skip
-        document = edited(draft.document, command, draft.scene)
+        document = edited(draft.document, command, draft)
         assert proved(draft, document, known).as_json() == proved(draft, document, {}).as_json()
 
 

@@ -68,7 +68,7 @@ def test_holes_are_those_of_the_recipe_and_each_is_noted_and_counted(made):
     scale = 25.4 if recipe["unit"] == "in" else 1.0
     wanted = sorted((round(s["diameter"] * scale, 4), round(x * scale, 4), round(y * scale, 4))
                     for s in recipe["steps"] if s["op"] == "hole" for x, y, _ in s["at"])  # fmt: skip
-    found = draft.scene.features[0].holes
+    found = draft.features[0].holes
     got = sorted(
         (round(h.diameter, 4), round(float(h.start[0]), 4), round(float(h.start[1]), 4)) for g in found for h in g.holes
     )
@@ -152,7 +152,7 @@ def test_volume_is_the_closed_form(made):
 
 def test_faces_have_one_owner_and_turning_the_part_changes_nothing(made):
     recipe, draft, _ = made
-    solid, found = draft.scene.solids[0], draft.scene.features[0]
+    solid, found = draft.scene.solids[0], draft.features[0]
     assert set(found.owner) == {f.index for f in solid.faces}
     owned = [f for g in found.holes for h in g.holes for f in h.faces]
     assert len(owned) == len(set(owned))

@@ -107,9 +107,9 @@ def test_centre_lines_run_past_the_outline_of_their_hole(sheet):
     for mark in owners(draft, "centre-mark").values():
         view = draft.document.view(mark.view)
         found = draft.scene.resolution(view.sheet, mark.refs[0])
-        hole = draft.scene.hole_at(view.sheet, found.faces[0])
+        hole = draft.scene.bore_at(view.sheet, found.faces[0])
         radius = hole.diameter / 2 if hole else draft.scene.radius(view.sheet, mark.refs[0])
-        radius = max([radius, *(s.diameter / 2 for s in hole.seats)]) if hole else radius
+        radius = max([radius, *(d / 2 for d in hole.seats)]) if hole else radius
         arms = [s.polyline() for s in page.strokes if s.owner == mark.id]
         assert len(arms) == 2
         for arm in arms:

@@ -5,8 +5,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.core.features.model import Blend, Hole, Seat, Shaft, Slot
+from canonis.core.features.words import blend_lines, hole_lines, shaft_lines, slot_lines
 from canonis.core.quantity.units import Unit
-from canonis.core.sheet.statements import blend_lines, hole_lines, shaft_lines, slot_lines
 from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 

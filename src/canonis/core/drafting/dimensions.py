@@ -9,11 +9,21 @@ import numpy as np
 
 from canonis.core.features.model import Blend, Feature, Hole, HoleGroup
 from canonis.core.features.stacks import size_key
+from canonis.core.features.words import blend_lines, hole_lines, shaft_lines, slot_lines
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
-from canonis.core.sheet.document import Annotation, CentreLine, CentreMark, Leader, Linear, Note, Ordinate, View
+from canonis.core.sheet.document import (
+    Annotation,
+    CentreLine,
+    CentreMark,
+    Leader,
+    Linear,
+    Notation,
+    Note,
+    Ordinate,
+    View,
+)
 from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.statements import Notation, blend_lines, hole_lines, shaft_lines, slot_lines
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.references import edge_reference, extreme_reference, face_reference
 from canonis.core.view.projection import Projection

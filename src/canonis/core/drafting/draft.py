@@ -11,14 +11,14 @@ from canonis.core.drafting.front import choose_front, turned_axis
 from canonis.core.drafting.notes import write_notes
 from canonis.core.drafting.twice import say_once
 from canonis.core.faults import BadInput
+from canonis.core.features.marks import bore_marks
 from canonis.core.features.model import Feature
 from canonis.core.features.recognise import recognise
 from canonis.core.layout.arrange import arrange
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
-from canonis.core.sheet.document import Annotation, Note, SheetDocument, SheetPage, TitleBlock, View
+from canonis.core.sheet.document import Annotation, Notation, Note, SheetDocument, SheetPage, TitleBlock, View
 from canonis.core.sheet.scene import Scene, build_scene, frame_of_view, projection_key
-from canonis.core.sheet.statements import Notation
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.reader import Model
 from canonis.core.solid.references import face_reference
@@ -57,6 +57,8 @@ class Draft:
 
     scene: Scene
     unseen: tuple[str, ...]
+    #: What was recognised in each solid.
+    features: tuple[Feature, ...] = ()
 
     @property
     def document(self) -> SheetDocument:
@@ -180,7 +182,7 @@ def scene_for(
     for page in document.pages:
         views = [v for v in document.views if v.sheet == page.number]
         _project_missing(views, solids[page.solid], page.solid, cache, lambda _: None)
-    return build_scene(document, solids, features, cache)
+    return build_scene(document, solids, tuple(bore_marks(f) for f in features), cache)
 
 
 def _distinct(model: Model) -> list[tuple[int, int]]:
@@ -273,11 +275,11 @@ def draft_model(
     )  # fmt: skip
     document = write_notes(say_once(document, model.solids))
     progress("Placing dimensions and notes")
-    scene = build_scene(document, model.solids, found, cache)
+    scene = build_scene(document, model.solids, tuple(bore_marks(f) for f in found), cache)
     for page in document.pages:
         document = arrange(scene, page, wish.size, wish.scale)
-        scene = Scene(document, model.solids, found, cache, scene.resolutions)
-    return Draft(scene, tuple(unseen))
+        scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
+    return Draft(scene, tuple(unseen), found)
 
 
 def _project_missing(views: list[View], solid: Solid, index: int, cache: Projections, progress: Progress) -> None:

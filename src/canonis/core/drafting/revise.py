@@ -16,11 +16,11 @@ from canonis.core.drafting.commands import (
 from canonis.core.drafting.draft import Projections, scene_for
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
+from canonis.core.features.words import hole_lines
 from canonis.core.layout.arrange import arrange, refresh
 from canonis.core.quantity.written import write_length
 from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, SheetDocument
 from canonis.core.sheet.sizes import look_of
-from canonis.core.sheet.statements import hole_lines
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import parse
 
@@ -157,7 +157,8 @@ def _accept(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[
         return _replace(document, {mark.id: mark.model_copy(update={"text": text})})
     if isinstance(mark, Leader) and mark.kind == "hole":
         alive = [r for r in mark.refs if scene.resolution(mark.sheet, r).faces]
-        holes = [scene.hole_at(mark.sheet, scene.resolution(mark.sheet, r).faces[0]) for r in alive]
+        by_wall = {f: h for g in features[scene.solid_of(mark.sheet)].holes for h in g.holes for f in h.main_faces}
+        holes = [by_wall.get(scene.resolution(mark.sheet, r).faces[0]) for r in alive]
         found = [h for h in holes if h is not None]
         if not found:
             raise BadInput("Its geometry is gone from this model; delete the statement.")

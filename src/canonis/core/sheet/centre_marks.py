@@ -29,9 +29,9 @@ def draw_centre_mark(pen: Pen, scene: Scene, view: View, mark: CentreMark, look:
     centre = scene.paper(view, np.array([[anchor.x, anchor.y]]))[0]
     radius = anchor.radius
     found = scene.resolution(view.sheet, mark.refs[0])
-    hole = scene.hole_at(view.sheet, found.faces[0]) if found.faces else None
+    hole = scene.bore_at(view.sheet, found.faces[0]) if found.faces else None
     if hole is not None:
-        radius = max([radius, *(s.diameter / 2 for s in hole.seats)])
+        radius = max([radius, *(d / 2 for d in hole.seats)])
     reach = radius * view.scale + PAST
     for d in (np.array([1.0, 0.0]), np.array([0.0, 1.0])):
         _line(pen, centre - d * reach, centre + d * reach)
@@ -46,9 +46,9 @@ def draw_centre_line(pen: Pen, scene: Scene, view: View, mark: CentreLine, look:
     solid = scene.solids[scene.solid_of(view.sheet)]
     face = solid.faces[found.faces[0]]
     low, high = (face.origin + face.axis * s for s in face.span)
-    hole = scene.hole_at(view.sheet, face.index)
+    hole = scene.bore_at(view.sheet, face.index)
     if hole is not None:
-        low, high = hole.start - hole.axis * hole.length, hole.start
+        low, high = hole.end, hole.start
     frame = frame_of_view(view)
     a, b = scene.paper(view, frame.flat(np.array([low, high])))
     d = b - a

@@ -9,14 +9,15 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from canonis.core.quantity.units import Unit
-from canonis.core.sheet.statements import Notation
 
 __all__ = [
-    "Annotation", "CentreLine", "CentreMark", "Leader", "Linear", "Note", "Ordinate", "Part", "SheetDocument",
+    "Annotation", "CentreLine", "CentreMark", "Leader", "Linear", "Notation", "Note", "Ordinate", "Part", "SheetDocument",
     "SheetPage", "TitleBlock", "View",
 ]  # fmt: skip
 
 Triple = tuple[float, float, float]
+#: Whether hole notes are written with symbols or in words (DIA, DEEP, CBORE, CSK).
+Notation = Literal["symbols", "words"]
 
 
 class Frozen(BaseModel):

@@ -59,11 +59,9 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
     along = abs(float(face.axis @ frame.toward))
     if face.kind == "cylinder" and along > 1 - 1e-6:
         radius = face.radius
-        hole = scene.hole_at(view.sheet, face.index)
+        hole = scene.bore_at(view.sheet, face.index)
         if hole is not None:
-            radius = _outer_rim(
-                scene, view, frame.flat(middle), hole.diameter / 2, [s.diameter / 2 for s in hole.seats]
-            )
+            radius = _outer_rim(scene, view, frame.flat(middle), hole.diameter / 2, [d / 2 for d in hole.seats])
         if hole is None and face.sweep < 1.5 * math.pi:
             radial = face.centre - middle
             radial = radial - face.axis * float(radial @ face.axis)
@@ -73,7 +71,7 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
         return Target(centre, radius * view.scale)
     radial = face.centre - middle
     radial = radial - face.axis * float(radial @ face.axis)
-    hole = scene.hole_at(view.sheet, face.index)
+    hole = scene.bore_at(view.sheet, face.index)
     if hole is not None and along > 0.05:
         return Target(scene.paper(view, frame.flat(hole.start)[None])[0], 0.0)
     if face.kind == "cylinder" and float(np.linalg.norm(radial)) < 1e-6 * max(1.0, face.radius):

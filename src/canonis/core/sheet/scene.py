@@ -1,18 +1,17 @@
 """A document brought together with its solids: where each reference stands in each view."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
-from canonis.core.features.model import Feature, Hole
 from canonis.core.sheet.document import SheetDocument, View
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution, parse, resolve_all
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.projection import Projection
 
-__all__ = ["Anchor", "Scene", "build_scene", "frame_of_view", "projection_key"]
+__all__ = ["Anchor", "BoreMark", "BoreMarks", "Scene", "build_scene", "frame_of_view", "projection_key"]
 
 _NEAR = 0.02
 
@@ -45,16 +44,29 @@ class Anchor:
         return self.x if direction == "x" else self.y
 
 
+@dataclass(frozen=True, eq=False)
+class BoreMark:
+    """What is drawn around a bore: where it starts and ends on its axis (mm), its diameter and those of its seats."""
+
+    start: Vec
+    end: Vec
+    diameter: float
+    seats: tuple[float, ...]
+
+
+#: The bores of a solid by the faces of their walls.
+BoreMarks = dict[int, BoreMark]
+
+
 @dataclass(eq=False)
 class Scene:
     """Everything a compiler, a layout or a picker needs to know of a document on its solids."""
 
     document: SheetDocument
     solids: tuple[Solid, ...]
-    features: tuple[Feature, ...]
+    bores: tuple[BoreMarks, ...]
     projections: dict[tuple[int, tuple[float, ...]], Projection]
     resolutions: dict[tuple[int, str], Resolution]
-    _holes: dict[int, dict[int, Hole]] = field(default_factory=dict)
 
     def solid_of(self, sheet: int) -> int:
         """Index of the solid that a sheet shows."""
@@ -79,12 +91,9 @@ class Scene:
         """Points of the projection's plane (n×2, 1:1) on paper."""
         return (np.asarray(points) - self.origin(view)) * view.scale + np.array(view.at)
 
-    def hole_at(self, sheet: int, face: int) -> Hole | None:
-        """The hole whose wall is this face."""
-        k = self.solid_of(sheet)
-        if k not in self._holes:
-            self._holes[k] = {f: h for g in self.features[k].holes for h in g.holes for f in h.main_faces}
-        return self._holes[k].get(face)
+    def bore_at(self, sheet: int, face: int) -> BoreMark | None:
+        """The bore whose wall is this face."""
+        return self.bores[self.solid_of(sheet)].get(face)
 
     def resolution(self, sheet: int, ref: str) -> Resolution:
         """What became of a reference on the sheet's solid."""
@@ -175,7 +184,7 @@ class Scene:
 def build_scene(
     document: SheetDocument,
     solids: tuple[Solid, ...],
-    features: tuple[Feature, ...],
+    bores: tuple[BoreMarks, ...],
     projections: dict[tuple[int, tuple[float, ...]], Projection],
 ) -> Scene:
     """Resolve every reference of the document on its solids."""
@@ -185,4 +194,4 @@ def build_scene(
         texts += [t for a in document.annotations if a.sheet == page.number and (t := getattr(a, "target", ""))]
         for text, found in resolve_all(texts, solids[page.solid]).items():
             resolutions[(page.solid, text)] = found
-    return Scene(document, solids, features, projections, resolutions)
+    return Scene(document, solids, bores, projections, resolutions)
