@@ -152,3 +152,62 @@ def test_a_ring_that_misses_a_member_says_where_each_one_stands():
     six = part(hole([[58, 25, 20]], 5), {**RING, "count": 6, "angle": 360, "skip": [2]})
     check = on(six, six)
     assert check.complete["ok"] and not wrong_parts(check)
+
+
+def typed(data, text):
+    """The proof of a draft whose hole note says something else."""
+    drawn = draft_of(data).document
+    marks = tuple(
+        a.model_copy(update={"text": text, "lines": (text,)}) if a.kind == "hole" else a for a in drawn.annotations
+    )
+    check = check_sheet(drawn.model_copy(update={"annotations": marks}), model_of(data).solids, density=1.0)
+    return next(s for s in check.statements if s.kind == "hole")
+
+
+DRILLED = part(hole([[40, 25, 20]], 8, depth=12, point=118))
+FLAT = part(hole([[40, 25, 20]], 8, depth=12, point=0))
+#: A counterbore in a counterbore.
+STACKED = part(
+    hole([[40, 25, 20]], 6), hole([[40, 25, 20]], 11, depth=9, point=0), hole([[40, 25, 20]], 18, depth=4, point=0)
+)
+#: A blind bore that another one crosses on its way.
+CROSSED = recipe(
+    block(60, 60, 60),
+    hole([[30, 30, 60]], 16),
+    {"op": "hole", "at": [[60, 30, 30]], "axis": [1, 0, 0], "diameter": 10, "depth": 48, "point": 0},
+)
+
+
+@pytest.mark.parametrize(
+    ("data", "text", "state", "bad"),
+    [
+        (DRILLED, "⌀8 ↧12 118° POINT", "proven", set()),
+        (DRILLED, "⌀8 ↧12 90° POINT", "contradicted", {"point-angle"}),
+        (DRILLED, "⌀8 ↧12 FLAT BOTTOM", "contradicted", {"flat-bottom"}),
+        (FLAT, "⌀8 ↧12 FLAT BOTTOM", "proven", set()),
+        (FLAT, "⌀8 ↧12 118° POINT", "contradicted", {"point-angle"}),
+        (ring(6), "6× ⌀5 THRU EQ SP ON ⌀36 PCD", "proven", set()),
+        (ring(6), "6× ⌀5 THRU EQ SP ON ⌀35 PCD", "contradicted", {"pitch-circle"}),
+        (STACKED, "⌀6 THRU ⌴⌀11 ↧9 ⌴⌀18 ↧4", "proven", set()),
+        (STACKED, "⌀6 THRU ⌴⌀18 ↧4 ⌴⌀11 ↧8", "contradicted", {"counterbore-b-depth"}),
+        (STACKED, "⌀6 THRU ⌴⌀18 ↧4", "contradicted", {"counterbore-b-diameter"}),
+        # What nothing measures is not proven, whatever else holds.
+        (DRILLED, "M8 ↧12", "contradicted", {"diameter"}),
+    ],
+)
+def test_every_part_of_a_typed_note_is_measured(data, text, state, bad):
+    statement = typed(data, text)
+    assert {p.name for p in statement.parts if not p.ok} - {"location"} == bad
+    assert statement.state == state
+
+
+def test_a_part_that_nothing_measures_is_not_proven():
+    said = typed(part(hole([[40, 25, 20]], 8)), "⌀8 THRU 118° POINT")
+    assert said.state != "proven"
+
+
+@pytest.mark.parametrize("depth", [46, 48, 50])
+def test_a_bore_is_measured_behind_what_crosses_it(depth):
+    check = on(CROSSED, recipe(*CROSSED["steps"][:2], {**CROSSED["steps"][2], "depth": depth}))
+    deep = next(s for s in check.statements if s.text.startswith("⌀10")).part("depth")
+    assert deep.measured == pytest.approx(depth) and deep.ok is (depth == 48)

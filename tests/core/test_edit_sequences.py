@@ -80,7 +80,7 @@ def test_random_edits_keep_the_document_whole(draft, seed):
 
 
 def test_an_edit_and_its_opposite_give_the_same_sheet(draft):
-    scene, document = draft.scene, draft.document
+    document = draft.document
     leader = next(a for a in document.annotations if a.kind == "hole")
     there = edited(document, {"op": "move", "id": leader.id, "dx": 5, "dy": -3}, draft)
     back = edited(there, {"op": "move", "id": leader.id, "dx": -5, "dy": 3}, draft)

@@ -64,7 +64,6 @@ def test_a_note_that_takes_over_the_model_keeps_its_notation(plate):
     note = next(a for a in draft.document.annotations if a.text.startswith("6 DIA"))
     wrong = note.model_copy(update={"text": "7 DIA 9 DEEP", "lines": ("7 DIA 9 DEEP",)})
     marks = tuple(wrong if a.id == note.id else a for a in draft.document.annotations)
-    scene = draft.scene
     document = draft.document.model_copy(update={"annotations": marks})
     after = edited(document, {"op": "accept", "id": note.id}, draft)
     assert after.annotation(note.id).text == note.text

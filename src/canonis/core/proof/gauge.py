@@ -35,6 +35,8 @@ class GaugedHole:
     far: tuple[GaugedSeat, ...]
     #: Where the axis leaves the material at the start.
     opening: Vec
+    #: Included angle of the drill point, degrees (180 for a flat floor); None when through.
+    point: float | None = None
 
 
 #: Seats, grooves and crossings that a bore is followed through.
@@ -76,8 +78,8 @@ def _closed_in(bore: _Bore, z: float) -> bool:
     return met >= 5
 
 
-def _floor(bore: _Bore, sense: float) -> float | None:
-    """Distance from the middle to the end of the full diameter when the end is closed, else None.
+def _floor(bore: _Bore, sense: float) -> tuple[float, float] | None:
+    """Distance from the middle to the end of the full diameter and the included angle beyond, when the end is closed.
 
     Another hole may have broken into the floor: where half the rays or more agree, they have met it.
     """
@@ -99,7 +101,10 @@ def _floor(bore: _Bore, sense: float) -> float | None:
         bore, sense * (best[0][1] - min(0.3 * bore.radius, bore.length / 2))
     ):
         return None
-    return float(np.median([e[0] for e in best]))
+    end, inner = (float(np.median([e[k] for e in best])) for k in (0, 1))
+    # From half the radius to the wall the floor rises by this much.
+    rise = inner - end
+    return end, 180.0 if abs(rise) < 1e-5 else 2 * float(np.degrees(np.arctan2(0.5 * bore.radius, rise)))
 
 
 def _level_at_axis(exits: list[float]) -> float:
@@ -255,9 +260,10 @@ def gauge_hole(solid: Solid, face: int, out: Vec, fixed: bool = False) -> Gauged
     floor = floors[-sense]
     opening, near = _seats(bore, sense)
     if floor is not None:
+        end, point = floor
         start = bore.point + bore.axis * sense * opening
         return GaugedHole(
-            bore.point, bore.axis * sense, 2 * bore.radius, False, opening + floor, _from_opening(near), (), start
+            bore.point, bore.axis * sense, 2 * bore.radius, False, opening + end, _from_opening(near), (), start, point
         )
     other, far = _seats(bore, -sense)
     near, far = _from_opening(near), _from_opening(far)

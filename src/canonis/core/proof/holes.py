@@ -8,6 +8,7 @@ import numpy as np
 
 from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.gauge import GaugedHole, GaugedSeat
+from canonis.core.proof.rings import measure_ring
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
@@ -23,6 +24,8 @@ _RIM = 0.15
 #: Members of one note are one size: what rounding would hide between them, mm.
 _ALIKE = 1e-4
 _ALONG = 1 - 1e-6
+#: The included angle of a flat floor, degrees.
+_FLAT = 180.0
 #: A seat smaller than a sheet can write is none, mm.
 _LEAST = 5e-3
 
@@ -63,6 +66,13 @@ def measure_holes(m: "Remeasurer", mark: Leader, alive: list[str], reading: Char
         parts.append(PartProof("side", "the side seen in its view", "the far side", False))
     for side in ("", "-far"):
         parts += _seats(m, mark, reading, holes, side)
+    if reading.part("point-angle"):
+        parts.append(each("point-angle", lambda h: h.point))
+    if reading.part("flat-bottom"):
+        flat = all(h.point == _FLAT for h in holes)
+        parts.append(PartProof("flat-bottom", True, flat, flat))
+    if reading.part("pitch-circle"):
+        parts += measure_ring(m, mark, alive, reading)
     if reading.part("equally-spaced"):
         spaced = _equally_spaced([h.axis_point for h in holes], holes[0].axis)
         parts.append(PartProof("equally-spaced", True, spaced, spaced))

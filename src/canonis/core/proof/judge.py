@@ -145,7 +145,8 @@ def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: 
     for s in sorted(stated, key=lambda s: _weight(s.mark)):
         if s.reference:
             continue
-        if s.mark.kind == "bolt-circle" and s.mark.refs in spaced:
+        ring = s.mark.kind == "bolt-circle" or (s.reading is not None and s.reading.part("pitch-circle"))
+        if ring and s.mark.refs in spaced:
             ringed |= {f for r in s.mark.refs for f in found[r].faces}
         for said in stated_rows(shape, document, s.mark, s.reading, found, s.mark.refs in spaced):
             sum_ = system.add(said.row, said.name)

@@ -81,7 +81,7 @@ def stated_rows(
     if "angle" in said and reading.kind == "chamfer":
         said.add("leg-b")
     count = 0
-    for parts in _parts(shape, mark, found, equally_spaced):
+    for parts in _parts(shape, mark, reading, found, equally_spaced):
         for part, rows in parts.items():
             if part not in said and part != ON_CENTRE_LINE and not (part == "equal-spacing" and equally_spaced):
                 continue
@@ -91,13 +91,16 @@ def stated_rows(
 
 
 def _parts(
-    shape: PartShape, mark: Leader | Note, found: dict[str, Resolution], equally_spaced: bool
+    shape: PartShape, mark: Leader | Note, reading: Characteristic, found: dict[str, Resolution], equally_spaced: bool
 ) -> Iterator[Parts]:
     faces = _faces(shape, mark.refs, found)
+    cylinders = [f for _, f in faces if shape.solid.faces[f].kind == "cylinder"]
     if mark.kind == "hole":
         for ref, face in faces:
             if shape.solid.faces[face].kind == "cylinder":
                 yield hole_rows(shape, face, np.array(parse(ref).vectors[1]))
+        if reading.part("pitch-circle"):
+            yield ring_rows(shape, cylinders, reading.part("equally-spaced") is not None)
     elif mark.kind == "slot":
         ends = [face for _, face in faces]
         for k in range(0, len(ends) - 1, 2):
@@ -106,7 +109,7 @@ def _parts(
         for _, face in faces:
             yield chamfer_rows(shape, face)
     elif mark.kind == "bolt-circle":
-        yield ring_rows(shape, [f for _, f in faces if shape.solid.faces[f].kind == "cylinder"], equally_spaced)
+        yield ring_rows(shape, cylinders, equally_spaced)
     else:
         for _, face in faces:
             yield round_rows(shape, face)
