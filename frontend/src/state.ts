@@ -1,7 +1,7 @@
 import { defineStore } from "pinia";
 import { api, Refusal, take, type JobFull, type Schemas, type TaskState } from "./api/client";
 import { Chain } from "./edit/chain";
-import type { Page, Proof } from "./board/types";
+import type { Finding, Page, Proof } from "./board/types";
 
 /** What changed from the model before, solid by solid. */
 export interface Changes {
@@ -78,9 +78,9 @@ export const useJob = defineStore("job", {
       const row = s.proof?.ledger.find((r) => r.key === s.selected);
       return row ? row.statements : s.selected.startsWith("s:") ? [s.selected.slice(2)] : [];
     },
-    /** Findings that follow from no other. */
-    open(s): number {
-      return s.proof?.findings.filter((f) => !f.under).length ?? 0;
+    /** What is to be done about the sheet: findings that follow from no other, advice left out. */
+    open(s): Finding[] {
+      return s.proof?.findings.filter((f) => !f.under && f.severity !== "advice") ?? [];
     },
   },
   actions: {

@@ -123,6 +123,38 @@ def test_one_hole_missing_is_one_finding():
     assert [f["rule"] for f in top] == ["count.model"]
 
 
+SEATED = {**PLATE["steps"][1], "counterbore": {"diameter": 11, "depth": 3}}
+
+
+@pytest.mark.parametrize("depth", [0.5, 3.0, 6.5])
+def test_a_seated_hole_that_became_blind_is_one_finding_with_its_floors_and_seats(depth):
+    through = recipe(block(90, 60, 10), SEATED)
+    blind = {k: v for k, v in SEATED.items() if k != "through"} | {"depth": depth + 3, "point": 0}
+    check = check_sheet(draft_of(through).document, model_of(recipe(block(90, 60, 10), blind)).solids)
+    top = [f for f in check.findings if "under" not in f and f["severity"] != "advice"]
+    assert [(f["rule"], f.get("part")) for f in top] == [("value.model", "through")]
+
+
+def test_what_the_source_says_of_a_ring_is_told_under_what_the_sheet_says_of_it():
+    def ring(radius):
+        return recipe(
+            block(90, 60, 10),
+            {"op": "hole", "at": [[45 + radius, 30, 10]], "axis": [0, 0, 1], "diameter": 5, "through": True},
+            {"op": "ring", "axis": {"point": [45, 30, 0], "direction": [0, 0, 1]}, "steps": ["s1"], "count": 6, "angle": 360},
+        )  # fmt: skip
+
+    lines = (
+        "[characteristics]\n1 | | 6x ⌀5 THRU EQ SP ON ⌀36 PCD\n[checkpoints]\nfinished | 443.5 g | 45.0, 30.0, 6.0\n"
+    )
+    spec = read_specification("density: 8.5\n" + lines)
+    check = check_sheet(draft_of(ring(18)).document, model_of(ring(19)).solids, spec, density=8.5)
+    top = [f["id"] for f in check.findings if "under" not in f and f["severity"] == "error"]
+    assert [t.split(":")[0] for t in top] == ["value.model", "mass.source"], top
+    by_id = {f["id"]: f for f in check.findings}
+    assert by_id["value.source:#1:pitch-circle"]["under"] == top[0]
+    assert by_id["centre.source:centre"]["under"] == top[1]
+
+
 STAGES = "density: 8.5\n[checkpoints]\nblank | 459.0 g\nfinished | 436.3 g | 45.0, 30.0, 5.0\n"
 
 

@@ -42,7 +42,6 @@ const sheetStation = ref<InstanceType<typeof Sheet>>();
 const pips = computed<Record<string, { shape: string; open: number; word: string }>>(() => {
   const lines = store.job?.source.lines ?? [];
   const bad = store.job?.source.readiness.length ?? 0;
-  const findings = store.proof?.findings.length ?? 0;
   const pip = (has: boolean, open: number) =>
     !has
       ? { shape: "○", open: 0, word: "nothing yet" }
@@ -52,11 +51,8 @@ const pips = computed<Record<string, { shape: string; open: number; word: string
   return {
     source: pip(lines.length > 0, bad),
     solid: pip(!!store.job?.model_id, 0),
-    sheet: pip(
-      !!store.sheet,
-      store.proof?.complete ? store.proof.complete.free.length + store.proof.complete.redundant.length : 0,
-    ),
-    proof: pip(!!store.proof, findings),
+    sheet: pip(!!store.sheet, store.open.filter((f) => f.rule.startsWith("complete.")).length),
+    proof: pip(!!store.proof, store.open.length),
     release: { shape: "○", open: 0, word: "nothing signed yet" },
   };
 });

@@ -40,9 +40,11 @@ def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Re
         root = first.get(f["subject"])
         if f["rule"] == "value.source":
             # The sheet says what the source says: one difference of the model, told of the sheet.
+            drawn = [s for s in f.get("drawn", ()) if s in marks]
+            # The pitch circle of a hole note is a statement of its own on the sheet.
+            drawn += [m.id for m in marks.values() if m.refs and m.refs in [marks[s].refs for s in drawn]]
             root = next(
-                (r for s in f.get("drawn", ()) if (r := same.get((s, _family(f)))) is not None),
-                same.get((f["subject"], _family(f))),
+                (r for s in drawn if (r := same.get((s, _family(f)))) is not None), same.get((f["subject"], _family(f)))
             )
         elif f["rule"] in ("value.model", "count.model") and root != f["id"] and f["subject"] not in shifted:
             # Another part of the same statement is another difference, but for the sizes of one seat; and where the end of
@@ -55,6 +57,7 @@ def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Re
             f["under"] = root
         elif f["rule"] == "geometry.lost":
             _under_members(f, marks, first)
+    _of_rings(out, marks)
     _together(out)
     _free(out, marks, measurer, proofs, first)
     return [{k: v for k, v in f.items() if k not in ("subjects", "moves", "faces", "sheet", "drawn")} for f in out]
@@ -88,6 +91,19 @@ def _under_members(f: dict[str, Any], marks: dict[str, Annotation], first: dict[
             return
 
 
+def _of_rings(out: list[dict[str, Any]], marks: dict[str, Annotation]) -> None:
+    """The place of a member of a ring whose pitch circle differs follows from the ring."""
+    rings = [
+        (f["id"], set(marks[f["subject"]].refs))
+        for f in out if f["rule"] == "value.model" and f.get("part") == "pitch-circle" and f["subject"] in marks
+    ]  # fmt: skip
+    for f in out:
+        if f["rule"] == "value.model" and f.get("part") == "length" and "under" not in f:
+            root = next((ring for ring, refs in rings if set(marks[f["subject"]].refs) & refs), None)
+            if root is not None:
+                f["under"] = root
+
+
 def _together(out: list[dict[str, Any]]) -> None:
     """Geometry that is gone at one stroke, and the mass of a part that differs: one event."""
     errors = [f for f in out if f["severity"] == "error" and "under" not in f and not f["rule"].startswith("title.")]
@@ -95,9 +111,12 @@ def _together(out: list[dict[str, Any]]) -> None:
     for f in lost[1:]:
         f["under"] = lost[0]["id"]
     model = [f for f in errors if f["rule"] in ("value.model", "count.model", "geometry.shift", "geometry.lost")]
+    weight = next((f for f in errors if f["rule"] == "mass.source"), None)
     for f in out:
         if f["rule"] == "title.mass" and f["severity"] == "error" and model:
             f["under"] = model[0]["id"]
+        if f["rule"] == "centre.source" and weight is not None:
+            f["under"] = weight["id"]
 
 
 def _shifts(findings: list[dict[str, Any]], document: SheetDocument, measurer: Remeasurer,
