@@ -7,7 +7,7 @@ import numpy as np
 
 from canonis.core.features.model import Hole, HoleGroup, Seat
 from canonis.core.features.patterns import find_pattern
-from canonis.core.features.stacks import TOL, Run, Segment, coaxial_runs, size_key
+from canonis.core.features.stacks import TOL, Run, Segment, coaxial_runs, same_axis, size_key
 from canonis.core.solid.model import Solid, Vec
 
 __all__ = ["RIM_SHARE", "find_holes", "group_holes"]
@@ -39,6 +39,8 @@ def _closure(solid: Solid, run: Run, seg: Segment, level: float, radius: float) 
     around = _end_faces(solid, run, seg, level)
     for other, dihedral in around:
         face = solid.faces[other]
+        if radius < seg.radius - TOL and face.kind == "cylinder" and face.inner and not same_axis(run.base, run.axis, face.origin, face.axis):  # fmt: skip
+            return "cone"  # a drill point that another hole has opened
         if dihedral == "concave" and face.kind == "plane" and abs(float(face.axis @ run.axis)) > 1 - 1e-6:
             if abs(float((face.origin - run.base) @ run.axis) - level) < TOL:
                 return "flat"
@@ -149,7 +151,7 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
     point_angle = None
     if closed == "cone":
         tip = segments[0] if start_high else segments[-1]
-        point_angle = 2 * math.degrees(math.atan2(max(tip.r0, tip.r1), tip.a1 - tip.a0))
+        point_angle = 2 * math.degrees(math.atan2(abs(tip.r0 - tip.r1), tip.a1 - tip.a0))
     return [
         Hole(
             axis=axis, start=run.base + run.axis * mouth, diameter=2 * main_r, through=through, depth=depth,
