@@ -19,7 +19,8 @@ _STATING = ("linear", "ordinate", "hole", "diameter", "radius", "slot", "chamfer
 
 def _new(before: Check, after: Check) -> list[str]:
     """What became free, or is from now on only drawn level."""
-    return [w for key in ("free", "drawn_level") for w in after.complete[key] if w not in before.complete[key]]
+    known = {*before.complete["free"], *before.drawn_level}
+    return [w for w in (*after.complete["free"], *after.drawn_level) if w not in known]
 
 
 @pytest.mark.parametrize("name", sorted(set(PARTS) - _LONG))

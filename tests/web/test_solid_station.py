@@ -151,7 +151,7 @@ def test_the_demo_ledger_and_a_flawed_state(application, client):
     assert ask(client, job, "GET", "station")["ledger"]["stale"]
     ask(client, job, "POST", "ledger", expect=202)
     first = finished(application, client, job, "ledger")["first"]
-    assert first["name"] == "pin ring" and first["slips"][0]["kind"] == "count"
+    assert first["name"] == "pin ring" and first["slips"][0]["kind"] == "S10"
     # The model is right and its twin now lacks a hole: the twin has the material that the model has not.
     ask(client, job, "POST", "twin", expect=202)
     twin = finished(application, client, job, "twin")

@@ -55,7 +55,8 @@ export interface Finding {
 export interface Proof {
   summary: { proven: number; unproven: number; contradicted: number };
   findings: Finding[];
-  complete: { ok: boolean; free: string[]; redundant: string[]; drawn_level?: string[] };
+  complete: { ok: boolean; free: string[]; redundant: string[] };
+  drawn_level?: string[];
   ledger: LedgerRow[];
   ladders: Ladder[];
   mass: { mass_g: number | null; centroid_mm: number[]; volume_mm3: number };

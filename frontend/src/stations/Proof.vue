@@ -78,13 +78,13 @@ const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.l
         </details>
       </template>
     </section>
-    <details v-if="store.proof.complete.drawn_level?.length" class="level">
-      <summary>{{ store.proof.complete.drawn_level.length }} places are only drawn level, not said</summary>
+    <details v-if="store.proof.drawn_level?.length" class="level">
+      <summary>{{ store.proof.drawn_level.length }} places are only drawn level, not said</summary>
       <p class="quiet">
         The sheet is complete only if these are read as lying at one level. State them where that could be misread.
       </p>
       <ul>
-        <li v-for="w in store.proof.complete.drawn_level" :key="w">{{ w }}</li>
+        <li v-for="w in store.proof.drawn_level" :key="w">{{ w }}</li>
       </ul>
     </details>
     <Levels v-if="store.proof.ladders?.length" :ladders="store.proof.ladders" />

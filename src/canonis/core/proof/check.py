@@ -32,6 +32,8 @@ class Check:
     ledger: tuple[dict[str, Any], ...] = field(default=())
     #: The levels along each direction of each sheet, and the lengths stated between them.
     ladders: tuple[dict[str, Any], ...] = field(default=())
+    #: What is drawn level and never said, though the sheet is complete only when it is read so.
+    drawn_level: tuple[str, ...] = ()
 
     def as_json(self) -> dict[str, Any]:
         """The proof as `canonis check` prints it."""
@@ -42,7 +44,7 @@ class Check:
             "summary": {"proven": sum(s in ("proven", "reference") for s in states),
                         "unproven": states.count("unproven"), "contradicted": contradicted},
             "findings": list(self.findings), "mass": self.mass, "complete": self.complete,
-            "ledger": list(self.ledger), "ladders": list(self.ladders),
+            "ledger": list(self.ledger), "ladders": list(self.ladders), "drawn_level": list(self.drawn_level),
         }  # fmt: skip
 
 
@@ -200,17 +202,13 @@ def _complete(document: SheetDocument, judged: list[Judgement], proofs: list[Sta
     texts = {p.id: p.text for p in proofs}
     free: list[str] = []
     redundant: list[str] = []
-    levels: list[str] = []
     for page, one in zip(document.pages, judged, strict=True):
         sheet = f"sheet {page.number}: " if len(judged) > 1 else ""
         free += [sheet + f.words for f in one.free]
-        levels += [sheet + words for words in one.levels]
         for loop in one.loops:
             others = ", ".join(f"{o} “{texts[o]}”" for o in loop.others)
             redundant.append(f"{sheet}{loop.statement} “{texts[loop.statement]}” states what {others} state")
-    return {
-        "ok": not free and not redundant, "free": list(dict.fromkeys(free)), "redundant": redundant, "drawn_level": levels,
-    }  # fmt: skip
+    return {"ok": not free and not redundant, "free": list(dict.fromkeys(free)), "redundant": redundant}
 
 
 def check_sheet(
@@ -270,4 +268,9 @@ def check_sheet(
         "centroid_mm": [round(float(c), 9) for c in first.mass.centre], "volume_mm3": first.mass.volume,
     }  # fmt: skip
     ladders = tuple({"sheet": number, **asdict(ladder)} for number, one in systems.items() for ladder in one.ladders)
-    return Check(tuple(final), matches, tuple(findings), complete, mass, tuple(ledger), ladders)
+    levels = tuple(
+        (f"sheet {number}: " if len(systems) > 1 else "") + words
+        for number, one in systems.items()
+        for words in one.levels
+    )
+    return Check(tuple(final), matches, tuple(findings), complete, mass, tuple(ledger), ladders, levels)
