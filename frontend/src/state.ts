@@ -63,6 +63,8 @@ export const useJob = defineStore("job", {
     notice: "",
     busy: 0,
     proving: false,
+    /** How often a proof was asked for. */
+    asked: 0,
     /** Whether the ledger is folded, by station. */
     folded: {} as Record<string, boolean>,
     /** The newest version of the source that the server has told of. */
@@ -78,6 +80,8 @@ export const useJob = defineStore("job", {
       const row = s.proof?.ledger.find((r) => r.key === s.selected);
       return row ? row.statements : s.selected.startsWith("s:") ? [s.selected.slice(2)] : [];
     },
+    /** Whether the verdicts are those of the sheet that is shown. */
+    current: (s) => !!s.proof && s.proof.version === s.sheet?.version,
     /** What is to be done about the sheet: findings that follow from no other, advice left out. */
     open(s): Finding[] {
       return s.proof?.findings.filter((f) => !f.under && f.severity !== "advice") ?? [];
@@ -93,7 +97,9 @@ export const useJob = defineStore("job", {
         return await work();
       } catch (fault) {
         this.notice = fault instanceof Error ? fault.message : String(fault);
-        if (fault instanceof Refusal && fault.status === 409) await this.loadSheet().catch(() => undefined);
+        // Whatever is refused as late was made on something that is no longer so: it is shown as it is now.
+        if (fault instanceof Refusal && fault.status === 409)
+          await Promise.all([this.loadSheet(), this.loadProof()]).catch(() => undefined);
         return undefined;
       } finally {
         this.busy--;
@@ -115,8 +121,15 @@ export const useJob = defineStore("job", {
       await this.guard(() => this.loadJob());
       this.listen();
     },
+    /** An answer for the job that was open when it was asked for; null once another one is. */
+    async mine<T>(ask: (path: { job_id: number }) => Promise<T>): Promise<T | null> {
+      const id = this.id;
+      const got = await ask({ job_id: id });
+      return id === this.id ? got : null;
+    },
     async loadJob() {
-      const job = await take(api.GET("/api/jobs/{job_id}", { params: { path: { job_id: this.id } } }));
+      const job = await this.mine((path) => take(api.GET("/api/jobs/{job_id}", { params: { path } })));
+      if (!job) return;
       this.job = job;
       this.tasks = job.tasks;
       const work: Promise<unknown>[] = [];
@@ -125,23 +138,25 @@ export const useJob = defineStore("job", {
       await Promise.all(work);
     },
     async loadSheet() {
-      const sheet = await take(api.GET("/api/jobs/{job_id}/sheet", { params: { path: { job_id: this.id } } }));
-      this.sheet = sheet as never;
+      const sheet = await this.mine((path) => take(api.GET("/api/jobs/{job_id}/sheet", { params: { path } })));
+      // One that an edit brought while this was on its way is newer.
+      if (sheet && !this.edits().pending) this.sheet = sheet as never;
     },
     async loadSolid() {
-      this.solid = (await take(
-        api.GET("/api/jobs/{job_id}/solid", { params: { path: { job_id: this.id } } }),
-      )) as never;
+      const solid = await this.mine((path) => take(api.GET("/api/jobs/{job_id}/solid", { params: { path } })));
+      if (solid) this.solid = solid as never;
     },
     async loadProof() {
+      const asked = ++this.asked;
       this.proving = true;
       try {
-        const got = await take(api.GET("/api/jobs/{job_id}/proof", { params: { path: { job_id: this.id } } }));
-        this.proof = got as never;
+        const got = await this.mine((path) => take(api.GET("/api/jobs/{job_id}/proof", { params: { path } })));
+        // A later question has a later answer.
+        if (got && asked === this.asked) this.proof = got as never;
       } catch (fault) {
-        if (fault instanceof Refusal && fault.status !== 404) this.notice = fault.message;
+        if (asked === this.asked && fault instanceof Refusal && fault.status !== 404) this.notice = fault.message;
       } finally {
-        this.proving = false;
+        if (asked === this.asked) this.proving = false;
       }
     },
     listen() {
@@ -195,8 +210,6 @@ export const useJob = defineStore("job", {
         chain = new Chain<SheetState>(
           () => (this.id === id ? (this.sheet as SheetState | null) : null),
           (made) => this.id === id && this.took(made),
-          () => this.loadSheet(),
-          (fault) => fault instanceof Refusal && fault.status === 409,
         );
       }
       return chain;
@@ -212,11 +225,11 @@ export const useJob = defineStore("job", {
     async step(way: "undo" | "redo") {
       const path = { job_id: this.id };
       await this.guard(() =>
-        this.edits().add(() =>
+        this.edits().add((version) =>
           take(
             way === "undo"
-              ? api.POST("/api/jobs/{job_id}/sheet/undo", { params: { path } })
-              : api.POST("/api/jobs/{job_id}/sheet/redo", { params: { path } }),
+              ? api.POST("/api/jobs/{job_id}/sheet/undo", { params: { path }, body: { version } })
+              : api.POST("/api/jobs/{job_id}/sheet/redo", { params: { path }, body: { version } }),
           ),
         ),
       );
@@ -256,7 +269,10 @@ export const useJob = defineStore("job", {
         take(
           api.PUT("/api/jobs/{job_id}/links/{number}", {
             params: { path: { job_id: this.id, number } },
-            body: { statement },
+            body: {
+              statement,
+              seen: number in (this.proof?.links ?? {}) ? (this.proof?.links?.[number] ?? "none") : "auto",
+            },
           }),
         ),
       );

@@ -4,13 +4,17 @@ import { useJob } from "../src/state";
 
 type Sheet = { version: number; can_undo: boolean; can_redo: boolean; pages: never[]; of: number };
 
-/** A server with a sheet for each job; edits on an old version are refused, as the real one does. */
+/** A server with a sheet for each job; an edit of what somebody else changed meanwhile is refused, as the real one does. */
 const server = vi.hoisted(() => {
   const made = {
     versions: {} as Record<number, number>,
     log: [] as string[],
     proofs: 0,
     wait: 1,
+    /** How long the next proofs take, ms. */
+    proving: [] as number[],
+    /** The statement that somebody else changed. */
+    taken: "",
     role: "drafter" as string | null,
   };
   const sheet = (job: number): Sheet => ({
@@ -27,13 +31,16 @@ const server = vi.hoisted(() => {
     if (url.pathname === "/api/session") return Response.json({ name: "somebody", role: made.role, demo: [] });
     if (what === "proof") {
       made.proofs++;
-      return Response.json({ ledger: [], findings: [], version: made.versions[job] });
+      const version = made.versions[job];
+      await new Promise((r) => setTimeout(r, made.proving.shift() ?? 0));
+      return Response.json({ ledger: [], findings: [], version, of: job });
     }
     if (what === "sheet" && request.method === "GET") return Response.json(sheet(job));
     if (step === "edits") {
       const body = (await request.json()) as { version: number; command: { op: string; id?: string } };
       await new Promise((r) => setTimeout(r, made.wait));
-      if (body.version !== made.versions[job]) return Response.json({ detail: "meanwhile" }, { status: 409 });
+      if (body.version !== made.versions[job] && body.command.id === made.taken)
+        return Response.json({ detail: "checker moved it meanwhile" }, { status: 409 });
       if (body.command.id === "gone") return Response.json({ detail: "That statement is gone." }, { status: 422 });
       made.versions[job]++;
       made.log.push(`${job}:${body.command.op}:${body.command.id}`);
@@ -73,7 +80,15 @@ function opened(id = 5) {
 const move = (id: string) => ({ op: "move" as const, id, dx: 1, dy: 0 });
 
 beforeEach(() => {
-  Object.assign(server, { versions: { 5: 1, 6: 1 }, log: [], proofs: 0, wait: 1, role: "drafter" });
+  Object.assign(server, {
+    versions: { 5: 1, 6: 1 },
+    log: [],
+    proofs: 0,
+    wait: 1,
+    proving: [],
+    taken: "",
+    role: "drafter",
+  });
   setActivePinia(createPinia());
 });
 
@@ -86,11 +101,47 @@ describe("edits of a sheet", () => {
     expect(store.notice).toBe("");
   });
 
-  it("are made on what somebody else left meanwhile", async () => {
+  it("stand beside what somebody else did meanwhile", async () => {
     const store = opened();
     server.versions[5] = 40;
     await store.edit(move("D1"));
     expect(store.sheet?.version).toBe(41);
+  });
+
+  it("of what somebody else changed are told with the name, and the present sheet is shown", async () => {
+    const store = opened();
+    Object.assign(server, { taken: "D1" });
+    server.versions[5] = 40;
+    await store.edit(move("D1"));
+    expect(store.notice).toBe("checker moved it meanwhile");
+    expect(server.log).toEqual([]);
+    expect(store.sheet?.version).toBe(40);
+  });
+
+  it("never leave the verdict of an older sheet standing as the present one", async () => {
+    const store = opened();
+    server.proving = [40, 1];
+    await store.edit(move("D1"));
+    expect(store.current).toBe(false);
+    await store.edit(move("D2"));
+    await new Promise((r) => setTimeout(r, 60));
+    expect(store.proof?.version).toBe(3);
+    expect(store.current).toBe(true);
+    expect(store.proving).toBe(false);
+  });
+
+  it("and answers for a job that was left are dropped", async () => {
+    const store = opened(5);
+    server.proving = [20];
+    const late = store.loadProof();
+    store.id = 6;
+    await late;
+    expect(store.proof).toBeNull();
+    const sheet = store.loadSheet();
+    store.id = 5;
+    await sheet;
+    expect(store.sheet?.version).toBe(1);
+    expect((store.sheet as unknown as Sheet).of).toBeUndefined();
   });
 
   it("that are refused say why and stop no other", async () => {

@@ -100,9 +100,12 @@ def test_edits_undo_redo_and_stale_versions(application, client):
     stale = client.post(f"/api/jobs/{job}/sheet/edits", json={"version": sheet["version"], "command": command})
     assert stale.status_code == 409 and "meanwhile" in stale.json()["detail"]
     assert client.get(f"/api/jobs/{job}/sheet").json()["pages"] == first.json()["pages"]
-    undone = client.post(f"/api/jobs/{job}/sheet/undo").json()
+    late = client.post(f"/api/jobs/{job}/sheet/undo", json={"version": sheet["version"]})
+    assert late.status_code == 409 and "drafter changed the sheet meanwhile" in late.json()["detail"]
+    undone = client.post(f"/api/jobs/{job}/sheet/undo", json={"version": first.json()["version"]}).json()
     assert undone["pages"] == sheet["pages"] and undone["can_redo"]
-    assert client.post(f"/api/jobs/{job}/sheet/redo").json()["pages"] == first.json()["pages"]
+    redone = client.post(f"/api/jobs/{job}/sheet/redo", json={"version": undone["version"]}).json()
+    assert redone["pages"] == first.json()["pages"]
     impossible = {"version": first.json()["version"], "command": {"op": "remove", "id": "D999"}}
     refused = client.post(f"/api/jobs/{job}/sheet/edits", json=impossible)
     assert refused.status_code == 422 and "no longer" in refused.json()["detail"]
@@ -272,7 +275,9 @@ def test_links_by_hand_are_kept(application, client):
     assert client.put(f"/api/jobs/{job}/links/1", json={"statement": "none"}).status_code == 204
     row = next(r for r in client.get(f"/api/jobs/{job}/proof").json()["ledger"] if r["key"] == "c:1")
     assert row["state"] == "unproven" and row["how"] == "unlinked by hand"
-    client.put(f"/api/jobs/{job}/links/1", json={"statement": "auto"})
+    late = client.put(f"/api/jobs/{job}/links/1", json={"statement": "D1", "seen": "auto"})
+    assert late.status_code == 409 and "meanwhile" in late.json()["detail"]
+    assert client.put(f"/api/jobs/{job}/links/1", json={"statement": "auto", "seen": "none"}).status_code == 204
 
 
 def test_killed_worker_finishes_its_job_when_restarted(application, client, cock_step):

@@ -66,7 +66,10 @@ def test_a_new_draft_keeps_added_dimensions_and_can_be_undone(application, clien
     application.wait(client, job)
     later = client.get(f"/api/jobs/{job}/sheet").json()
     assert (later["datum"], later["projection"]) == ("right-front-bottom", "third")
-    assert client.post(f"/api/jobs/{job}/sheet/undo").json()["projection"] == after["projection"]
+    assert (
+        client.post(f"/api/jobs/{job}/sheet/undo", json={"version": later["version"]}).json()["projection"]
+        == after["projection"]
+    )
 
 
 def test_two_edits_of_one_version_one_wins_and_the_other_is_told(application, client):

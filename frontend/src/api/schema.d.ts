@@ -483,7 +483,7 @@ export interface paths {
         put?: never;
         /**
          * Edit Sheet
-         * @description Apply one edit; 409 when it was made on a stale version.
+         * @description Apply one edit to the present sheet; 409 when somebody changed the same thing since the version it was made on.
          */
         post: operations["editSheet"];
         delete?: never;
@@ -503,7 +503,7 @@ export interface paths {
         put?: never;
         /**
          * Redo Sheet
-         * @description Forward to the version that was undone last.
+         * @description Forward to the version that was undone last; 409 when the one looked at is not the present one.
          */
         post: operations["redoSheet"];
         delete?: never;
@@ -543,7 +543,7 @@ export interface paths {
         put?: never;
         /**
          * Undo Sheet
-         * @description Back to the version before.
+         * @description Back to the version before the one that is looked at; 409 when that is not the present one.
          */
         post: operations["undoSheet"];
         delete?: never;
@@ -1188,6 +1188,8 @@ export interface components {
          * @description Link a characteristic to a statement by hand, to nothing (`none`), or back to the program (`auto`).
          */
         LinkRequest: {
+            /** Seen */
+            seen?: string | null;
             /** Statement */
             statement: string;
         };
@@ -1867,6 +1869,14 @@ export interface components {
             /** System */
             system: string;
             twin: components["schemas"]["StudyDone"] | null;
+        };
+        /**
+         * StepRequest
+         * @description One step back or forward, and the version it is taken from.
+         */
+        StepRequest: {
+            /** Version */
+            version: number;
         };
         /**
          * StudyDone
@@ -2887,7 +2897,11 @@ export interface operations {
                 canonis_session?: string | null;
             };
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepRequest"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -2957,7 +2971,11 @@ export interface operations {
                 canonis_session?: string | null;
             };
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepRequest"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {

@@ -1,6 +1,6 @@
 /**
  * Edits of one thing, one after the other: each is sent on the version that the one before it left, so that two quick
- * ones never refuse each other. What somebody else changed meanwhile is fetched and the edit is tried once more on it.
+ * ones never refuse each other. The server sets an edit beside those of others; it refuses one that changes the same.
  */
 export interface Versioned {
   version: number;
@@ -17,10 +17,6 @@ export class Chain<T extends Versioned> {
     private readonly now: () => T | null,
     /** Shows a state, if its thing is still on the screen. */
     private readonly took: (made: T) => void,
-    /** Fetches the state anew. */
-    private readonly fetch: () => Promise<unknown>,
-    /** Whether a refusal says that the version was stale. */
-    private readonly stale: (fault: unknown) => boolean,
   ) {}
 
   /** Edits that have not come back yet. */
@@ -32,21 +28,11 @@ export class Chain<T extends Versioned> {
   add(send: (version: number) => Promise<T>): Promise<void> {
     this.waiting++;
     this.known = this.now() ?? this.known;
-    const through = async (base: T) => {
-      this.known = await send(base.version);
-      this.took(this.known);
-    };
     const mine = this.last.then(async () => {
       const base = this.now() ?? this.known;
       if (!base) return;
-      try {
-        await through(base);
-      } catch (fault) {
-        if (!this.stale(fault) || !this.now()) throw fault;
-        await this.fetch();
-        const fresh = this.now();
-        if (fresh) await through(fresh);
-      }
+      this.known = await send(base.version);
+      this.took(this.known);
     });
     this.last = mine.catch(() => undefined).finally(() => this.waiting--);
     return mine;

@@ -50,7 +50,7 @@ watch(
       </button>
       <template v-if="!folded">
         <h3>Ledger</h3>
-        <span v-if="store.proving" class="quiet">proving …</span>
+        <span v-if="store.proving || (store.proof && !store.current)" class="quiet" role="status">proving again …</span>
         <span v-else-if="store.proof" class="tab">
           <b class="state-proven">◆ {{ store.proof.summary.proven }}</b> ·
           <b class="state-unproven">◇ {{ store.proof.summary.unproven }}</b> ·
@@ -65,6 +65,7 @@ watch(
       v-if="!folded"
       ref="body"
       class="body"
+      :class="{ outdated: store.proof && !store.current }"
       tabindex="0"
       @keydown.down="step($event, 1)"
       @keydown.up="step($event, -1)"

@@ -45,13 +45,13 @@ const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.l
 </script>
 
 <template>
-  <div v-if="store.proof" class="proof">
+  <div v-if="store.proof" class="proof" :class="{ outdated: !store.current }">
     <section class="sum">
       <p class="big">
         <b class="state-proven">◆ {{ store.proof.summary.proven }} proven</b>
         <b class="state-unproven">◇ {{ store.proof.summary.unproven }} not yet</b>
         <b class="state-differs-model">▲ {{ store.proof.summary.contradicted }} contradicted</b>
-        <span v-if="store.proving" class="quiet">proving again …</span>
+        <span v-if="store.proving || !store.current" class="quiet" role="status">proving again …</span>
       </p>
       <p>
         {{

@@ -253,6 +253,12 @@ class EditRequest(Asked):
     command: Command
 
 
+class StepRequest(Asked):
+    """One step back or forward, and the version it is taken from."""
+
+    version: int
+
+
 class RedraftRequest(Asked):
     """Draft anew with other choices."""
 
@@ -370,3 +376,5 @@ class LinkRequest(Asked):
     """Link a characteristic to a statement by hand, to nothing (`none`), or back to the program (`auto`)."""
 
     statement: str = Field(max_length=40)
+    #: What it was linked to when it was chosen; None does not ask.
+    seen: str | None = Field(default=None, max_length=40)

@@ -11,6 +11,8 @@ from sqlalchemy.orm import Session, undefer
 from sse_starlette.sse import EventSourceResponse
 from starlette.concurrency import run_in_threadpool
 
+from canonis.core.drafting.commands import read_command
+from canonis.core.drafting.merging import clash, told
 from canonis.core.faults import BadInput
 from canonis.core.solid.step_text import glance
 from canonis.core.source.specification import rules_of
@@ -25,8 +27,9 @@ from canonis.web.access import job_or_404
 from canonis.web.downloads import download
 from canonis.web.events import follow
 from canonis.web.guard import Anyone, Drafter, SignedIn, signed_in
-from canonis.web.models import EditRequest, LinkRequest, RedraftRequest, SheetState, TaskState
+from canonis.web.models import EditRequest, LinkRequest, RedraftRequest, SheetState, StepRequest, TaskState
 from canonis.web.source import source_text
+from canonis.web.turns import turn
 from canonis.web.uploads import FILE_BODY, Taken, file_limit, take_file
 from canonis.work.queue import cancel_task, enqueue
 from canonis.work.study_tasks import model_arguments, put_blob
@@ -36,6 +39,8 @@ __all__ = ["check_step_file", "defer", "mended_report", "router", "start_task"]
 log = structlog.get_logger()
 #: STEP files up to this many bytes are looked through before they are taken.
 _AT_ONCE = 8 * 1024 * 1024
+#: How often an edit is worked out anew when another machine was quicker.
+_TRIES = 5
 router = APIRouter(tags=["sheets"])
 
 
@@ -194,28 +199,74 @@ def get_sheet(job_id: int, user: Anyone) -> Response:
 
 @router.post("/jobs/{job_id}/sheet/edits", operation_id="editSheet", response_model=SheetState)
 def edit_sheet(job_id: int, body: EditRequest, user: Drafter) -> Response:
-    """Apply one edit; 409 when it was made on a stale version."""
-    with open_session() as session:
-        job, model, head = _parts(session, job_id, body.version)
-        key = pages_key(model.id, job.source_version)
-        command = body.command.model_dump(mode="json")
-        arguments = {"model": model_arguments(model), "document": head.document, **_given(session, job)}
-    made = kernels.run("edit", command=command, **arguments)
-    with open_session() as session:
-        # Nothing is held while the edit is worked out; what changed meanwhile is found out here.
-        job, model, head = _parts(session, job_id, body.version, lock=True)
-        version = SheetVersion(job_id=job.id, parent=head.id, model_id=model.id, document=made["document"], command=command,
-                               author=user.name, pages=made["pages"], pages_key=key)  # fmt: skip
-        session.add(version)
-        session.flush()
-        job.sheet_head = version.id
-        session.commit()
-        return _state(session, job, version, made["pages"])
+    """Apply one edit to the present sheet; 409 when somebody changed the same thing since the version it was made on."""
+    command = body.command.model_dump(mode="json")
+    with turn(job_id):
+        for _ in range(_TRIES):
+            with open_session() as session:
+                job, model, head = _parts(session, job_id)
+                _stands_beside(session, job, body)
+                key = pages_key(model.id, job.source_version)
+                arguments = {"model": model_arguments(model), "document": head.document, **_given(session, job)}
+            made = kernels.run("edit", command=command, **arguments)
+            with open_session() as session:
+                # Nothing is held while the edit is worked out; what another machine stored meanwhile is found out here.
+                job, now, present = _parts(session, job_id, lock=True)
+                if (now.id, present.id) != (model.id, head.id):
+                    continue
+                version = SheetVersion(job_id=job.id, parent=head.id, model_id=model.id, document=made["document"], command=command,
+                                       author=user.name, pages=made["pages"], pages_key=key)  # fmt: skip
+                session.add(version)
+                session.flush()
+                job.sheet_head = version.id
+                session.commit()
+                return _state(session, job, version, made["pages"])
+    raise HTTPException(503, "Many people edit this sheet just now; make this edit again in a moment.")
 
 
-def _step(job_id: int, forward: bool) -> None:
+def _stands_beside(session: Session, job: Job, body: EditRequest) -> None:
+    """409 with who did what, unless the edit changes nothing that was changed since the version it was made on."""
+    for row in _since(session, job, body.version):
+        try:
+            # A version that no edit made is a new draft.
+            theirs = read_command(row.command if row is not None else None)
+        except BadInput:
+            raise HTTPException(
+                409, "The sheet was drafted anew or taken back meanwhile; look at it, then make the edit once more."
+            ) from None
+        if clash(body.command, theirs):
+            raise HTTPException(
+                409, f"{row.author} {told(theirs)} meanwhile; look at it, then make your edit once more."
+            )
+
+
+def _since(session: Session, job: Job, version: int) -> list[Any]:
+    """The versions after one up to the present one; a None among them where the present one does not come from it."""
+    if job.sheet_head == version:
+        return []
+    columns = (SheetVersion.id, SheetVersion.parent, SheetVersion.command, SheetVersion.author)
+    later = select(*columns).where(SheetVersion.job_id == job.id, SheetVersion.id > version)
+    rows = {row.id: row for row in session.execute(later)}
+    out: list[Any] = []
+    at = job.sheet_head
+    while at is not None and at != version:
+        row = rows.get(at)
+        if row is None:
+            return [None]
+        out.append(row)
+        at = row.parent
+    return out if at == version else [None]
+
+
+def _step(job_id: int, version: int, forward: bool) -> None:
     with open_session() as session:
         job, _, head = _parts(session, job_id, lock=True)
+        if job.sheet_head != version:
+            after = next((row for row in _since(session, job, version) if row is not None), None)
+            who = f"{after.author} changed" if after is not None else "Somebody changed"
+            raise HTTPException(
+                409, f"{who} the sheet meanwhile; look at it, then {'redo' if forward else 'undo'} once more."
+            )
         if forward:
             query = select(SheetVersion.id).where(SheetVersion.job_id == job.id, SheetVersion.parent == head.id)
             target = session.scalar(query.order_by(SheetVersion.id.desc()).limit(1))
@@ -228,16 +279,16 @@ def _step(job_id: int, forward: bool) -> None:
 
 
 @router.post("/jobs/{job_id}/sheet/undo", operation_id="undoSheet", response_model=SheetState)
-def undo_sheet(job_id: int, user: Drafter) -> Response:
-    """Back to the version before."""
-    _step(job_id, forward=False)
+def undo_sheet(job_id: int, body: StepRequest, user: Drafter) -> Response:
+    """Back to the version before the one that is looked at; 409 when that is not the present one."""
+    _step(job_id, body.version, forward=False)
     return get_sheet(job_id, user)
 
 
 @router.post("/jobs/{job_id}/sheet/redo", operation_id="redoSheet", response_model=SheetState)
-def redo_sheet(job_id: int, user: Drafter) -> Response:
-    """Forward to the version that was undone last."""
-    _step(job_id, forward=True)
+def redo_sheet(job_id: int, body: StepRequest, user: Drafter) -> Response:
+    """Forward to the version that was undone last; 409 when the one looked at is not the present one."""
+    _step(job_id, body.version, forward=True)
     return get_sheet(job_id, user)
 
 
@@ -275,6 +326,9 @@ def put_link(job_id: int, number: str, body: LinkRequest, user: Drafter) -> None
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
         links = dict(job.links)
+        now = links[number] or "none" if number in links else "auto"
+        if body.seen is not None and body.seen != now:
+            raise HTTPException(409, f"Somebody linked #{number} meanwhile; look at it, then choose once more.")
         if body.statement == "auto":
             links.pop(number, None)
         else:

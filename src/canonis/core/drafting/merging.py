@@ -1,0 +1,78 @@
+"""Edits of several people on one sheet: which of them stand beside each other, and what is said of those that do not."""
+
+from canonis.core.drafting.commands import (
+    Accept,
+    AddLinear,
+    Command,
+    Move,
+    MoveView,
+    Remove,
+    SetHidden,
+    SetProjection,
+    SetRevision,
+    SetScale,
+    SetSize,
+    Tidy,
+)
+
+__all__ = ["clash", "told"]
+
+#: Stands for every statement, or every view.
+_ALL = "*"
+
+
+def _touched(command: Command) -> set[tuple[str, str]]:
+    """What an edit changes: an aspect, and of which statement or view."""
+    match command:
+        case Move():
+            return {("place", command.id)}
+        case Remove():
+            return {("place", command.id), ("text", command.id)}
+        case Accept():
+            return {("text", command.id)}
+        case MoveView():
+            return {("view", command.id)}
+        case SetHidden():
+            return {("hidden", command.view)}
+        case SetRevision():
+            return {("revision", _ALL)}
+        case SetSize() | SetScale() | SetProjection() | Tidy():
+            return {("place", _ALL), ("view", _ALL)}
+        case AddLinear():
+            return set()
+
+
+def clash(mine: Command, theirs: Command) -> bool:
+    """Whether an edit changes something that another one, made meanwhile, changed as well."""
+    return any(
+        aspect == other and (_ALL in (name, named) or name == named)
+        for aspect, name in _touched(mine)
+        for other, named in _touched(theirs)
+    )
+
+
+def told(command: Command) -> str:
+    """What somebody did, after their name."""
+    match command:
+        case Move():
+            return f"moved {command.id}"
+        case Remove():
+            return f"removed {command.id}"
+        case Accept():
+            return f"took the model's value over into {command.id}"
+        case MoveView():
+            return f"moved view {command.id}"
+        case SetHidden():
+            return f"changed the hidden lines of view {command.view}"
+        case SetRevision():
+            return "changed the revision"
+        case SetSize():
+            return "changed the sheet size"
+        case SetScale():
+            return "changed the scale"
+        case SetProjection():
+            return "changed the projection"
+        case Tidy():
+            return "tidied the sheet"
+        case AddLinear():
+            return "added a dimension"
