@@ -23,3 +23,14 @@ def edit(client, job, *ops):
 
 def insert(line_id, text, after=None, **more):
     return {"op": "insert", "id": line_id, "after": after, "line": {"text": text, **more}}
+
+
+def choose(page, label, text):
+    """Choose an option of a list by what it says; a part of it is enough."""
+    chosen(page, label).locator(".ant-select-selector").click()
+    page.locator(".ant-select-dropdown:visible .ant-select-item-option", has_text=text).first.click()
+
+
+def chosen(page, label):
+    """The list of a name with what is chosen in it."""
+    return page.locator(".ant-select", has=page.get_by_role("combobox", name=label, exact=True))

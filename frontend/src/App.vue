@@ -19,7 +19,12 @@ const theme = {
     colorBorder: "#a9a294",
     colorText: "#22262b",
     colorTextPlaceholder: "#5d6269",
-    controlHeight: 28,
+    controlHeight: 26,
+    controlHeightSM: 22,
+    paddingContentHorizontal: 11,
+    // Flat on the stone: no shadows under controls, quiet waves.
+    boxShadow: "none",
+    wireframe: false,
   },
 };
 const store = useJob();
@@ -34,5 +39,5 @@ onMounted(async () => {
 </script>
 
 <template>
-  <ConfigProvider :theme="theme"><RouterView /></ConfigProvider>
+  <ConfigProvider :theme="theme" :auto-insert-space-in-button="false"><RouterView /></ConfigProvider>
 </template>

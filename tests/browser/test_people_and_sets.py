@@ -5,16 +5,18 @@ import re
 import httpx
 from playwright.sync_api import expect
 
+from tests.helpers import choose
+
 
 def test_an_administrator_adds_someone_who_signs_in(page, application):
     page.get_by_role("button", name="Enter as administrator").click()
     page.get_by_role("link", name="People").click()
     page.locator("[name=person-name]").fill("night checker")
-    page.get_by_label("Role", exact=True).select_option("checker")
+    choose(page, "Role", "checker")
     page.locator("[name=person-password]").fill("a long night")
     page.get_by_role("button", name="Add", exact=True).click()
     expect(page.get_by_role("status")).to_contain_text("night checker may now sign in")
-    page.get_by_label("Role of administrator").select_option("viewer")
+    choose(page, "Role of administrator", "viewer")
     expect(page.get_by_role("alert")).to_contain_text("last administrator")
     page.get_by_role("link", name="Drawing sets").click()
     page.locator(".who").click()
@@ -82,8 +84,11 @@ def test_the_sheet_by_keyboard_alone(page, application):
     page.keyboard.press("Enter")
     undo = page.get_by_role("button", name="Undo")
     expect(undo).to_be_enabled()
-    page.get_by_label("Scale").focus()
+    page.get_by_role("button", name="Page …").press("Enter")
+    scale = page.get_by_role("combobox", name="Scale", exact=True)
+    scale.focus()
     page.keyboard.press("Escape")
+    expect(scale).to_be_hidden()
     undo.press("Enter")
     expect(undo).to_be_disabled()
     with application.client() as client:

@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 
 from tests.conftest import PARTS, block, recipe, step_bytes
 from tests.core.known_parts import hole
-from tests.helpers import edit, insert, job_by, new_job, upload
+from tests.helpers import choose, edit, insert, job_by, new_job, upload
 
 STEPS = [
     block(80, 50, 12),
@@ -121,16 +121,18 @@ def test_pick_measure_frame_and_weigh(page, application, plate):
     expect(page.locator("[data-test=Mass-0]")).to_have_text(f"{VOLUME * 8.5 / 1000:.2f} g")
     expect(page.locator(".check")).to_contain_text("Differs from “finished”")
     expect(page.locator(".check")).to_contain_text("steel")
-    page.get_by_label("Frame", exact=True).select_option("sharp-corner")
+    choose(page, "Frame", "a corner, sharp")
     expect(page.locator(".ask")).to_contain_text("0 of 1")
     click(page, [74, 0, 12])
     expect(page.get_by_text("Everything here is said from")).to_contain_text("sharp corner")
     expect(page.get_by_text("Everything here is said from")).to_contain_text("80, 0, 12")
     centre = page.locator("[data-test=Centre-0]")
     expect(centre).to_have_text(re.compile(r"^-40\.\d\d, 25\.\d\d, -6\.00 mm$"))
-    page.get_by_label("Units of the masses").select_option("in lb")
+    choose(page, "Units of the masses", "in and lb")
     expect(page.locator("[data-test=Mass-0]")).to_contain_text("lb")
-    page.get_by_label("Material of").select_option("bronze")
+    page.get_by_role("combobox", name="Material of").focus()
+    page.keyboard.type("bronze")
+    page.keyboard.press("Enter")
     expect(page.locator("[data-test=Mass-0]")).to_have_text(f"{VOLUME * 8.8 / 1000 / 453.59237:.2f} lb")
     with application.client() as client:
         texts = [line["text"] for line in client.get(f"/api/jobs/{plate}/source").json()["lines"]]

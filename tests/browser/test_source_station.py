@@ -6,7 +6,7 @@ import re
 from playwright.sync_api import expect
 from reportlab.pdfgen import canvas
 
-from tests.helpers import edit, insert, job_by, new_job
+from tests.helpers import chosen, edit, insert, job_by, new_job
 
 #: Sixty made-up characteristics over three sheets, as a drafter would type them.
 SHEETS = {
@@ -44,7 +44,7 @@ def test_sixty_characteristics_with_prints_and_flags_by_keyboard_alone(page, app
     with page.expect_file_chooser() as chooser:
         bring.press("Enter")
     chooser.value.set_files(tmp_path / "print.pdf")
-    expect(page.get_by_label("Print", exact=True)).to_contain_text("print.pdf")
+    expect(chosen(page, "Print")).to_contain_text("print.pdf")
     page.get_by_role("button", name="Add a line").focus()
     page.keyboard.press("Enter")
     expect(page.locator("[data-line='0']")).to_be_focused()
@@ -225,7 +225,7 @@ def test_a_picture_is_turned_and_measured(page, application, tmp_path):
     page.get_by_role("link", name=re.compile("WB-65")).click()
     page.keyboard.press("1")
     page.locator("[data-test=print-file]").set_input_files(tmp_path / "sketch.png")
-    expect(page.get_by_label("Print", exact=True)).to_contain_text("sketch.png")
+    expect(chosen(page, "Print")).to_contain_text("sketch.png")
     page.get_by_role("button", name="Turn", exact=True).click()
     page.get_by_role("button", name="Set the ruler").click()
     # The page stands upright now: from half its height to 20 % of it is 0.3 of its stored width.

@@ -56,7 +56,7 @@ async function leave() {
 
 <template>
   <Dropdown :trigger="['click']">
-    <Button size="small" class="who" :title="`Signed in as ${store.name} (${store.role})`">{{ store.name }} ▾</Button>
+    <Button class="who" :title="`Signed in as ${store.name} (${store.role})`">{{ store.name }} ▾</Button>
     <template #overlay>
       <Menu>
         <MenuItem key="password" @click="show('password')">Change my password</MenuItem>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button } from "ant-design-vue";
 import { computed, nextTick, ref, watch } from "vue";
 import { STATES, type LedgerRow } from "../board/types";
 import { useJob } from "../state";
@@ -40,14 +41,13 @@ watch(
 <template>
   <aside class="ledger" :class="{ folded }" aria-label="Ledger">
     <header>
-      <button
-        class="plain"
+      <Button
         :aria-expanded="!folded"
         :title="folded ? 'Unfold the ledger' : 'Fold the ledger'"
         @click="folded = !folded"
       >
         {{ folded ? "‹" : "›" }}
-      </button>
+      </Button>
       <template v-if="!folded">
         <h3>Ledger</h3>
         <span v-if="store.proving || (store.proof && !store.current)" class="quiet" role="status">proving again …</span>
@@ -56,9 +56,13 @@ watch(
           <b class="state-unproven">◇ {{ store.proof.summary.unproven }}</b> ·
           <b class="state-differs-model">▲ {{ store.proof.summary.contradicted }}</b>
         </span>
-        <button class="plain" :class="{ on: show === 'open' }" @click="show = show === 'open' ? 'all' : 'open'">
+        <Button
+          :type="show === 'open' ? 'primary' : 'default'"
+          :aria-pressed="!!(show === 'open')"
+          @click="show = show === 'open' ? 'all' : 'open'"
+        >
           open only
-        </button>
+        </Button>
       </template>
     </header>
     <div
@@ -80,10 +84,11 @@ watch(
             <span></span><span>statement</span><span>{{ g.title === "Drawn statements" ? "drawn" : "source" }}</span
             ><span>model</span>
           </div>
-          <button
+          <Button
+            type="text"
             v-for="r in g.rows"
             :key="r.key"
-            class="line"
+            class="bare line"
             :class="{ on: r.key === store.selected }"
             :data-key="r.key"
             :title="`${r.text}: ${STATES[r.state]?.word}${r.how ? ' · ' + r.how : ''}`"
@@ -100,7 +105,7 @@ watch(
               <template v-if="r.how"> · {{ r.how }}</template>
               <template v-if="r.kind === 'statement' && r.source"> · {{ r.source }}</template>
             </span>
-          </button>
+          </Button>
         </template>
       </template>
     </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button, Input, Modal } from "ant-design-vue";
 import { computed, nextTick, onMounted, ref } from "vue";
 
 export interface Action {
@@ -11,18 +12,17 @@ const props = defineProps<{ actions: Action[] }>();
 const emit = defineEmits<{ close: [] }>();
 const words = ref("");
 const at = ref(0);
-const field = ref<HTMLInputElement>();
+const field = ref<{ focus: () => void }>();
 const found = computed(() =>
   props.actions.filter((a) => !a.off && a.name.toLowerCase().includes(words.value.toLowerCase())),
 );
-onMounted(() => nextTick(() => field.value?.focus()));
+onMounted(() => void nextTick(() => field.value?.focus()));
 function go(action?: Action) {
   emit("close");
   action?.run();
 }
 function key(event: KeyboardEvent) {
-  if (event.key === "Escape") emit("close");
-  else if (event.key === "Enter") go(found.value[at.value]);
+  if (event.key === "Enter") go(found.value[at.value]);
   else if (event.key === "ArrowDown") at.value = Math.min(at.value + 1, found.value.length - 1);
   else if (event.key === "ArrowUp") at.value = Math.max(at.value - 1, 0);
   else return;
@@ -32,43 +32,41 @@ function key(event: KeyboardEvent) {
 </script>
 
 <template>
-  <div class="veil" @click.self="emit('close')">
-    <div class="sheet" role="dialog" aria-label="Actions">
-      <input
-        ref="field"
-        v-model="words"
-        placeholder="What do you want to do?"
-        aria-label="Find an action"
-        @input="at = 0"
-        @keydown="key"
-      />
-      <ul>
-        <li v-for="(a, k) in found" :key="a.name" :class="{ on: k === at }" @click="go(a)" @mousemove="at = k">
+  <Modal
+    open
+    :footer="null"
+    :closable="false"
+    :width="480"
+    :mask-style="{ background: '#22262b33' }"
+    :body-style="{ padding: '0' }"
+    aria-label="Actions"
+    wrap-class-name="palette"
+    @cancel="emit('close')"
+  >
+    <Input
+      ref="field"
+      v-model:value="words"
+      :bordered="false"
+      class="find"
+      placeholder="What do you want to do?"
+      aria-label="Find an action"
+      @input="at = 0"
+      @keydown="key"
+    />
+    <ul>
+      <li v-for="(a, k) in found" :key="a.name" @mousemove="at = k">
+        <Button type="text" block class="bare action" :class="{ on: k === at }" tabindex="-1" @click="go(a)">
           <span>{{ a.name }}</span><kbd v-if="a.key">{{ a.key }}</kbd>
-        </li>
-      </ul>
-    </div>
-  </div>
+        </Button>
+      </li>
+    </ul>
+  </Modal>
 </template>
 
 <style scoped>
-.veil {
-  position: fixed;
-  inset: 0;
-  background: #22262b33;
-  z-index: 50;
-}
-.sheet {
-  width: 480px;
-  margin: 12vh auto 0;
-  background: var(--paper);
-  border: 1px solid #a9a294;
-  box-shadow: 0 6px 24px #22262b33;
-}
-input {
-  width: 100%;
-  border: 0;
+.find {
   border-bottom: 1px solid var(--rule);
+  border-radius: 0;
   padding: 10px 12px;
   font-size: 16px;
 }
@@ -79,13 +77,12 @@ ul {
   max-height: 50vh;
   overflow: auto;
 }
-li {
+.action {
   display: flex;
   justify-content: space-between;
   padding: 5px 10px;
-  cursor: pointer;
 }
-li.on {
+.action.on {
   background: var(--ground);
 }
 </style>

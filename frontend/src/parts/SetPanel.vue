@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button, Input } from "ant-design-vue";
 import { reactive, ref } from "vue";
 import { api, take, type Schemas } from "../api/client";
 
@@ -27,21 +28,21 @@ async function store() {
 
 <template>
   <div class="set" role="group" aria-label="What the jobs of this set share" @keydown.esc="emit('left')">
-    <label>Name of the set<input v-model="body.name" name="set-name" /></label>
-    <label>Owner, for the title block<input v-model="body.owner" name="set-owner" /></label>
-    <label>General tolerances of metric jobs<input v-model="body.general_mm" name="set-mm" /></label>
-    <label>General tolerances of inch jobs<input v-model="body.general_inch" name="set-inch" /></label>
+    <label>Name of the set<Input v-model:value="body.name" name="set-name" /></label>
+    <label>Owner, for the title block<Input v-model:value="body.owner" name="set-owner" /></label>
+    <label>General tolerances of metric jobs<Input v-model:value="body.general_mm" name="set-mm" /></label>
+    <label>General tolerances of inch jobs<Input v-model:value="body.general_inch" name="set-inch" /></label>
     <label class="wide"
-      >Notes on every sheet, parted by semicolons<input
-        v-model="body.notes"
+      >Notes on every sheet, parted by semicolons<Input
+        v-model:value="body.notes"
         name="set-notes"
         placeholder="break edges 0.3; treat after machining"
     /></label>
     <p class="wide quiet">Tables of tolerances are named on the sheet; confirm them with the contract.</p>
     <p v-if="fault" role="alert" class="wide fault">{{ fault }}</p>
     <span class="wide"
-      ><button type="button" class="plain main" :disabled="!body.name.trim()" @click="store">Store</button>
-      <button type="button" class="plain" @click="emit('left')">Leave as it was</button></span
+      ><Button type="primary" :disabled="!body.name.trim()" @click="store">Store</Button>
+      <Button @click="emit('left')">Leave as it was</Button></span
     >
   </div>
 </template>

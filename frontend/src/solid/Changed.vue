@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button } from "ant-design-vue";
 import { computed } from "vue";
 import { useJob } from "../state";
 import { writer } from "./words";
@@ -37,12 +38,19 @@ function light(id: string | null, solid: number) {
           ◆ The same body.
         </p>
         <template v-else>
-          <button v-for="(c, j) in s.features" :key="j" class="change" :disabled="!c.after" @click="light(c.after, k)">
+          <Button
+            type="text"
+            v-for="(c, j) in s.features"
+            :key="j"
+            class="bare change"
+            :disabled="!c.after"
+            @click="light(c.after, k)"
+          >
             <i :title="c.change">{{ SHAPE[c.change] ?? "·" }}</i>
             <span
               ><em>{{ c.change }}</em> {{ c.text }}</span
             >
-          </button>
+          </Button>
           <p v-if="!s.features.length" class="quiet">No feature came, went or changed its size.</p>
           <p class="tab">
             volume {{ s.volume_mm3 >= 0 ? "+" : ""

@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import { Button } from "ant-design-vue";
 import { computed } from "vue";
 import { useJob } from "../state";
 import { useSolid, type Finding } from "./store";
+import Field from "../edit/Field.vue";
+import Choose from "../parts/Choose.vue";
 
 const store = useJob();
 const solid = useSolid();
@@ -14,12 +17,18 @@ const advice = computed(() =>
   (solid.findings ?? []).map((f, k) => ({ ...f, k })).filter((f) => f.severity === "advice"),
 );
 const FIELDS = [
-  { key: "wall_mm", name: "thinnest wall, mm", step: 0.1 },
-  { key: "edge_diameters", name: "hole centre to edge, ⌀", step: 0.1 },
-  { key: "drill_diameters", name: "deepest drilling, ⌀", step: 1 },
-  { key: "thread_diameters", name: "thread length, ⌀", step: 0.1 },
-  { key: "draft_deg", name: "least draft, °", step: 0.25 },
-  { key: "wall_ratio", name: "thickest by thinnest wall", step: 0.1 },
+  { key: "wall_mm", name: "thinnest wall, mm" },
+  { key: "edge_diameters", name: "hole centre to edge, ⌀" },
+  { key: "drill_diameters", name: "deepest drilling, ⌀" },
+  { key: "thread_diameters", name: "thread length, ⌀" },
+  { key: "draft_deg", name: "least draft, °" },
+  { key: "wall_ratio", name: "thickest by thinnest wall" },
+];
+const MADE = [
+  { value: "machined", label: "cutting" },
+  { value: "moulded", label: "moulding" },
+  { value: "cast", label: "casting" },
+  { value: "sheet", label: "bending sheet" },
 ];
 const MOULD = ["draft_deg", "wall_ratio"];
 const fields = computed(() =>
@@ -28,7 +37,7 @@ const fields = computed(() =>
 const SHAPE = { error: "▲", warning: "△", advice: "○" } as const;
 function set(key: string, value: string) {
   const n = Number(value.replace(",", "."));
-  if (key !== "process" && !Number.isFinite(n)) return;
+  if (key !== "process" && !Number.isFinite(n)) return store.say(`“${value}” is no number; the limit stays as it was.`);
   void solid.patch({ limits: { ...limits.value, [key]: key === "process" ? value : n } as never });
 }
 function show(f: Finding & { k: number }) {
@@ -42,51 +51,49 @@ function show(f: Finding & { k: number }) {
     <template v-else>
       <h4>The solid</h4>
       <p v-if="!faults.length" class="good">◆ Closed and sound; no tiny edges, slivers or doubled solids.</p>
-      <button
+      <Button
+        type="text"
         v-for="f in faults"
         :key="f.k"
-        class="finding"
+        class="bare finding"
         :class="[f.severity, { on: solid.finding === f.k }]"
         @click="show(f)"
       >
         <i>{{ SHAPE[f.severity] }}</i> {{ f.message }}
-      </button>
+      </Button>
       <h4>Making advice</h4>
       <label class="line"
         >Made by
-        <select
+        <Choose
           :value="limits.process"
           aria-label="How the part is made"
           :disabled="!store.mayEdit"
-          @change="set('process', ($event.target as HTMLSelectElement).value)"
-        >
-          <option value="machined">cutting</option>
-          <option value="moulded">moulding</option>
-          <option value="cast">casting</option>
-          <option value="sheet">bending sheet</option>
-        </select>
+          :options="MADE"
+          @change="(v) => set('process', String(v))"
+        />
       </label>
       <label v-for="f in fields" :key="f.key" class="line wide"
         >{{ f.name }}
-        <input
-          type="number"
-          :step="f.step"
+        <Field
+          :of="`${store.id}.limits.${f.key}`"
           :value="limits[f.key]"
+          inputmode="decimal"
           :aria-label="f.name"
           :disabled="!store.mayEdit"
-          @change="set(f.key, ($event.target as HTMLInputElement).value)"
+          @put="(t) => set(f.key, t)"
         />
       </label>
       <p v-if="!advice.length" class="quiet">Nothing to remark within these limits.</p>
-      <button
+      <Button
+        type="text"
         v-for="f in advice"
         :key="f.k"
-        class="finding advice"
+        class="bare finding advice"
         :class="{ on: solid.finding === f.k }"
         @click="show(f)"
       >
         <i>{{ SHAPE[f.severity] }}</i> {{ f.message }}
-      </button>
+      </Button>
       <p class="quiet small">
         Advice only: the shop that makes the part decides. Where a part lifts, holds pressure, guards, carries people or
         rotates at speed, it is to be checked and approved by a qualified, licensed engineer under the codes that apply

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button, Input } from "ant-design-vue";
 import { computed, ref } from "vue";
 import { useJob } from "../state";
 import { useSolid } from "./store";
@@ -91,7 +92,7 @@ const LEVELS = computed(() => {
       Names that this model has no feature for: {{ lost.map((n) => n.name).join(", ") }}.
     </p>
     <div v-for="f in features" :key="featureKey(f)" class="row" :class="{ on: store.feature === featureKey(f) }">
-      <button class="feature" :aria-pressed="store.feature === featureKey(f)" @click="toggle(f)">
+      <Button type="text" class="bare feature" :aria-pressed="store.feature === featureKey(f)" @click="toggle(f)">
         <i>{{ f.id }}</i>
         <span
           ><b v-if="names[featureKey(f)]">{{ names[featureKey(f)].name }} · </b>{{ sayFeature(f, inch)
@@ -106,7 +107,7 @@ const LEVELS = computed(() => {
             by the default note</em
           ></span
         >
-      </button>
+      </Button>
       <div v-if="store.feature === featureKey(f)" class="more">
         <span v-if="place(f)" class="tab quiet">at {{ place(f) }}</span>
         <span v-if="f.tapped_guess" class="quiet"
@@ -117,20 +118,22 @@ const LEVELS = computed(() => {
           the odd place on its circle is {{ (f.differing as { feature: string }[]).map((d) => d.feature).join(", ") }}
         </span>
         <span class="doing">
-          <button
+          <Button
             v-if="!['flat', 'free-form', 'fillet', 'chamfer', 'wall', 'draft'].includes(f.kind)"
-            class="plain"
             @click="solid.pick({ kind: 'feature', solid: f.solid ?? 0, index: 0, end: 0, id: f.id, member: 0 })"
           >
             Measure from it
-          </button>
-          <button v-if="store.mayEdit && naming !== featureKey(f)" class="plain" @click="startNaming(f)">
-            Name it
-          </button>
+          </Button>
+          <Button v-if="store.mayEdit && naming !== featureKey(f)" @click="startNaming(f)"> Name it </Button>
         </span>
         <form v-if="naming === featureKey(f)" @submit.prevent="keepName(f)">
-          <input v-model="typed" aria-label="Name of the feature" maxlength="80" placeholder="the source's own name" />
-          <button class="plain main">Keep</button>
+          <Input
+            v-model:value="typed"
+            aria-label="Name of the feature"
+            :maxlength="80"
+            placeholder="the source's own name"
+          />
+          <Button type="primary" html-type="submit">Keep</Button>
         </form>
       </div>
     </div>
@@ -152,11 +155,11 @@ const LEVELS = computed(() => {
     </template>
     <template v-if="colours.length">
       <h4>Colours of the faces</h4>
-      <button v-for="(c, k) in colours" :key="k" class="colour" @click="lightColour(c)">
+      <Button type="text" v-for="(c, k) in colours" :key="k" class="bare colour" @click="lightColour(c)">
         <span :style="{ background: c.rgb ? `rgb(${c.rgb.join(',')})` : 'none' }"></span>
         {{ c.faces.length }} faces {{ c.rgb ? "" : "without a colour" }}
         <small class="quiet">{{ k ? "machined, if the part is cast" : "the skin, if the part is cast" }}</small>
-      </button>
+      </Button>
     </template>
     <p v-if="turned" class="quiet">A turned part: most of its surface turns about one axis.</p>
     <p v-if="chosen" class="quiet hint">Click its faces on the part to see what else belongs to it.</p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button, Checkbox, Input, Slider } from "ant-design-vue";
 import { computed, ref } from "vue";
 import { useJob } from "../state";
 import { opened, useSolid, type Pick, type Row, type Want } from "./store";
@@ -66,27 +67,26 @@ const thick = computed(() => {
 <template>
   <div>
     <div class="wants" role="radiogroup" aria-label="What a click picks">
-      <button
+      <Button
         v-for="w in WANTS"
         :key="w.key"
-        class="plain"
         role="radio"
         :aria-checked="solid.want === w.key"
-        :class="{ on: solid.want === w.key }"
+        :type="solid.want === w.key ? 'primary' : 'default'"
         @click="solid.want = w.key"
       >
         {{ w.name }}
-      </button>
+      </Button>
     </div>
     <p class="quiet">A click picks {{ says }}.</p>
     <form @submit.prevent="take">
-      <input v-model="typed" aria-label="Type a pick" placeholder="or type: H1, face 12, 10, 0, 5" />
-      <button class="plain">Pick</button>
+      <Input v-model:value="typed" aria-label="Type a pick" placeholder="or type: H1, face 12, 10, 0, 5" />
+      <Button html-type="submit">Pick</Button>
     </form>
     <p v-if="complaint" class="warn">{{ complaint }}</p>
     <p v-if="solid.picks.length" class="picks">
       <span v-for="(p, k) in solid.picks" :key="k" class="chip">{{ sayPick(p) }}</span>
-      <button class="plain" @click="solid.clear()">Clear</button>
+      <Button @click="solid.clear()">Clear</Button>
     </p>
     <template v-if="solid.measured">
       <table>
@@ -100,23 +100,21 @@ const thick = computed(() => {
               >
             </td>
             <td class="doing">
-              <button class="plain" :title="'Copy ' + r.text" @click="copy(r)">Copy</button>
-              <button
+              <Button :title="'Copy ' + r.text" @click="copy(r)">Copy</Button>
+              <Button
                 v-if="store.mayEdit && r.unit !== 'mm2'"
-                class="plain"
                 title="Make it a line of the source"
                 @click="solid.keep(r, 'line')"
               >
                 Line
-              </button>
-              <button
+              </Button>
+              <Button
                 v-if="store.mayEdit && r.unit === 'mm'"
-                class="plain"
                 title="Put it on the workings pad"
                 @click="solid.keep(r, 'working')"
               >
                 Pad
-              </button>
+              </Button>
             </td>
           </tr>
         </tbody>
@@ -130,31 +128,31 @@ const thick = computed(() => {
     </template>
     <p v-else-if="!solid.picks.length" class="quiet">Pick one thing for its own sizes, two for what lies between.</p>
     <h4>Wall under the pointer</h4>
-    <label><input v-model="solid.probing" type="checkbox" /> measure while I point</label>
+    <Checkbox v-model:checked="solid.probing">measure while I point</Checkbox>
     <span v-if="solid.probing" class="tab thick" data-test="thickness">{{ thick }}</span>
     <h4>Look inside</h4>
     <div class="clip">
-      <button
+      <Button
         v-for="(name, k) in ['x', 'y', 'z']"
         :key="name"
-        class="plain"
-        :class="{ on: solid.clip?.axis === k }"
+        :type="solid.clip?.axis === k ? 'primary' : 'default'"
         :aria-pressed="solid.clip?.axis === k"
         :title="`Cut open across ${name}`"
         @click="solid.clip = solid.clip?.axis === k ? null : opened(k as 0 | 1 | 2)"
       >
         cut {{ name }}
-      </button>
+      </Button>
       <template v-if="solid.clip">
-        <input
-          v-model.number="solid.clip.at"
-          type="range"
-          min="0"
-          max="1"
-          step="0.005"
-          aria-label="Where the cutting plane stands"
+        <Slider
+          v-model:value="solid.clip.at"
+          class="where"
+          :min="0"
+          :max="1"
+          :step="0.005"
+          :tooltip-open="false"
+          aria-label-for-handle="Where the cutting plane stands"
         />
-        <button class="plain" title="Show the other half" @click="solid.clip.turned = !solid.clip.turned">turn</button>
+        <Button title="Show the other half" @click="solid.clip.turned = !solid.clip.turned">turn</Button>
       </template>
     </div>
   </div>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import { Button, Checkbox, Input, Textarea } from "ant-design-vue";
 import { computed, ref, watch } from "vue";
 import { useJob } from "../state";
 import MassChart from "./MassChart.vue";
 import { useSolid, type LedgerRow } from "./store";
 import { writer } from "./words";
+import FilePick from "../parts/FilePick.vue";
 
 const store = useJob();
 const solid = useSolid();
@@ -12,7 +14,6 @@ const editing = ref<number | null>(null);
 const words = ref("");
 const writing = ref(false);
 const recipe = ref("");
-const picker = ref<HTMLInputElement>();
 const inch = computed(() => store.job?.unit === "in");
 const states = computed(() => solid.station?.states ?? []);
 const rows = computed(() => solid.ledger?.rows ?? []);
@@ -38,13 +39,10 @@ watch(
   },
   { immediate: true },
 );
-function bring(event: Event) {
-  const input = event.target as HTMLInputElement;
-  const files = [...(input.files ?? [])].sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
-  input.value = "";
-  void (async () => {
-    for (const file of files) await solid.addState(file);
-  })();
+/** Chosen files become states in the order of their names. */
+async function bring(files: File[]) {
+  const order = [...files].sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+  for (const file of order) await solid.addState(file);
 }
 function rename(id: number, name: string) {
   editing.value = id;
@@ -86,29 +84,26 @@ const volume = (v: number) =>
       makes them. Each is weighed against the source's checkpoint for it.
     </p>
     <div v-if="store.mayEdit" class="bar">
-      <button class="plain" @click="picker?.click()">Add states …</button>
-      <input ref="picker" type="file" accept=".step,.stp" multiple hidden data-test="state-files" @change="bring" />
-      <button class="plain" :aria-expanded="writing" @click="openRecipe">Recipe …</button>
-      <button class="plain main" :disabled="!states.length || busy" @click="solid.weighStates()">
-        Weigh the steps
-      </button>
+      <FilePick name="state-files" accept=".step,.stp" multiple @files="bring">Add states …</FilePick>
+      <Button :aria-expanded="writing" @click="openRecipe">Recipe …</Button>
+      <Button type="primary" :disabled="!states.length || busy" @click="solid.weighStates()"> Weigh the steps </Button>
     </div>
     <div v-if="writing" class="recipe">
-      <textarea
-        v-model="recipe"
-        rows="11"
+      <Textarea
+        v-model:value="recipe"
+        :rows="11"
         spellcheck="false"
         aria-label="Recipe of the part"
         placeholder="canonis.recipe/1"
-      ></textarea>
+      />
       <p class="quiet">
         Sizes may be “#4”: characteristic 4 of the source, “#4.depth” one of its parts, or sums of them.
       </p>
       <div class="bar">
-        <button class="plain main" :disabled="busy" @click="solid.sendRecipe(recipe, true)">
+        <Button type="primary" :disabled="busy" @click="solid.sendRecipe(recipe, true)">
           Build, and make the states
-        </button>
-        <button class="plain" :disabled="busy" @click="solid.sendRecipe(recipe, false)">Build and keep</button>
+        </Button>
+        <Button :disabled="busy" @click="solid.sendRecipe(recipe, false)">Build and keep</Button>
       </div>
     </div>
     <template v-if="rows.length">
@@ -182,31 +177,25 @@ const volume = (v: number) =>
     <ol v-if="states.length" class="states">
       <li v-for="(s, k) in states" :key="s.id">
         <form v-if="editing === s.id" @submit.prevent="keepName(s.id)">
-          <input v-model="words" aria-label="Name of the state" maxlength="80" @keydown.esc="editing = null" />
-          <button class="plain main">Keep</button>
+          <Input v-model:value="words" aria-label="Name of the state" :maxlength="80" @keydown.esc="editing = null" />
+          <Button type="primary" html-type="submit">Keep</Button>
         </form>
         <template v-else>
           <span class="name">{{ s.name }}</span>
           <small class="quiet">{{ s.origin === "recipe" ? "recipe" : "file" }}</small>
           <span v-if="store.mayEdit" class="doing">
-            <button class="plain" :aria-label="`Rename ${s.name}`" @click="rename(s.id, s.name)">name</button>
-            <button
-              class="plain"
-              :aria-label="`Move ${s.name} up`"
-              :disabled="!k"
-              @click="solid.changeState(s.id, { move: 'up' })"
-            >
+            <Button :aria-label="`Rename ${s.name}`" @click="rename(s.id, s.name)">name</Button>
+            <Button :aria-label="`Move ${s.name} up`" :disabled="!k" @click="solid.changeState(s.id, { move: 'up' })">
               ↑
-            </button>
-            <button
-              class="plain"
+            </Button>
+            <Button
               :aria-label="`Move ${s.name} down`"
               :disabled="k === states.length - 1"
               @click="solid.changeState(s.id, { move: 'down' })"
             >
               ↓
-            </button>
-            <button class="plain" :aria-label="`Remove ${s.name}`" @click="solid.removeState(s.id)">remove</button>
+            </Button>
+            <Button :aria-label="`Remove ${s.name}`" @click="solid.removeState(s.id)">remove</Button>
           </span>
         </template>
       </li>
@@ -214,9 +203,9 @@ const volume = (v: number) =>
     <template v-if="solid.station?.recipe">
       <h4>As-specified twin</h4>
       <p class="quiet">The recipe built with the source's own sizes, against the model.</p>
-      <button v-if="store.mayEdit" class="plain" :disabled="busy || !store.job?.model_id" @click="solid.compareTwin()">
+      <Button v-if="store.mayEdit" :disabled="busy || !store.job?.model_id" @click="solid.compareTwin()">
         Compare model and twin
-      </button>
+      </Button>
       <template v-if="twin">
         <p v-if="solid.station?.twin?.stale" class="ask">
           The model, the source or the recipe changed since: compare again.
@@ -227,7 +216,7 @@ const volume = (v: number) =>
             Only in the model <b class="tab">{{ volume(twin.only_model_mm3) }}</b>, only in the twin
             <b class="tab">{{ volume(twin.only_twin_mm3) }}</b>.
           </p>
-          <label><input v-model="solid.showLumps" type="checkbox" /> show where</label>
+          <Checkbox v-model:checked="solid.showLumps">show where</Checkbox>
           <p v-for="(l, k) in twin.lumps.slice(0, 8)" :key="k" class="tab">
             {{ l.side === "model" ? "▲ model" : "▼ twin" }} {{ volume(l.volume_mm3) }} at {{ place(l.centre_mm)
             }}<span v-if="l.near" class="quiet"> near {{ l.near }}</span>
@@ -240,7 +229,7 @@ const volume = (v: number) =>
       <p class="quiet">
         Where the source is itself a model: bring it in, then write its measurements down as characteristics.
       </p>
-      <button class="plain" @click="solid.adopt()">Take its measurements for the source</button>
+      <Button @click="solid.adopt()">Take its measurements for the source</Button>
     </template>
   </div>
 </template>

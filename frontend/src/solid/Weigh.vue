@@ -1,8 +1,11 @@
 <script setup lang="ts">
+import { Button, Input } from "ant-design-vue";
 import { computed, ref } from "vue";
 import { useJob } from "../state";
 import { useSolid } from "./store";
 import { writer } from "./words";
+import Field from "../edit/Field.vue";
+import Choose from "../parts/Choose.vue";
 
 const store = useJob();
 const solid = useSolid();
@@ -25,8 +28,11 @@ const ASKS: Record<string, string> = {
   points: "Click three corners: the origin, one along x, one toward y.",
   faces: "Click three flat faces that meet.",
 };
-function choose(event: Event) {
-  const value = (event.target as HTMLSelectElement).value;
+const FRAMES = [
+  ...WAYS.map((w) => ({ value: w.kind as string, label: w.name })),
+  { label: "outer corners", options: CORNERS.map((c) => ({ value: `corner:${c}`, label: c })) },
+];
+function choose(value: string) {
   if (value.startsWith("corner:")) void solid.setFrame("box-corner", [], value.slice(7));
   else if (value === "file") void solid.setFrame("file", []);
   else if (value) solid.frameBy(value as "axis");
@@ -35,8 +41,7 @@ const present = computed(() => {
   const f = solid.station?.frame as { kind?: string; name?: string } | undefined;
   return f?.kind === "box-corner" ? `corner:${f.name}` : (f?.kind ?? "file");
 });
-function material(k: number, event: Event) {
-  const value = (event.target as HTMLSelectElement).value;
+function material(k: number, value: string) {
   const kept = { ...(solid.station?.solid_materials ?? {}) };
   if (value) kept[String(k)] = value;
   else delete kept[String(k)];
@@ -64,21 +69,17 @@ const grams = (g: number | null | undefined) =>
   <div>
     <label class="line"
       >Seen from
-      <select
+      <Choose
         :value="solid.framing ? solid.framing.kind : present"
         aria-label="Frame"
         :disabled="!store.mayEdit"
-        @change="choose"
-      >
-        <option v-for="w in WAYS" :key="w.kind" :value="w.kind">{{ w.name }}</option>
-        <optgroup label="outer corners">
-          <option v-for="c in CORNERS" :key="c" :value="`corner:${c}`">{{ c }}</option>
-        </optgroup>
-      </select>
+        :options="FRAMES"
+        @change="(v) => choose(String(v))"
+      />
     </label>
     <p v-if="solid.framing" class="ask" role="status">
       {{ ASKS[solid.framing.kind] }} {{ solid.picks.length }} of {{ solid.framing.need }}
-      <button class="plain" @click="solid.clear()">Leave it</button>
+      <Button @click="solid.clear()">Leave it</Button>
     </p>
     <template v-if="solid.masses">
       <p class="quiet">
@@ -90,43 +91,43 @@ const grams = (g: number | null | undefined) =>
         >, origin at <span class="tab">{{ say(solid.masses.frame.origin) }}</span> of the file.
       </p>
       <div class="units">
-        <select
+        <Choose
           :value="solid.masses.system"
           aria-label="Units of the masses"
           :disabled="!store.mayEdit"
-          @change="solid.patch({ system: ($event.target as HTMLSelectElement).value as 'mm g' })"
-        >
-          <option v-for="s in SYSTEMS" :key="s" :value="s">{{ s.replace(" ", " and ") }}</option>
-        </select>
+          :options="SYSTEMS.map((s) => ({ value: s, label: s.replace(' ', ' and ') }))"
+          @change="(v) => solid.patch({ system: v as 'mm g' })"
+        />
         <label
           >decimals
-          <input
-            type="number"
-            min="0"
-            max="9"
+          <Field
+            :of="`${store.id}.decimals`"
             :value="solid.station?.decimals"
+            class="few"
+            inputmode="numeric"
             aria-label="Decimals"
             :disabled="!store.mayEdit"
-            @change="
-              solid.patch({ decimals: Math.min(9, Math.max(0, Number(($event.target as HTMLInputElement).value))) })
-            "
+            @put="(t) => solid.patch({ decimals: Math.min(9, Math.max(0, Math.round(Number(t)) || 0)) })"
         /></label>
       </div>
       <section v-for="(b, k) in solid.masses.bodies" :key="k">
         <h4>{{ b.name }}</h4>
         <label v-if="k < solid.masses.densities.length" class="line"
           >Material
-          <select
+          <Choose
             :value="solid.station?.solid_materials[String(k)] ?? ''"
             :aria-label="`Material of ${b.name}`"
             :disabled="!store.mayEdit"
-            @change="material(k, $event)"
-          >
-            <option value="">the job's{{ b.density ? ` (${b.density} g/cm³)` : "" }}</option>
-            <option v-for="m in solid.station?.materials" :key="String(m.name)" :value="m.name">
-              {{ m.name }} · {{ m.density }}
-            </option>
-          </select>
+            search
+            :options="[
+              { value: '', label: `the job's${b.density ? ` (${b.density} g/cm³)` : ''}` },
+              ...(solid.station?.materials ?? []).map((m) => ({
+                value: String(m.name),
+                label: `${m.name} · ${m.density}`,
+              })),
+            ]"
+            @change="(v) => material(k, String(v))"
+          />
         </label>
         <dl>
           <template v-for="r in b.rows" :key="r.label">
@@ -182,11 +183,11 @@ const grams = (g: number | null | undefined) =>
         <p v-else-if="!checkpoint.fits">No other density, frame, sign or unit explains it: the shape differs.</p>
       </section>
       <p v-else class="quiet">The source states no mass checkpoint to compare with.</p>
-      <button v-if="store.mayEdit" class="plain" :aria-expanded="more" @click="more = !more">Own material …</button>
+      <Button v-if="store.mayEdit" :aria-expanded="more" @click="more = !more">Own material …</Button>
       <form v-if="more" class="own" @submit.prevent="addOwn">
-        <input v-model="own.name" aria-label="Name of the material" placeholder="name" maxlength="80" />
-        <input v-model="own.density" aria-label="Density in g/cm³" placeholder="g/cm³" inputmode="decimal" />
-        <button class="plain main">Add</button>
+        <Input v-model:value="own.name" aria-label="Name of the material" placeholder="name" :maxlength="80" />
+        <Input v-model:value="own.density" aria-label="Density in g/cm³" placeholder="g/cm³" inputmode="decimal" />
+        <Button type="primary" html-type="submit">Add</Button>
       </form>
     </template>
     <p v-else class="quiet">Weighing …</p>
@@ -207,10 +208,15 @@ const grams = (g: number | null | undefined) =>
   align-items: center;
   margin: 6px 0;
 }
-.units input {
+.units label {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.units :deep(.few) {
   width: 52px;
 }
-.own input {
+.own :deep(input) {
   min-width: 0;
   flex: 1;
 }

@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { computed, reactive, watch } from "vue";
+import { Button, Input, Textarea } from "ant-design-vue";
+import { computed, ref } from "vue";
+import { usePad } from "../edit/pad";
 import { useJob } from "../state";
 import { useSource } from "./store";
 
@@ -19,19 +21,19 @@ interface Solved {
 }
 const source = useSource();
 const job = useJob();
-const rows = reactive<{ direction: string; text: string; solved: Solved | null }[]>([]);
+interface Row {
+  direction: string;
+  text: string;
+  solved: Solved | null;
+}
+const box = ref<HTMLElement>();
+const rows = usePad<Row>("chains", box, {
+  from: (read) => (read.chains as unknown as Row[]).map((r) => ({ ...r })),
+  says: (row) => (row.text.trim() ? `${row.direction.trim()}: ${row.text.trim()}` : ""),
+  answered: (mine, theirs) => (mine.solved = theirs.solved),
+});
 const unit = computed(() => source.read?.head.unit ?? "mm");
 const scale = computed(() => (unit.value === "in" ? 25.4 : 1));
-watch(
-  () => source.read,
-  (read) => {
-    if (!read || source.busyWith("chains")) return;
-    // A row that is still empty is not stored yet; it stays for what is about to be typed.
-    const empty = rows.filter((r) => !r.text.trim());
-    rows.splice(0, rows.length, ...(read.chains as unknown as typeof rows), ...empty);
-  },
-  { immediate: true },
-);
 function store() {
   source.put(
     "chains",
@@ -72,7 +74,7 @@ function feed(span: Solved["spans"][number]) {
 </script>
 
 <template>
-  <div class="chains">
+  <div ref="box" class="chains">
     <p class="lead">
       Name the levels along a direction and what is known between them; the missing ones are worked out.
       <code>A -12.5- B -?- C; A -40- C</code> · <code>A -12 ±.1- B</code> · <code>A -#3- B</code> takes line 3 ·
@@ -80,30 +82,25 @@ function feed(span: Solved["spans"][number]) {
     </p>
     <article v-for="(row, k) in rows" :key="k" class="strip">
       <div class="line">
-        <input
-          v-model="row.direction"
+        <Input
+          v-model:value="row.direction"
           class="dir"
           :aria-label="`Direction of chain ${k + 1}`"
           :disabled="!job.mayEdit"
           @input="store"
         />
-        <textarea
-          v-model="row.text"
-          rows="2"
+        <Textarea
+          v-model:value="row.text"
+          :rows="2"
           :aria-label="`Chain ${k + 1}`"
           :disabled="!job.mayEdit"
           spellcheck="false"
           placeholder="A -12.5- B -?- C; A -40- C"
           @input="store"
         />
-        <button
-          v-if="job.mayEdit"
-          class="plain"
-          :aria-label="`Delete chain ${k + 1}`"
-          @click="(rows.splice(k, 1), store())"
-        >
+        <Button v-if="job.mayEdit" :aria-label="`Delete chain ${k + 1}`" @click="(rows.splice(k, 1), store())">
           –
-        </button>
+        </Button>
       </div>
       <template v-if="row.solved">
         <div v-if="Object.keys(row.solved.levels_mm).length > 1" class="scale" aria-hidden="true">
@@ -118,7 +115,7 @@ function feed(span: Solved["spans"][number]) {
             <span v-if="s.worst_mm !== null" class="quiet">
               · tolerances pile up to ±{{ n(s.worst_mm) }} at worst, ±{{ n(s.rss_mm ?? 0) }} by root sum square</span
             >
-            <button v-if="job.mayEdit" class="plain small" @click="feed(s)">Make it a line</button>
+            <Button v-if="job.mayEdit" class="tight" @click="feed(s)">Make it a line</Button>
           </li>
           <li v-for="f in finding(row.direction)" :key="f.message" class="fault">▼ {{ f.message }}</li>
           <li v-if="row.solved.redundant.length" class="quiet">
@@ -128,7 +125,7 @@ function feed(span: Solved["spans"][number]) {
       </template>
       <p v-else-if="row.text && unread(row.text)" class="fault">▲ {{ unread(row.text)!.message }}</p>
     </article>
-    <button v-if="job.mayEdit" class="plain" @click="add">Add a chain</button>
+    <Button v-if="job.mayEdit" @click="add">Add a chain</Button>
   </div>
 </template>
 

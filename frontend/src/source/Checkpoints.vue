@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { computed, reactive, ref, watch } from "vue";
+import { Button, Input, Textarea } from "ant-design-vue";
+import { computed, ref } from "vue";
+import { usePad } from "../edit/pad";
 import { api, take } from "../api/client";
 import { useJob } from "../state";
 import { useSource } from "./store";
@@ -11,23 +13,19 @@ interface Row {
 }
 const source = useSource();
 const job = useJob();
-const rows = reactive<Row[]>([]);
+const box = ref<HTMLElement>();
+const rows = usePad<Row>("checkpoints", box, {
+  from: (read) =>
+    (read.checkpoints as unknown as { text: string; read: Row["read"] }[]).map((c) => ({
+      cells: [...c.text.split("|").map((x) => x.trim()), "", "", "", "", ""].slice(0, 6),
+      read: c.read,
+    })),
+  says: (row) => line(row.cells).replace(/^[| ]+$/, ""),
+  answered: (mine, theirs) => (mine.read = theirs.read),
+});
 const pasting = ref(false);
 const pasted = ref("");
 const fault = ref("");
-watch(
-  () => source.read,
-  (read) => {
-    if (!read || source.busyWith("checkpoints")) return;
-    const empty = rows.filter((r) => !r.cells.some((c) => c.trim()));
-    const fresh = (read.checkpoints as unknown as { text: string; read: Row["read"] }[]).map((c) => ({
-      cells: [...c.text.split("|").map((x) => x.trim()), "", "", "", "", ""].slice(0, 6),
-      read: c.read,
-    }));
-    rows.splice(0, rows.length, ...fresh, ...empty);
-  },
-  { immediate: true },
-);
 function line(cells: string[]) {
   const kept = cells.map((c) => c.trim());
   while (kept.length > 2 && !kept.at(-1)) kept.pop();
@@ -87,7 +85,7 @@ const chart = computed(() => {
 </script>
 
 <template>
-  <div class="mass">
+  <div ref="box" class="mass">
     <p class="lead">
       What the source says the part weighs, step by step. Mass in g, kg, lb or oz; lengths in
       {{ source.read?.head.unit === "in" ? "inches" : "mm" }}. Frame: <code>0,0,0</code>,
@@ -103,8 +101,8 @@ const chart = computed(() => {
       <tbody>
         <tr v-for="(row, k) in rows" :key="k" :class="{ bad: unread(row) }" :title="unread(row)?.message">
           <td v-for="(c, j) in COLUMNS" :key="c">
-            <input
-              v-model="row.cells[j]"
+            <Input
+              v-model:value="row.cells[j]"
               :aria-label="`${c} of checkpoint ${k + 1}`"
               :disabled="!job.mayEdit"
               @input="store"
@@ -112,14 +110,9 @@ const chart = computed(() => {
             />
           </td>
           <td>
-            <button
-              v-if="job.mayEdit"
-              class="plain"
-              :aria-label="`Delete checkpoint ${k + 1}`"
-              @click="(rows.splice(k, 1), store())"
-            >
+            <Button v-if="job.mayEdit" :aria-label="`Delete checkpoint ${k + 1}`" @click="(rows.splice(k, 1), store())">
               –
-            </button>
+            </Button>
           </td>
         </tr>
       </tbody>
@@ -127,19 +120,17 @@ const chart = computed(() => {
     <p v-for="row in rows.filter(unread)" :key="row.cells[0]" class="fault">▲ {{ unread(row)!.message }}</p>
     <p v-if="fault" role="alert" class="fault">{{ fault }}</p>
     <div v-if="job.mayEdit" class="bar">
-      <button class="plain" @click="rows.push({ cells: ['', '', '', '', '', ''], read: null })">
-        Add a checkpoint
-      </button>
-      <button class="plain" @click="pasting = !pasting">Paste a table</button>
+      <Button @click="rows.push({ cells: ['', '', '', '', '', ''], read: null })"> Add a checkpoint </Button>
+      <Button @click="pasting = !pasting">Paste a table</Button>
     </div>
     <form v-if="pasting" @submit.prevent="paste">
-      <textarea
-        v-model="pasted"
-        rows="5"
+      <Textarea
+        v-model:value="pasted"
+        :rows="5"
         aria-label="Table of checkpoints"
         placeholder="step   mass [g]   x   y   z&#10;blank   412.7   48   25   12"
       />
-      <button class="plain main">Take it over</button>
+      <Button type="primary" html-type="submit">Take it over</Button>
     </form>
     <svg v-if="chart.some((c) => c.mass !== null)" viewBox="0 0 600 128" role="img" aria-label="Mass over the steps">
       <line x1="16" y1="97" x2="590" y2="97" />

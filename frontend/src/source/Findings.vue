@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button } from "ant-design-vue";
 import { computed } from "vue";
 import { useJob } from "../state";
 import { useSource, type Finding } from "./store";
@@ -38,8 +39,8 @@ function mend(f: Finding) {
         <h3>{{ g.title }}</h3>
         <article v-for="(f, k) in g.list" :key="k">
           <span :class="{ fault: g.severity === 'error' }">{{ SHAPES[g.severity] }} {{ f.message }}</span>
-          <button class="plain small" @click="emit('show', f.subject)">Show</button>
-          <button v-if="f.fix && job.mayEdit" class="plain small" @click="mend(f)">{{ f.fix.says }}</button>
+          <Button class="tight" @click="emit('show', f.subject)">Show</Button>
+          <Button v-if="f.fix && job.mayEdit" class="tight" @click="mend(f)">{{ f.fix.says }}</Button>
         </article>
       </template>
     </template>
@@ -47,7 +48,7 @@ function mend(f: Finding) {
       <h3>On no sheet yet</h3>
       <article v-for="r in unused" :key="r.key">
         <span>◇ Line {{ r.number }} “{{ r.text }}”: {{ r.how }}.</span>
-        <button class="plain small" @click="emit('show', r.number)">Show</button>
+        <Button class="tight" @click="emit('show', r.number)">Show</Button>
       </article>
     </template>
   </div>

@@ -1,20 +1,33 @@
 <script setup lang="ts">
-import { computed, reactive, watch } from "vue";
+import { computed } from "vue";
+import Field from "../edit/Field.vue";
 import { useJob } from "../state";
 import { useSource } from "./store";
+import Choose from "../parts/Choose.vue";
 
 const source = useSource();
 const job = useJob();
-const head = reactive<Record<string, string>>({});
 const NAMES = ["title", "unit", "style", "material", "density", "general", "notes", "square", "frame"] as const;
-watch(
-  () => source.read,
-  (read) => {
-    if (!read || source.busyWith("head")) return;
-    for (const n of NAMES) head[n] = read.head[n] ?? "";
+type Name = (typeof NAMES)[number];
+const shared = computed(() => job.job?.shared ?? {});
+const fields = computed<{ name: Name; label: string; hint?: string; wide?: boolean }[]>(() => [
+  { name: "title", label: "Title" },
+  { name: "material", label: "Material", hint: "e.g. brass" },
+  { name: "density", label: "Density, g/cm³", hint: "by the material" },
+  {
+    name: "general",
+    label: "General tolerances",
+    hint: `the set's: ${source.read?.head.unit === "in" ? shared.value.general_inch : shared.value.general_mm}`,
   },
-  { immediate: true },
-);
+  { name: "square", label: "One square of the print", hint: "e.g. 5" },
+  { name: "frame", label: "Frame of the mass figures", hint: "0,0,0 or sharp left-front-bottom" },
+  {
+    name: "notes",
+    label: "Default notes of this part, parted by semicolons",
+    hint: shared.value.notes ? `beside the set's: ${shared.value.notes}` : "rounds R2; edges 0.3; blacken",
+    wide: true,
+  },
+]);
 const choices = computed(
   () =>
     (source.read?.choices ?? []) as unknown as {
@@ -32,9 +45,10 @@ const groups = computed(() => [
     choices: choices.value.filter((c) => !c.followed),
   },
 ]);
-function put(name: string, value: string) {
-  head[name] = value;
-  source.put("head", { ...Object.fromEntries(NAMES.map((n) => [n, head[n]])) });
+/** What is on its way counts as stored, so that two fields that are typed into soon after one another go together. */
+function put(name: Name, value: string) {
+  const now = { ...source.read?.head, ...(source.putting("head") as Record<string, string> | undefined) };
+  source.put("head", { ...Object.fromEntries(NAMES.map((n) => [n, now[n] ?? ""])), [name]: value });
 }
 /** The density may be an expression. */
 async function density(text: string) {
@@ -48,82 +62,42 @@ async function density(text: string) {
   put("density", text);
 }
 function rule(key: string, value: string) {
-  source.put("rules", { ...source.read?.rules, [key]: value });
+  const now = { ...source.read?.rules, ...(source.putting("rules") as Record<string, string> | undefined) };
+  source.put("rules", { ...now, [key]: value });
 }
-const shared = computed(() => job.job?.shared ?? {});
 </script>
 
 <template>
   <div class="rules">
     <section class="head">
       <label
-        >Title<input
-          :value="head.title"
-          :disabled="!job.mayEdit"
-          @change="put('title', ($event.target as HTMLInputElement).value)"
-      /></label>
-      <label
-        >Unit<select
-          :value="head.unit || 'mm'"
+        >Unit<Choose
+          :value="source.read?.head.unit || 'mm'"
           :disabled="!job.mayEdit"
           aria-label="Unit of the source"
-          @change="put('unit', ($event.target as HTMLSelectElement).value)"
-        >
-          <option value="mm">mm</option>
-          <option value="in">inch</option>
-        </select></label
-      >
-      <label
-        >Style<select
-          :value="head.style || 'iso'"
-          :disabled="!job.mayEdit"
-          @change="put('style', ($event.target as HTMLSelectElement).value)"
-        >
-          <option value="iso">metric</option>
-          <option value="asme">inch</option>
-        </select></label
-      >
-      <label
-        >Material<input
-          :value="head.material"
-          :disabled="!job.mayEdit"
-          placeholder="e.g. brass"
-          @change="put('material', ($event.target as HTMLInputElement).value)"
+          :options="[{ value: 'mm' }, { value: 'in', label: 'inch' }]"
+          @change="(v) => put('unit', String(v))"
       /></label>
       <label
-        >Density, g/cm³<input
-          :value="head.density"
+        >Style<Choose
+          :value="source.read?.head.style || 'iso'"
           :disabled="!job.mayEdit"
-          placeholder="by the material"
-          @change="density(($event.target as HTMLInputElement).value)"
+          aria-label="Drawing style"
+          :options="[
+            { value: 'iso', label: 'metric' },
+            { value: 'asme', label: 'inch' },
+          ]"
+          @change="(v) => put('style', String(v))"
       /></label>
-      <label
-        >General tolerances<input
-          :value="head.general"
+      <label v-for="f in fields" :key="f.name" :class="{ wide: f.wide }"
+        >{{ f.label
+        }}<Field
+          :of="`${source.id}.head.${f.name}`"
+          :value="source.read?.head[f.name]"
           :disabled="!job.mayEdit"
-          :placeholder="`the set's: ${head.unit === 'in' ? shared.general_inch : shared.general_mm}`"
-          @change="put('general', ($event.target as HTMLInputElement).value)"
-      /></label>
-      <label
-        >One square of the print<input
-          :value="head.square"
-          :disabled="!job.mayEdit"
-          placeholder="e.g. 5"
-          @change="put('square', ($event.target as HTMLInputElement).value)"
-      /></label>
-      <label
-        >Frame of the mass figures<input
-          :value="head.frame"
-          :disabled="!job.mayEdit"
-          placeholder="0,0,0 or sharp left-front-bottom"
-          @change="put('frame', ($event.target as HTMLInputElement).value)"
-      /></label>
-      <label class="wide"
-        >Default notes of this part, parted by semicolons<input
-          :value="head.notes"
-          :disabled="!job.mayEdit"
-          :placeholder="shared.notes ? `beside the set's: ${shared.notes}` : 'rounds R2; edges 0.3; blacken'"
-          @change="put('notes', ($event.target as HTMLInputElement).value)"
+          :placeholder="f.hint"
+          :aria-label="f.label"
+          @put="(t) => (f.name === 'density' ? density(t) : put(f.name, t))"
       /></label>
     </section>
     <p class="quiet">General tolerance tables are named on the sheet; confirm them with the contract.</p>
@@ -133,13 +107,13 @@ const shared = computed(() => job.job?.shared ?? {});
       <section class="choices">
         <label v-for="c in g.choices" :key="c.key"
           >{{ c.title }}
-          <select
+          <Choose
             :value="source.read?.rules[c.key]"
             :disabled="!job.mayEdit"
-            @change="rule(c.key, ($event.target as HTMLSelectElement).value)"
-          >
-            <option v-for="o in c.options" :key="o.value" :value="o.value">{{ o.says }}</option>
-          </select>
+            :aria-label="c.title"
+            :options="c.options.map((o) => ({ value: o.value, label: o.says }))"
+            @change="(v) => rule(c.key, String(v))"
+          />
         </label>
       </section>
     </template>
@@ -155,15 +129,12 @@ const shared = computed(() => job.job?.shared ?? {});
 }
 label {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  align-content: end;
   gap: 2px;
   font-size: 13px;
   color: var(--quiet);
   min-width: 0;
-}
-input,
-select {
-  color: var(--ink);
-  width: 100%;
 }
 .wide {
   grid-column: 1 / -1;

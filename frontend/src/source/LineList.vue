@@ -1,8 +1,12 @@
 <script setup lang="ts">
+import { Button, Input } from "ant-design-vue";
 import { computed, nextTick, onMounted, ref, watch } from "vue";
 import { STATES } from "../board/types";
 import { useJob } from "../state";
 import { useSource, type Line, type Offer } from "./store";
+import Choose from "../parts/Choose.vue";
+
+const CAME = ["read", "worked out", "estimated", "assumed"].map((value) => ({ value }));
 
 const emit = defineEmits<{ flag: [line: Line] }>();
 const source = useSource();
@@ -157,6 +161,12 @@ watch(
   },
 );
 const many = computed(() => source.lines.filter((l) => source.picked.includes(l.id)));
+const place = ref("");
+/** What is typed for all chosen lines goes to each of them once. */
+function moveMany() {
+  if (place.value) setMany({ where: place.value });
+  place.value = "";
+}
 function setMany(fields: Partial<Line>) {
   for (const line of many.value) source.edit(line, fields);
 }
@@ -245,61 +255,63 @@ function number(line: Line, typed: string) {
             >
           </span>
           <span class="by">
-            <select
+            <Choose
               :value="line.provenance"
               :aria-label="`How line ${k + 1} came about`"
               :disabled="!job.mayEdit"
-              @change="source.edit(line, { provenance: ($event.target as HTMLSelectElement).value })"
-            >
-              <option v-for="p in ['read', 'worked out', 'estimated', 'assumed']" :key="p">{{ p }}</option>
-            </select>
-            <button
-              class="pin"
+              :options="CAME"
+              @change="(v) => source.edit(line, { provenance: String(v) })"
+            />
+            <Button
+              type="text"
+              class="bare pin"
               :class="{ set: line.flag }"
               :title="line.flag ? 'Its flag stands on the print (F2 moves it)' : 'Place its flag on the print (F2)'"
               :disabled="!job.mayEdit || !source.read?.prints.length"
               @click="emit('flag', line)"
             >
               {{ line.flag ? "◉" : "○" }}
-            </button>
+            </Button>
           </span>
         </div>
       </div>
     </div>
     <div v-if="offers.length" class="offers" role="listbox" aria-label="What may come next">
-      <button
+      <Button
         v-for="(o, k) in offers"
         :key="o.put"
-        class="plain"
         tabindex="-1"
         @mousedown.prevent="source.line && accept(source.line, o)"
       >
         <b>{{ o.put }}</b> {{ o.says }} <kbd v-if="!k && o.typed">Tab</kbd>
-      </button>
+      </Button>
     </div>
     <div v-if="many.length > 1" class="manybar" role="toolbar" aria-label="Chosen lines">
       <b>{{ many.length }} lines</b>
       <label
         >Where
-        <input :placeholder="many[0].where" @change="setMany({ where: ($event.target as HTMLInputElement).value })"
+        <Input
+          :placeholder="many[0].where"
+          aria-label="Where, of all chosen lines"
+          v-model:value="place"
+          @blur="moveMany"
+          @press-enter="moveMany"
       /></label>
       <label
         >Came by
-        <select @change="setMany({ provenance: ($event.target as HTMLSelectElement).value })">
-          <option value="" disabled selected>…</option>
-          <option v-for="p in ['read', 'worked out', 'estimated', 'assumed']" :key="p">{{ p }}</option>
-        </select></label
-      >
-      <button
-        class="plain"
-        @click="many.forEach((l) => source.insert(many.at(-1)!.id, { where: l.where, text: l.text }))"
-      >
+        <Choose
+          placeholder="…"
+          aria-label="Came by, of all chosen lines"
+          :options="CAME"
+          @change="(v) => setMany({ provenance: String(v) })"
+      /></label>
+      <Button @click="many.forEach((l) => source.insert(many.at(-1)!.id, { where: l.where, text: l.text }))">
         Duplicate
-      </button>
-      <button class="plain" @click="source.remove(many.map((l) => l.id))">Delete</button>
+      </Button>
+      <Button @click="source.remove(many.map((l) => l.id))">Delete</Button>
     </div>
     <div v-if="job.mayEdit" class="foot">
-      <button class="plain" @click="add(source.lines.length - 1)">Add a line</button>
+      <Button @click="add(source.lines.length - 1)">Add a line</Button>
       <span class="quiet"
         ><kbd>Enter</kbd> next · <kbd>Alt ↑↓</kbd> reorder · <kbd>Ctrl D</kbd> duplicate · <kbd>Alt Enter</kbd> split ·
         <kbd>Shift ↑↓</kbd> choose · <kbd>Ctrl Del</kbd> delete · <kbd>F2</kbd> flag</span

@@ -1,10 +1,13 @@
 <script setup lang="ts">
+import { Button, Input, Popconfirm } from "ant-design-vue";
 import { getDocument, GlobalWorkerOptions, type PDFDocumentProxy } from "pdfjs-dist";
 import worker from "pdfjs-dist/build/pdf.worker.min.mjs?url";
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from "vue";
 import { api, take } from "../api/client";
 import { useJob } from "../state";
 import { useSource, type Line, type PrintCard } from "./store";
+import FilePick from "../parts/FilePick.vue";
+import Choose from "../parts/Choose.vue";
 
 GlobalWorkerOptions.workerSrc = worker;
 const emit = defineEmits<{ placed: [line: Line]; left: [] }>();
@@ -14,7 +17,6 @@ const at = ref(0);
 const page = ref(1);
 const pane = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
-const picker = ref<HTMLInputElement>();
 const zoom = ref(1);
 const shift = ref({ x: 0, y: 0 });
 const fault = ref("");
@@ -24,7 +26,7 @@ const cross = ref({ x: 0.5, y: 0.5 });
 const ends = ref<{ x: number; y: number }[]>([]);
 const known = ref("");
 const reading = ref("");
-const asking = ref<HTMLInputElement>();
+const asking = ref<{ focus: () => void }>();
 const opened = shallowRef<{ id: number; pdf: PDFDocumentProxy | null; picture: ImageBitmap | null } | null>(null);
 
 const prints = computed<PrintCard[]>(() => source.read?.prints ?? []);
@@ -265,8 +267,8 @@ async function change(patch: { turn?: 0 | 90 | 180 | 270; mm_per_width?: number 
 function rotate() {
   void change({ turn: ((turn.value + 90) % 360) as 0 });
 }
-async function bring(files: FileList | null) {
-  for (const file of [...(files ?? [])]) {
+async function bring(files: Iterable<File>) {
+  for (const file of files) {
     busy.value = true;
     fault.value = "";
     try {
@@ -280,7 +282,6 @@ async function bring(files: FileList | null) {
       busy.value = false;
     }
   }
-  if (picker.value) picker.value.value = "";
   void nextTick(() => {
     // Whoever has gone on to type elsewhere while the print was on its way keeps the keys.
     const active = document.activeElement;
@@ -289,7 +290,7 @@ async function bring(files: FileList | null) {
   });
 }
 async function drop() {
-  if (!print.value || !window.confirm(`Remove “${print.value.name}” and its flags? The lines stay.`)) return;
+  if (!print.value) return;
   const path = { job_id: source.id, print_id: print.value.id };
   await take(api.DELETE("/api/jobs/{job_id}/prints/{print_id}", { params: { path } })).catch(
     (r: Error) => (fault.value = r.message),
@@ -357,27 +358,24 @@ defineExpose({ place });
 <template>
   <section class="print" aria-label="Source prints">
     <header>
-      <select v-if="prints.length" v-model="at" aria-label="Print" @change="page = 1">
-        <option v-for="(p, k) in prints" :key="p.id" :value="k">{{ k + 1 }} · {{ p.name }}</option>
-      </select>
+      <Choose
+        v-if="prints.length"
+        v-model:value="at"
+        aria-label="Print"
+        :options="prints.map((p, k) => ({ value: k, label: `${k + 1} · ${p.name}` }))"
+        @change="page = 1"
+      />
       <template v-if="print && print.pages.length > 1">
-        <button class="plain" title="Page Up" :disabled="page === 1" @click="leaf(-1)">‹</button>
+        <Button title="Page Up" :disabled="page === 1" @click="leaf(-1)">‹</Button>
         <span class="tab">{{ page }}/{{ print.pages.length }}</span>
-        <button class="plain" title="Page Down" :disabled="page === print.pages.length" @click="leaf(1)">›</button>
+        <Button title="Page Down" :disabled="page === print.pages.length" @click="leaf(1)">›</Button>
       </template>
       <span class="spring" />
-      <button v-if="job.mayEdit" class="plain" @click="picker?.click()">Add a print</button>
-      <input
-        ref="picker"
-        type="file"
-        accept=".pdf,.png,.jpg,.jpeg"
-        multiple
-        hidden
-        data-test="print-file"
-        @change="bring(($event.target as HTMLInputElement).files)"
-      />
+      <FilePick v-if="job.mayEdit" name="print-file" accept=".pdf,.png,.jpg,.jpeg" multiple @files="bring"
+        >Add a print</FilePick
+      >
     </header>
-    <p v-if="fault" role="alert" class="fault">{{ fault }} <button class="plain" @click="fault = ''">Close</button></p>
+    <p v-if="fault" role="alert" class="fault">{{ fault }} <Button @click="fault = ''">Close</Button></p>
     <div
       ref="pane"
       class="pane"
@@ -391,7 +389,7 @@ defineExpose({ place });
       @pointerup="up"
       @keydown="keys"
       @dragover.prevent
-      @drop.prevent.stop="job.mayEdit && bring($event.dataTransfer?.files ?? null)"
+      @drop.prevent.stop="job.mayEdit && bring($event.dataTransfer?.files ?? [])"
     >
       <div
         v-if="print"
@@ -419,10 +417,11 @@ defineExpose({ place });
             r="4"
           />
         </svg>
-        <button
+        <Button
+          type="text"
           v-for="l in flags"
           :key="l.id"
-          class="flag"
+          class="bare flag"
           :class="{ on: source.at === l.id }"
           :style="spot(toShown(l.flag!))"
           :title="l.text"
@@ -431,7 +430,7 @@ defineExpose({ place });
           @click="source.at = l.id"
         >
           {{ l.number }}
-        </button>
+        </Button>
         <i v-if="mode !== 'look'" class="cross" :style="spot(cross)" aria-hidden="true" />
       </div>
       <div v-else class="none">
@@ -443,41 +442,50 @@ defineExpose({ place });
       <span v-if="busy" class="busy">working …</span>
     </div>
     <footer v-if="print">
-      <button
+      <Button
         v-if="job.mayEdit"
-        class="plain"
-        :class="{ on: mode === 'flag' }"
+        :type="mode === 'flag' ? 'primary' : 'default'"
+        :aria-pressed="!!(mode === 'flag')"
         :disabled="!source.line"
         title="F2"
         @click="place"
       >
         Flag for {{ source.line?.number ?? "…" }}
-      </button>
-      <button
+      </Button>
+      <Button
         v-if="job.mayEdit"
-        class="plain"
-        :class="{ on: mode === 'known' }"
+        :type="mode === 'known' ? 'primary' : 'default'"
+        :aria-pressed="!!(mode === 'known')"
         @click="((mode = 'known'), (ends = []), pane?.focus())"
       >
         Set the ruler
-      </button>
-      <button
-        class="plain"
-        :class="{ on: mode === 'ruler' }"
+      </Button>
+      <Button
+        :type="mode === 'ruler' ? 'primary' : 'default'"
+        :aria-pressed="!!(mode === 'ruler')"
         :disabled="!facts?.mm_per_width"
         @click="((mode = 'ruler'), (ends = []), pane?.focus())"
       >
         Measure
-      </button>
-      <button v-if="job.mayEdit" class="plain" title="R" @click="rotate">Turn</button>
-      <button class="plain" title="0" @click="fit">Fit</button>
-      <a class="plain" :href="`/api/jobs/${source.id}/prints/${print.id}/flagged`">Flagged PDF</a>
-      <button v-if="job.mayEdit" class="plain" @click="drop">Remove</button>
+      </Button>
+      <Button v-if="job.mayEdit" title="R" @click="rotate">Turn</Button>
+      <Button title="0" @click="fit">Fit</Button>
+      <Button :href="`/api/jobs/${source.id}/prints/${print.id}/flagged`">Flagged PDF</Button>
+      <Popconfirm
+        v-if="job.mayEdit"
+        :title="`Remove “${print.name}” and its flags? The lines stay.`"
+        ok-text="Remove"
+        cancel-text="Keep"
+        @confirm="drop"
+      >
+        <Button>Remove</Button>
+      </Popconfirm>
       <span v-if="mode === 'flag'" class="quiet">Press where the flag belongs; arrows and Enter do the same.</span>
       <span v-else-if="mode === 'known' && ends.length < 2" class="quiet">Press both ends of a size you know.</span>
       <form v-else-if="mode === 'known'" @submit.prevent="calibrate">
-        It is <input ref="asking" v-model="known" aria-label="Known size" placeholder="2 1/2, 80 mm, 10 squares" />
-        <button class="plain main">Set</button>
+        It is
+        <Input ref="asking" v-model:value="known" aria-label="Known size" placeholder="2 1/2, 80 mm, 10 squares" />
+        <Button type="primary" html-type="submit">Set</Button>
       </form>
       <b v-else-if="reading" role="status">{{ reading }}</b>
     </footer>

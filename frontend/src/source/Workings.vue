@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { nextTick, reactive, ref, watch } from "vue";
+import { Button, Input } from "ant-design-vue";
+import { nextTick, ref } from "vue";
+import { usePad } from "../edit/pad";
 import { useJob } from "../state";
 import { useSource } from "./store";
 
@@ -13,22 +15,21 @@ interface Made {
 }
 const source = useSource();
 const job = useJob();
-const rows = reactive<{ text: string; made: Made | null; fault?: string }[]>([]);
 const box = ref<HTMLElement>();
-watch(
-  () => source.read,
-  (read) => {
-    if (!read || source.busyWith("workings")) return;
-    const empty = rows.filter((r) => !r.text.trim());
-    const faults = new Map(rows.map((r) => [r.text, r.fault]));
-    const stored = (read.workings as unknown as typeof rows).map((r) => ({
-      ...r,
-      fault: r.made ? "" : faults.get(r.text),
-    }));
-    rows.splice(0, rows.length, ...stored, ...empty);
+interface Row {
+  text: string;
+  made: Made | null;
+  fault?: string;
+}
+/** Why a text cannot be worked out: the server says so when it is typed. */
+const faults = new Map<string, string>();
+const rows = usePad<Row>("workings", box, {
+  from: (read) => (read.workings as unknown as Row[]).map((r) => ({ ...r, fault: r.made ? "" : faults.get(r.text) })),
+  says: (row) => row.text.trim(),
+  answered: (mine, theirs) => {
+    if (theirs.made) Object.assign(mine, { made: theirs.made, fault: "" });
   },
-  { immediate: true },
-);
+});
 function store() {
   source.put(
     "workings",
@@ -45,6 +46,7 @@ async function work(k: number) {
     made = (await source.workOut(text)) as unknown as Made;
   } catch (reason) {
     fault = (reason as Error).message;
+    faults.set(text.trim(), fault);
   }
   // An answer to what has been typed over meanwhile is dropped.
   if (row.text === text) Object.assign(row, { made, fault });
@@ -86,8 +88,8 @@ function feed(k: number) {
     <article v-for="(row, k) in rows" :key="k">
       <div class="line">
         <b class="quiet">W{{ k + 1 }}</b>
-        <input
-          v-model="row.text"
+        <Input
+          v-model:value="row.text"
           class="entry"
           :aria-label="`Working ${k + 1}`"
           :disabled="!job.mayEdit"
@@ -97,22 +99,22 @@ function feed(k: number) {
           @keydown.enter.prevent="next(k)"
         />
         <b v-if="row.made" class="result">= {{ row.made.shown }}</b>
-        <button v-if="row.made && job.mayEdit" class="plain small" @click="feed(k)">Make it a line</button>
-        <button
+        <Button v-if="row.made && job.mayEdit" class="tight" @click="feed(k)">Make it a line</Button>
+        <Button
           v-if="job.mayEdit"
-          class="plain small"
+          class="tight"
           :aria-label="`Delete working ${k + 1}`"
           @click="(rows.splice(k, 1), store())"
         >
           –
-        </button>
+        </Button>
       </div>
       <ol v-if="row.made" class="steps">
         <li v-for="(s, j) in row.made.steps" :key="j">{{ s }}</li>
       </ol>
       <p v-if="row.fault" class="fault">▲ {{ row.fault }}</p>
     </article>
-    <button v-if="job.mayEdit" class="plain" @click="add">Add a working</button>
+    <Button v-if="job.mayEdit" @click="add">Add a working</Button>
   </div>
 </template>
 

@@ -93,6 +93,8 @@ export const useSource = defineStore("source", {
     },
     key: (s) => `canonis.source.${s.id}`,
     /** Whether edits of a block are waiting or on their way: what the server has is older then. */
+    /** What a block is about to become: the newest edit of it that is waiting or on its way. */
+    putting: (s) => (what: string) => [...s.sent, ...s.queue].filter((o) => o.what === what).at(-1)?.value,
     busyWith: (s) => (what: string) => [...s.queue, ...s.sent].some((o) => o.what === what),
   },
   actions: {

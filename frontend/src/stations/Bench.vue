@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Alert, Button, Modal } from "ant-design-vue";
 import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import Account from "../parts/Account.vue";
@@ -9,6 +10,7 @@ import { useJob } from "../state";
 import Proof from "./Proof.vue";
 import Release from "./Release.vue";
 import Sheet from "./Sheet.vue";
+import FilePick from "../parts/FilePick.vue";
 
 // The solid and the prints bring large libraries; they are fetched when their station is opened.
 const Solid = defineAsyncComponent(() => import("./Solid.vue"));
@@ -24,7 +26,7 @@ const stations = [
   { key: "release", name: "Release" },
 ] as const;
 const at = computed(() => stations.find((s) => s.key === route.params.station)?.key ?? "sheet");
-const picker = ref<HTMLInputElement>();
+const bringing = ref<InstanceType<typeof FilePick>>();
 const palette = ref(false);
 const help = ref(false);
 const solid = useSolid();
@@ -63,14 +65,6 @@ const model = computed(() => {
 function go(station: string) {
   void router.replace(`/jobs/${store.id}/${station}`);
 }
-function bring() {
-  picker.value?.click();
-}
-function chosen(event: Event) {
-  const input = event.target as HTMLInputElement;
-  if (input.files?.[0]) void store.upload(input.files[0]);
-  input.value = "";
-}
 function dropped(event: DragEvent) {
   if (event.dataTransfer?.files[0] && store.mayEdit) void store.upload(event.dataTransfer.files[0]);
 }
@@ -94,7 +88,11 @@ const actions = computed<Action[]>(() => [
     off: !store.mayEdit || !solid.station?.recipe,
     run: () => void solid.compareTwin(),
   },
-  { name: "Bring in a model (STEP)", off: !store.mayEdit, run: bring },
+  {
+    name: "Bring in a model (STEP)",
+    off: !store.mayEdit,
+    run: () => bringing.value?.open(),
+  },
   {
     name: "Add a dimension between two on the sheet",
     key: "M",
@@ -112,6 +110,15 @@ const actions = computed<Action[]>(() => [
   },
   { name: "Undo", key: "Ctrl Z", off: !store.sheet?.can_undo, run: () => void store.undo() },
   { name: "Redo", key: "Ctrl Shift Z", off: !store.sheet?.can_redo, run: () => void store.redo() },
+  {
+    name: "Set up the page",
+    key: "P",
+    off: !store.mayEdit || !store.sheet,
+    run: () => {
+      go("sheet");
+      setTimeout(() => sheetStation.value?.setUp(), 60);
+    },
+  },
   { name: "Fit the sheet", key: "0", run: () => sheetStation.value?.fit() },
   {
     name: "Tidy rows and notes",
@@ -134,7 +141,6 @@ function keys(event: KeyboardEvent) {
   const index = Number(event.key) - 1;
   if (stations[index]) go(stations[index].key);
   else if (event.key === "?") help.value = !help.value;
-  else if (event.key === "Escape" && help.value) help.value = false;
 }
 watch(
   () => Number(route.params.id),
@@ -162,22 +168,37 @@ onBeforeUnmount(() => {
       <span class="spring" />
       <span v-if="store.running" class="work" role="status">
         <i class="spin" /> {{ store.running.stage }} …
-        <button v-if="store.mayEdit" class="plain" @click="store.cancel(store.running)">Cancel</button>
+        <Button v-if="store.mayEdit" @click="store.cancel(store.running)">Cancel</Button>
       </span>
       <span v-else-if="store.busy" class="work"><i class="spin" /> working …</span>
-      <button v-if="store.mayEdit && store.job" class="plain main" @click="bring">
-        {{ store.job.model_id ? "Bring in a revised model" : "Bring in a model" }}
-      </button>
-      <input ref="picker" type="file" accept=".step,.stp" hidden data-test="model-file" @change="chosen" />
-      <button class="plain" title="Ctrl K" @click="palette = true">Actions</button>
+      <FilePick
+        v-if="store.mayEdit && store.job"
+        ref="bringing"
+        name="model-file"
+        accept=".step,.stp"
+        primary
+        @files="([file]) => store.upload(file)"
+        >{{ store.job.model_id ? "Bring in a revised model" : "Bring in a model" }}</FilePick
+      >
+      <Button title="Ctrl K" @click="palette = true">Actions</Button>
       <Account />
     </header>
-    <p v-if="store.notice" class="notice" role="alert">
-      {{ store.notice }} <button class="plain" @click="store.notice = ''">Close</button>
-    </p>
+    <Alert
+      v-if="store.notice"
+      class="notice"
+      type="warning"
+      banner
+      closable
+      :show-icon="false"
+      role="alert"
+      :message="store.notice"
+      @close="store.notice = ''"
+    />
     <div class="middle">
       <nav class="rail" aria-label="Stations">
-        <button
+        <Button
+          type="text"
+          class="bare"
           v-for="(s, k) in stations"
           :key="s.key"
           :class="{ on: at === s.key }"
@@ -187,7 +208,7 @@ onBeforeUnmount(() => {
           <span class="pip"
             >{{ pips[s.key].shape }}<small v-if="pips[s.key].open">{{ pips[s.key].open }}</small></span
           >{{ s.name }}
-        </button>
+        </Button>
       </nav>
       <main v-if="store.job" class="surface">
         <Source v-if="at === 'source'" :key="store.id" />
@@ -200,23 +221,22 @@ onBeforeUnmount(() => {
       <Ledger :station="at" />
     </div>
     <Palette v-if="palette" :actions="actions" @close="palette = false" />
-    <div v-if="help" class="help" role="dialog" aria-label="Keys">
-      <h3>Keys</h3>
+    <Modal :open="help" title="Keys" :footer="null" :width="520" @cancel="help = false">
       <p>
         <kbd>1</kbd>–<kbd>5</kbd> stations · <kbd>Ctrl K</kbd> actions · <kbd>?</kbd> this list · <kbd>Esc</kbd> back
         out
       </p>
       <p><kbd>0</kbd> fit · <kbd>+</kbd> <kbd>-</kbd> or wheel zoom · <kbd>Space</kbd> or middle button and drag pan</p>
       <p>
-        <kbd>M</kbd> measure between two · <kbd>Delete</kbd> · arrows nudge · <kbd>Ctrl Z</kbd> <kbd>Ctrl Shift Z</kbd>
+        <kbd>M</kbd> measure between two · <kbd>P</kbd> page · <kbd>Delete</kbd> · arrows nudge · <kbd>Ctrl Z</kbd>
+        <kbd>Ctrl Shift Z</kbd>
       </p>
       <p v-if="at === 'solid'">
         <kbd>F</kbd> features · <kbd>M</kbd> measure · <kbd>W</kbd> weigh · <kbd>S</kbd> steps · <kbd>A</kbd> faults ·
         <kbd>H</kbd> changes · <kbd>C</kbd> copy · <kbd>X</kbd> cut open · on the part: arrows turn it
       </p>
       <p>In the ledger: <kbd>↑</kbd> <kbd>↓</kbd>. In the source: <kbd>Enter</kbd> adds a line.</p>
-      <button class="plain" @click="help = false">Close</button>
-    </div>
+    </Modal>
   </div>
 </template>
 

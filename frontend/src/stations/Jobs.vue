@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { Button, Input, Select } from "ant-design-vue";
+import { Button, Input } from "ant-design-vue";
 import { onMounted, reactive, ref } from "vue";
 import { useRouter } from "vue-router";
 import { api, Refusal, take, type JobCard, type Schemas } from "../api/client";
 import Account from "../parts/Account.vue";
 import SetPanel from "../parts/SetPanel.vue";
 import { useJob } from "../state";
+import Choose from "../parts/Choose.vue";
 
 const router = useRouter();
 const store = useJob();
@@ -64,14 +65,13 @@ async function create() {
         <span class="quiet shared"
           >{{ set.general_mm }} · {{ set.general_inch }}{{ set.notes ? ` · ${set.notes}` : "" }}</span
         >
-        <button
+        <Button
           v-if="store.mayEdit"
-          class="plain"
           :aria-expanded="opened === set.id"
           @click="opened = opened === set.id ? null : set.id"
         >
           What the jobs share
-        </button>
+        </Button>
       </div>
       <SetPanel v-if="opened === set.id" :known="set" @stored="stored" @left="opened = null" />
       <RouterLink
@@ -90,17 +90,17 @@ async function create() {
       <div class="head">
         <h2>New job</h2>
         <span class="shared" />
-        <button type="button" class="plain" @click="opened = opened === 'new' ? null : 'new'">New drawing set</button>
+        <Button @click="opened = opened === 'new' ? null : 'new'">New drawing set</Button>
       </div>
       <SetPanel v-if="opened === 'new'" @stored="stored" @left="opened = null" />
       <div class="row">
         <label
-          >Drawing set<Select v-model:value="fresh.set_id" :options="sets.map((x) => ({ value: x.id, label: x.name }))"
+          >Drawing set<Choose v-model:value="fresh.set_id" :options="sets.map((x) => ({ value: x.id, label: x.name }))"
         /></label>
         <label>Number<Input v-model:value="fresh.number" name="number" required /></label>
         <label>Title<Input v-model:value="fresh.title" name="title" /></label>
         <label
-          >Unit<Select v-model:value="fresh.unit" :options="[{ value: 'mm' }, { value: 'in', label: 'inch' }]"
+          >Unit<Choose v-model:value="fresh.unit" :options="[{ value: 'mm' }, { value: 'in', label: 'inch' }]"
         /></label>
         <label>Material<Input v-model:value="fresh.material" name="material" placeholder="e.g. brass" /></label>
         <Button type="primary" html-type="submit" :disabled="!fresh.number.trim()">Open job</Button>

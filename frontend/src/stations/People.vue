@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { Button, Input, InputPassword, Popconfirm } from "ant-design-vue";
 import { onMounted, reactive, ref } from "vue";
 import { api, take, type Schemas } from "../api/client";
 import { useJob } from "../state";
+import Choose from "../parts/Choose.vue";
 
 type Person = Schemas["Person"];
 const store = useJob();
@@ -36,7 +38,6 @@ function setPassword(p: Person) {
   );
 }
 function remove(p: Person) {
-  if (!window.confirm(`Remove the account of ${p.name}? What they drew stays.`)) return;
   void act(() => take(api.DELETE("/api/people/{person_id}", path(p))), `${p.name} is removed.`);
 }
 async function add() {
@@ -58,40 +59,45 @@ onMounted(() => act(() => take(api.GET("/api/people"))));
     <section>
       <div v-for="p in people" :key="p.id" class="person">
         <b>{{ p.name }}</b>
-        <select
+        <Choose
           :value="p.role"
           :aria-label="`Role of ${p.name}`"
-          @change="setRole(p, ($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="r in roles" :key="r">{{ r }}</option>
-        </select>
-        <input
-          v-model="secret[p.id]"
-          type="password"
+          :options="roles.map((r) => ({ value: r }))"
+          @change="(r) => setRole(p, String(r))"
+        />
+        <InputPassword
+          v-model:value="secret[p.id]"
           autocomplete="new-password"
           placeholder="new password, 8 or more"
           :aria-label="`New password of ${p.name}`"
         />
-        <button class="plain" :disabled="(secret[p.id] ?? '').length < 8" @click="setPassword(p)">Set password</button>
-        <button class="plain" :disabled="p.name === store.name" @click="remove(p)">Remove</button>
+        <Button :disabled="(secret[p.id] ?? '').length < 8" @click="setPassword(p)">Set password</Button>
+        <Popconfirm
+          :title="`Remove the account of ${p.name}? What they drew stays.`"
+          ok-text="Remove"
+          cancel-text="Keep"
+          :disabled="p.name === store.name"
+          @confirm="remove(p)"
+        >
+          <Button :disabled="p.name === store.name">Remove</Button>
+        </Popconfirm>
       </div>
     </section>
     <form @submit.prevent="add">
       <h2>Add someone</h2>
       <div class="person">
-        <input v-model="fresh.name" name="person-name" placeholder="name" aria-label="Name" />
-        <select v-model="fresh.role" aria-label="Role">
-          <option v-for="r in roles" :key="r">{{ r }}</option>
-        </select>
-        <input
-          v-model="fresh.password"
+        <Input v-model:value="fresh.name" name="person-name" placeholder="name" aria-label="Name" />
+        <Choose v-model:value="fresh.role" aria-label="Role" :options="roles.map((r) => ({ value: r }))" />
+        <InputPassword
+          v-model:value="fresh.password"
           name="person-password"
-          type="password"
           autocomplete="new-password"
           placeholder="password, 8 or more"
           aria-label="Password"
         />
-        <button class="plain main" :disabled="!fresh.name.trim() || fresh.password.length < 8">Add</button>
+        <Button type="primary" html-type="submit" :disabled="!fresh.name.trim() || fresh.password.length < 8"
+          >Add</Button
+        >
       </div>
       <p class="quiet">
         A drafter draws, a checker judges and signs, a viewer looks. Nobody approves a sheet of their own.

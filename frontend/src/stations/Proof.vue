@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { Button } from "ant-design-vue";
 import { computed } from "vue";
 import { STATES, type Finding } from "../board/types";
 import { useJob } from "../state";
 import Levels from "./proof/Levels.vue";
+import Choose from "../parts/Choose.vue";
 
 const store = useJob();
 const groups = computed(() => {
@@ -41,6 +43,11 @@ function go(f: Finding) {
       ? f.subject
       : `s:${f.subject}`;
 }
+const links = computed(() => [
+  { value: "auto", label: "by the program" },
+  { value: "none", label: "unlinked" },
+  ...statements.value.map((s) => ({ value: s.key.slice(2), label: `${s.number} ${s.text}` })),
+]);
 const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.links[n] ?? "none") : "auto");
 </script>
 
@@ -71,10 +78,12 @@ const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.l
         {{ g.mark }} {{ g.title }} <span class="tab">({{ g.items.length }})</span>
       </h2>
       <template v-for="f in g.items" :key="f.id">
-        <button class="finding" @click="go(f)">{{ f.message }}</button>
+        <Button type="text" class="bare finding" @click="go(f)">{{ f.message }}</Button>
         <details v-if="following.has(f.id)" class="following">
           <summary class="quiet">{{ following.get(f.id)?.length }} more follow from this</summary>
-          <button v-for="c in following.get(f.id)" :key="c.id" class="finding" @click="go(c)">{{ c.message }}</button>
+          <Button type="text" v-for="c in following.get(f.id)" :key="c.id" class="bare finding" @click="go(c)">{{
+            c.message
+          }}</Button>
         </details>
       </template>
     </section>
@@ -107,17 +116,15 @@ const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.l
         >
         <span class="sheet">{{ r.how }}</span><span class="tab">{{ r.model ?? "–" }}</span
         ><span class="tab">{{ r.difference ?? "" }}</span>
-        <select
+        <Choose
           :value="linked(r.number)"
           :disabled="!store.mayEdit"
           :aria-label="`Link of ${r.number}`"
+          search
+          :options="links"
           @click.stop
-          @change="store.link(r.number, ($event.target as HTMLSelectElement).value)"
-        >
-          <option value="auto">by the program</option>
-          <option value="none">unlinked</option>
-          <option v-for="s in statements" :key="s.key" :value="s.key.slice(2)">{{ s.number }} {{ s.text }}</option>
-        </select>
+          @change="(v) => store.link(r.number!, String(v))"
+        />
       </div>
     </section>
   </div>

@@ -1,13 +1,16 @@
 <script setup lang="ts">
+import { Button, Checkbox, Drawer, Input } from "ant-design-vue";
 import { computed, onBeforeUnmount, onMounted, reactive, ref } from "vue";
 import { api, take } from "../api/client";
 import Board from "../board/Board.vue";
 import type { Pick } from "../board/types";
 import { useJob } from "../state";
+import Choose from "../parts/Choose.vue";
 
 const store = useJob();
 const board = ref<InstanceType<typeof Board>>();
 const picking = ref(false);
+const setting = ref(false);
 const first = ref<Pick | null>(null);
 const number = ref(1);
 const page = computed(() => store.sheet?.pages.find((p) => p.number === number.value) ?? store.sheet?.pages[0]);
@@ -29,6 +32,8 @@ const corners = [
   "left-front-top",
   "right-back-top",
 ];
+
+const front = computed(() => store.sheet?.front_reason.match(/from (..)/)?.[1]?.toLowerCase() ?? "auto");
 
 function choose(o: string | null) {
   store.selected = o ? `s:${o}` : null;
@@ -90,6 +95,7 @@ function keys(event: KeyboardEvent) {
     else store.selected = null;
   } else if (!store.mayEdit) return;
   else if (event.key === "m") startPicking();
+  else if (event.key === "p") setting.value = !setting.value;
   else if (event.key === "Delete" && owner.value) remove();
   else if (owner.value && event.key.startsWith("Arrow") && !(event.target as Element).closest?.(".body")) {
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key]!;
@@ -99,7 +105,7 @@ function keys(event: KeyboardEvent) {
 }
 onMounted(() => window.addEventListener("keydown", keys));
 onBeforeUnmount(() => window.removeEventListener("keydown", keys));
-defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
+defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: () => board.value?.fit() });
 </script>
 
 <template>
@@ -123,112 +129,104 @@ defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
     </div>
     <div v-if="store.sheet && page" class="dock" role="toolbar" aria-label="Verbs">
       <template v-if="store.mayEdit">
-        <button class="plain" :class="{ on: picking }" title="M" @click="startPicking">Measure between two</button>
+        <Button :type="picking ? 'primary' : 'default'" :aria-pressed="!!picking" title="M" @click="startPicking"
+          >Measure between two</Button
+        >
         <template v-if="owner">
-          <button class="plain" title="Delete" @click="remove">Delete “{{ row?.text ?? owner }}”</button>
-          <button class="plain" :class="{ on: moving }" @click="moving = !moving">Move by …</button>
+          <Button title="Delete" @click="remove">Delete “{{ row?.text ?? owner }}”</Button>
+          <Button :type="moving ? 'primary' : 'default'" :aria-pressed="!!moving" @click="moving = !moving"
+            >Move by …</Button
+          >
           <form v-if="moving" class="by" @submit.prevent="typedMove" @keydown.esc="moving = false">
-            <input v-model="by.right" aria-label="Right, mm" /> right, <input v-model="by.up" aria-label="Up, mm" /> up
-            <button class="plain">Move</button>
+            <Input v-model:value="by.right" aria-label="Right, mm" /> right,
+            <Input v-model:value="by.up" aria-label="Up, mm" /> up
+            <Button html-type="submit">Move</Button>
           </form>
-          <button v-if="row?.state === 'differs-model'" class="plain" @click="store.edit({ op: 'accept', id: owner })">
+          <Button v-if="row?.state === 'differs-model'" @click="store.edit({ op: 'accept', id: owner })">
             Take the model's value
-          </button>
+          </Button>
         </template>
-        <button class="plain" :disabled="!store.sheet.can_undo" title="Ctrl Z" @click="store.undo()">Undo</button>
-        <button class="plain" :disabled="!store.sheet.can_redo" title="Ctrl Shift Z" @click="store.redo()">Redo</button>
-        <button class="plain" title="Place all rows and notes anew" @click="store.edit({ op: 'tidy' })">Tidy</button>
+        <Button :disabled="!store.sheet.can_undo" title="Ctrl Z" @click="store.undo()">Undo</Button>
+        <Button :disabled="!store.sheet.can_redo" title="Ctrl Shift Z" @click="store.redo()">Redo</Button>
+        <Button title="Place all rows and notes anew" @click="store.edit({ op: 'tidy' })">Tidy</Button>
       </template>
       <span class="spring" />
-      <template v-if="store.mayEdit">
-        <label
-          >Sheet
-          <select
-            :value="store.sheet.size"
-            aria-label="Sheet size"
-            @change="store.edit({ op: 'set', what: 'size', value: ($event.target as HTMLSelectElement).value })"
-          >
-            <option v-for="s in sizes" :key="s">{{ s }}</option>
-          </select></label
-        >
-        <label
-          >Scale
-          <select
-            :value="scaleNow"
-            aria-label="Scale"
-            @change="store.edit({ op: 'set', what: 'scale', value: ($event.target as HTMLSelectElement).value })"
-          >
-            <option v-for="s in [...new Set([scaleNow, ...scales])]" :key="s">{{ s }}</option>
-          </select></label
-        >
-        <label
-          >Angle
-          <select
-            :value="store.sheet.projection"
-            aria-label="Projection"
-            @change="
-              store.edit({
-                op: 'set',
-                what: 'projection',
-                value: ($event.target as HTMLSelectElement).value === 'third' ? 'third' : 'first',
-              })
-            "
-          >
-            <option value="first">first</option>
-            <option value="third">third</option>
-          </select></label
-        >
-        <label :title="store.sheet.front_reason"
-          >Front from
-          <select
-            value=""
-            aria-label="Front view"
-            @change="store.redraft({ front: ($event.target as HTMLSelectElement).value as never })"
-          >
-            <option value="" disabled>{{ store.sheet.front_reason.match(/from (..)/)?.[1] ?? "auto" }}</option>
-            <option v-for="f in ['-y', '+y', '+x', '-x', '+z', '-z']" :key="f" :value="f">{{ f.toUpperCase() }}</option>
-          </select></label
-        >
-        <label
-          >Datum
-          <select
-            :value="store.sheet.datum"
-            aria-label="Datum corner"
-            @change="store.redraft({ datum: ($event.target as HTMLSelectElement).value })"
-          >
-            <option v-for="c in [...new Set([store.sheet.datum, ...corners])]" :key="c">{{ c }}</option>
-          </select></label
-        >
-        <label
-          >Hidden
-          <select
-            value=""
-            aria-label="Hidden lines"
-            @change="
-              (e) => {
-                const v = page!.views.find((x) => x.id === (e.target as HTMLSelectElement).value);
-                if (v) void store.edit({ op: 'set', what: 'hidden', view: v.id, value: !v.hidden });
-                (e.target as HTMLSelectElement).value = '';
-              }
-            "
-          >
-            <option value="" disabled>views …</option>
-            <option v-for="v in page.views.filter((x) => x.kind !== 'pictorial')" :key="v.id" :value="v.id">
-              {{ v.hidden ? "◆" : "◇" }} {{ v.kind }}
-            </option>
-          </select></label
-        >
-      </template>
-      <select v-if="store.sheet.pages.length > 1" v-model="number" aria-label="Sheet number">
-        <option v-for="p in store.sheet.pages" :key="p.number" :value="p.number">sheet {{ p.number }}</option>
-      </select>
-      <button class="plain" title="0" @click="board?.fit()">Fit</button>
+      <Button v-if="store.mayEdit" title="P" :aria-expanded="setting" @click="setting = !setting">Page …</Button>
+      <Choose
+        v-if="store.sheet.pages.length > 1"
+        v-model:value="number"
+        aria-label="Sheet number"
+        :options="store.sheet.pages.map((p) => ({ value: p.number, label: `sheet ${p.number}` }))"
+      />
+      <Button title="0" @click="board?.fit()">Fit</Button>
     </div>
+    <Drawer
+      v-if="store.sheet && page"
+      v-model:open="setting"
+      title="How the page is set up"
+      :width="300"
+      :mask="false"
+      root-class-name="setup"
+      :get-container="false"
+    >
+      <label
+        >Size
+        <Choose
+          :value="store.sheet.size"
+          aria-label="Sheet size"
+          :options="sizes.map((value) => ({ value }))"
+          @change="(v) => store.edit({ op: 'set', what: 'size', value: String(v) })"
+      /></label>
+      <label
+        >Scale
+        <Choose
+          :value="scaleNow"
+          aria-label="Scale"
+          :options="[...new Set([scaleNow, ...scales])].map((value) => ({ value }))"
+          @change="(v) => store.edit({ op: 'set', what: 'scale', value: String(v) })"
+      /></label>
+      <label
+        >Angle
+        <Choose
+          :value="store.sheet.projection"
+          aria-label="Projection"
+          :options="[{ value: 'first' }, { value: 'third' }]"
+          @change="(v) => store.edit({ op: 'set', what: 'projection', value: v === 'third' ? 'third' : 'first' })"
+      /></label>
+      <label :title="store.sheet.front_reason"
+        >Front from
+        <Choose
+          :value="front"
+          aria-label="Front view"
+          :options="['-y', '+y', '+x', '-x', '+z', '-z'].map((value) => ({ value, label: value.toUpperCase() }))"
+          @change="(v) => store.redraft({ front: v as never })"
+      /></label>
+      <label
+        >Datum
+        <Choose
+          :value="store.sheet.datum"
+          aria-label="Datum corner"
+          :options="[...new Set([store.sheet.datum, ...corners])].map((value) => ({ value }))"
+          @change="(v) => store.redraft({ datum: String(v) })"
+      /></label>
+      <fieldset>
+        <legend>Hidden lines in</legend>
+        <Checkbox
+          v-for="v in page.views.filter((x) => x.kind !== 'pictorial')"
+          :key="v.id"
+          :checked="v.hidden"
+          @change="store.edit({ op: 'set', what: 'hidden', view: v.id, value: !v.hidden })"
+          >{{ v.kind }}</Checkbox
+        >
+      </fieldset>
+      <p class="quiet">Another front or datum drafts the sheet anew; what you added stays on it.</p>
+    </Drawer>
   </div>
 </template>
 
 <style scoped>
 .sheet {
+  position: relative;
   height: 100%;
   display: flex;
   flex-direction: column;
@@ -247,19 +245,28 @@ defineExpose({ startPicking, remove, fit: () => board.value?.fit() });
   background: var(--panel);
   border-top: 1px solid var(--rule);
 }
-.dock label {
-  display: flex;
-  gap: 4px;
+label:not(.ant-checkbox-wrapper) {
+  display: grid;
+  grid-template-columns: 84px minmax(0, 1fr);
+  gap: 6px;
   align-items: center;
   color: var(--quiet);
-  font-size: 13px;
+  margin-bottom: 8px;
 }
-.dock select {
-  max-width: 132px;
-  font-size: 13px;
-  color: var(--ink);
+fieldset {
+  border: 1px solid var(--rule);
+  padding: 2px 10px 8px;
+  margin: 4px 0 10px;
 }
-.by input {
+fieldset .ant-checkbox-wrapper {
+  margin-inline: 0 10px;
+}
+legend {
+  font-size: 13px;
+  color: var(--quiet);
+  padding: 0 4px;
+}
+.by :deep(input) {
   width: 62px;
 }
 .spring {

@@ -58,7 +58,7 @@ function choose(account: Schemas["Account"]) {
     <section v-if="demo.length">
       <h3>Demo accounts</h3>
       <div class="accounts">
-        <button v-for="a in demo" :key="a.name" class="plain" @click="choose(a)">Enter as {{ a.role }}</button>
+        <Button v-for="a in demo" :key="a.name" @click="choose(a)">Enter as {{ a.role }}</Button>
       </div>
     </section>
     <p class="quiet small">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button } from "ant-design-vue";
 import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import Changed from "../solid/Changed.vue";
 import Faults from "../solid/Faults.vue";
@@ -11,6 +12,7 @@ import { featureKey, writer, type Feature } from "../solid/words";
 import type { Hit } from "../space/picking";
 import Space from "../space/Space.vue";
 import { useJob } from "../state";
+import Leaves from "../parts/Leaves.vue";
 
 const store = useJob();
 const solid = useSolid();
@@ -139,8 +141,8 @@ defineExpose({ space });
         <span class="quiet">{{ faces }} faces · {{ valid ? "valid solid" : "the kernel calls it invalid" }}</span>
       </div>
       <div class="looks" role="group" aria-label="Look from">
-        <button v-for="v in VIEWS" :key="v.name" class="plain" @click="space?.look(v.from)">{{ v.name }}</button>
-        <button class="plain" title="0" @click="space?.fit()">fit</button>
+        <Button v-for="v in VIEWS" :key="v.name" @click="space?.look(v.from)">{{ v.name }}</Button>
+        <Button title="0" @click="space?.fit()">fit</Button>
       </div>
     </div>
     <div v-else class="empty">
@@ -148,19 +150,12 @@ defineExpose({ space });
       <p>Bring in a STEP file (AP203, AP214 or AP242) with the button above.</p>
     </div>
     <aside class="side" aria-label="About the solid">
-      <nav class="tabs" role="tablist">
-        <button
-          v-for="p in PANELS"
-          :key="p.key"
-          role="tab"
-          :aria-selected="solid.panel === p.key"
-          :class="{ on: solid.panel === p.key }"
-          :title="`${p.name} (${p.press})`"
-          @click="solid.show(p.key)"
-        >
-          {{ p.name }}
-        </button>
-      </nav>
+      <Leaves
+        class="tabs"
+        :at="solid.panel"
+        :leaves="PANELS.map((p) => ({ key: p.key, name: p.name, tip: `${p.name} (${p.press})` }))"
+        @go="(k) => solid.show(k as typeof solid.panel)"
+      />
       <div class="panel" role="tabpanel">
         <Features v-if="solid.panel === 'features'" />
         <Measure v-else-if="solid.panel === 'measure'" />

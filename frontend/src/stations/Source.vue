@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Button, Dropdown, Menu, MenuItem, Modal } from "ant-design-vue";
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import Chains from "../source/Chains.vue";
 import Checkpoints from "../source/Checkpoints.vue";
@@ -9,6 +10,8 @@ import PrintPane from "../source/PrintPane.vue";
 import { useSource, type Line } from "../source/store";
 import Workings from "../source/Workings.vue";
 import { useJob } from "../state";
+import Leaves from "../parts/Leaves.vue";
+import FilePick from "../parts/FilePick.vue";
 
 const LEAVES = [
   { key: "lines", name: "Lines" },
@@ -29,7 +32,6 @@ const source = useSource();
 const leaf = ref<(typeof LEAVES)[number]["key"]>("lines");
 const list = ref<InstanceType<typeof LineList>>();
 const pane = ref<InstanceType<typeof PrintPane>>();
-const importer = ref<HTMLInputElement>();
 const open = ref(localStorage.getItem("canonis.print") !== "off");
 const share = ref(Number(localStorage.getItem("canonis.share")) || 44);
 /** Without a print the pane is only the place to bring one in. */
@@ -70,14 +72,21 @@ function show(subject: string) {
   } else if (source.read?.chains.some((c) => (c as { direction: string }).direction === subject)) leaf.value = "chains";
   else leaf.value = /^W\d/.test(subject) ? "workings" : "rules";
 }
-async function bring(event: Event) {
-  const input = event.target as HTMLInputElement;
-  const file = input.files?.[0];
-  input.value = "";
-  if (!file) return;
+/** Whether a list that is there may be replaced. */
+function mayReplace(name: string): Promise<boolean> {
+  return new Promise((answer) =>
+    Modal.confirm({
+      title: `“${name}” replaces the whole source of this job. Go on?`,
+      okText: "Replace it",
+      cancelText: "Keep what is here",
+      onOk: () => answer(true),
+      onCancel: () => answer(false),
+    }),
+  );
+}
+async function bring(file: File) {
   const whole = !file.name.toLowerCase().endsWith(".csv");
-  if (whole && source.lines.length && !window.confirm(`“${file.name}” replaces the whole source of this job. Go on?`))
-    return;
+  if (whole && source.lines.length && !(await mayReplace(file.name))) return;
   try {
     source.take((await source.bring("source/import", file)) as never, true);
   } catch (reason) {
@@ -92,6 +101,7 @@ function keys(event: KeyboardEvent) {
     event.preventDefault();
   }
 }
+const importing = ref<InstanceType<typeof FilePick>>();
 const drag = ref(false);
 function split(event: PointerEvent) {
   if (!drag.value) return;
@@ -109,42 +119,43 @@ onBeforeUnmount(() => {
   <div class="source">
     <header>
       <h2>What the source says</h2>
-      <nav role="tablist" aria-label="Parts of the source">
-        <button
-          v-for="(l, k) in LEAVES"
-          :key="l.key"
-          role="tab"
-          :aria-selected="leaf === l.key"
-          :class="{ on: leaf === l.key }"
-          :title="`Alt ${k + 1}`"
-          @click="leaf = l.key"
-        >
-          {{ l.name }}<small v-if="counts[l.key]">{{ counts[l.key] }}</small>
-        </button>
-      </nav>
+      <Leaves
+        :at="leaf"
+        aria-label="Parts of the source"
+        :leaves="LEAVES.map((l, k) => ({ ...l, count: counts[l.key], tip: `Alt ${k + 1}` }))"
+        @go="(k) => (leaf = k as typeof leaf)"
+      />
       <span class="spring" />
       <span class="quiet" aria-live="polite">{{ STORED[source.state] }}</span>
-      <details>
-        <summary class="plain">In and out</summary>
-        <div class="menu">
-          <a v-for="k in ['csv', 'json', 'pdf']" :key="k" :href="`/api/jobs/${source.id}/source/export/${k}`"
-            >List as {{ k.toUpperCase() }}</a
-          >
-          <button v-if="job.mayEdit" class="plain" @click="importer?.click()">Bring in CSV, JSON or text</button>
-        </div>
-      </details>
-      <input ref="importer" type="file" accept=".csv,.json,.txt,.spec" hidden data-test="source-file" @change="bring" />
-      <button class="plain" :class="{ on: open }" @click="open = !open">Print</button>
+      <Dropdown :trigger="['click']">
+        <Button>In and out</Button>
+        <template #overlay>
+          <Menu>
+            <MenuItem v-for="k in ['csv', 'json', 'pdf']" :key="k">
+              <a :href="`/api/jobs/${source.id}/source/export/${k}`">List as {{ k.toUpperCase() }}</a>
+            </MenuItem>
+            <MenuItem v-if="job.mayEdit" key="in" @click="importing?.open()">Bring in CSV, JSON or text</MenuItem>
+          </Menu>
+        </template>
+      </Dropdown>
+      <FilePick
+        hidden
+        ref="importing"
+        name="source-file"
+        accept=".csv,.json,.txt,.spec"
+        @files="([file]) => bring(file)"
+      />
+      <Button :type="open ? 'primary' : 'default'" :aria-pressed="!!open" @click="open = !open">Print</Button>
     </header>
     <p v-if="source.fault" role="alert" class="fault">
-      {{ source.fault }} <button class="plain" @click="source.fault = ''">Close</button>
+      {{ source.fault }} <Button @click="source.fault = ''">Close</Button>
     </p>
     <p v-for="(c, k) in source.conflicts" :key="k" role="alert" class="conflict">
       <span
         >{{ c.message }} <template v-if="c.yours?.text"> You had typed “{{ c.yours.text }}”.</template></span
       >
-      <button class="plain" @click="source.settle(c, true)">Put mine</button>
-      <button class="plain" @click="source.settle(c, false)">Keep theirs</button>
+      <Button @click="source.settle(c, true)">Put mine</Button>
+      <Button @click="source.settle(c, false)">Keep theirs</Button>
     </p>
     <div class="halves" :style="{ gridTemplateColumns: open ? `${width}% 7px minmax(0, 1fr)` : 'minmax(0, 1fr)' }">
       <PrintPane v-if="open" ref="pane" @placed="back" @left="back()" />

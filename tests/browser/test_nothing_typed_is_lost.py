@@ -1,0 +1,97 @@
+"""What is typed stays typed: answers, other people, a reload and a server that is away do not touch it."""
+
+from playwright.sync_api import expect
+
+from tests.helpers import edit, insert, job_by, new_job
+
+
+def rules_of(page, application, job):
+    page.get_by_role("button", name="Enter as drafter").click()
+    expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
+    page.goto(f"{application.address}/jobs/{job}/source")
+    page.get_by_role("tab", name="House rules").click()
+    field = page.get_by_label("Title", exact=True)
+    expect(field).to_be_visible()
+    return field
+
+
+def test_a_field_at_work_is_not_touched_by_what_others_store(page, application):
+    with application.client() as client:
+        job = new_job(client, "LOST-1", title="Drum")
+        field = rules_of(page, application, job)
+        field.click()
+        page.keyboard.press("End")
+        page.keyboard.type(" of the strike ")
+        head = client.get(f"/api/jobs/{job}/source").json()
+        put = {
+            "op": "put",
+            "what": "head",
+            "rev": head["revs"].get("head", 0),
+            "value": {**head["head"], "material": "bronze"},
+        }
+        edit(client, job, put)
+        expect(page.get_by_label("Material", exact=True)).to_have_value("bronze")
+        expect(field).to_have_value("Drum of the strike ")
+        page.keyboard.type("train")
+        page.keyboard.press("Tab")
+        expect(page.get_by_text("all stored")).to_be_visible()
+        stored = client.get(f"/api/jobs/{job}/source").json()["head"]
+        assert (stored["title"], stored["material"]) == ("Drum of the strike train", "bronze")
+
+
+def test_what_is_typed_survives_a_reload_and_is_stored_when_it_is_left(page, application):
+    with application.client() as client:
+        job = new_job(client, "LOST-2", title="Cowl")
+    field = rules_of(page, application, job)
+    field.fill("Dial-lamp cowl")
+    page.reload()
+    page.get_by_role("tab", name="House rules").click()
+    expect(field).to_have_value("Dial-lamp cowl")
+    field.click()
+    page.keyboard.type("!")
+    page.keyboard.press("Tab")
+    expect(page.get_by_text("all stored")).to_be_visible()
+    with application.client() as client:
+        assert client.get(f"/api/jobs/{job}/source").json()["head"]["title"] == "Dial-lamp cowl!"
+
+
+def test_workings_keep_their_blanks_while_an_answer_arrives(page, application):
+    with application.client() as client:
+        job = new_job(client, "LOST-3")
+        rules_of(page, application, job)
+        page.keyboard.press("Alt+3")
+        page.get_by_role("button", name="Add a working").click()
+        page.keyboard.type("rest = 2 1/2 - ")
+        expect(page.get_by_text("all stored")).to_be_visible()
+        edit(client, job, insert("n1", "96"))
+        page.wait_for_timeout(1200)
+        page.keyboard.type("2 * 3/8")
+        expect(page.get_by_label("Working 1", exact=True)).to_have_value("rest = 2 1/2 - 2 * 3/8")
+        expect(page.get_by_text("= 1.75").first).to_be_visible()
+
+
+def test_two_people_on_one_sheet(page, application):
+    with application.client() as client, application.client("administrator") as other:
+        job = job_by(client, "WB-1204")
+        application.wait(client, job)
+        page.get_by_role("button", name="Enter as drafter").click()
+        expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
+        page.goto(f"{application.address}/jobs/{job}/sheet")
+        board = page.locator("svg.board")
+        expect(board).to_be_visible()
+        sheet = client.get(f"/api/jobs/{job}/sheet").json()
+        names = list(dict.fromkeys(t["o"] for t in sheet["pages"][0]["texts"] if t["o"].startswith("D")))
+        page.context.set_offline(True)
+        page.locator(f".ledger [data-key='s:{names[0]}']").click()
+        body = {"version": sheet["version"], "command": {"op": "move", "id": names[1], "dx": 3, "dy": 0}}
+        assert other.post(f"/api/jobs/{job}/sheet/edits", json=body).status_code == 200
+        page.context.set_offline(False)
+        page.get_by_role("button", name="Move by …").click()
+        page.get_by_label("Up, mm").fill("7")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+        log = client.get(f"/api/jobs/{job}/sheet").json()["log"]
+        assert [(e["author"], e["command"]["id"]) for e in log[:2]] == [
+            ("drafter", names[0]),
+            ("administrator", names[1]),
+        ]
