@@ -61,6 +61,8 @@ export const useJob = defineStore("job", {
     selected: null as string | null,
     feature: null as string | null,
     notice: "",
+    /** The background work that ended last, to be told where it led. */
+    finished: null as TaskState | null,
     busy: 0,
     proving: false,
     /** How often a proof was asked for. */
@@ -116,6 +118,7 @@ export const useJob = defineStore("job", {
         selected: null,
         feature: null,
         tasks: [],
+        finished: null,
         notice: "",
       });
       await this.guard(() => this.loadJob());
@@ -186,6 +189,7 @@ export const useJob = defineStore("job", {
         const ended = before && !this.running;
         const finished = ended ? now.tasks.find((t) => t.id === before?.id) : undefined;
         if (finished?.error) this.notice = finished.error;
+        else if (finished?.state === "done") this.finished = finished;
         const stale = now.sheet !== (this.sheet?.version ?? null) || now.model !== this.job?.model_id;
         if (ended || (last && key !== last && stale && !this.busy)) void this.guard(() => this.loadJob());
         last = key;

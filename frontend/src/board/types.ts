@@ -24,6 +24,7 @@ export interface LedgerRow {
   number: string;
   text: string;
   words?: string;
+  where?: string;
   source: string | null;
   drawn: string | null;
   model: string | null;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button } from "ant-design-vue";
+import { Button, Input } from "ant-design-vue";
 import { computed, nextTick, ref, watch } from "vue";
 import { STATES, type LedgerRow } from "../board/types";
 import { useJob } from "../state";
@@ -12,10 +12,16 @@ const folded = computed({
   set: (value) => (store.folded = { ...store.folded, [props.station]: value }),
 });
 const show = ref<"all" | "open">("all");
+const words = ref("");
 const body = ref<HTMLElement>();
 const rows = computed<LedgerRow[]>(() => {
   const all = store.proof?.ledger ?? [];
-  return show.value === "open" ? all.filter((r) => !["proven", "reference"].includes(r.state)) : all;
+  const wanted = words.value.trim().toLowerCase();
+  return all.filter(
+    (r) =>
+      (show.value === "all" || !["proven", "reference"].includes(r.state)) &&
+      (!wanted || `${r.number} ${r.text} ${r.words} ${r.where ?? ""}`.toLowerCase().includes(wanted)),
+  );
 });
 const groups = computed(() => [
   { title: "Source", rows: rows.value.filter((r) => r.kind === "characteristic") },
@@ -74,6 +80,16 @@ watch(
       @keydown.down="step($event, 1)"
       @keydown.up="step($event, -1)"
     >
+      <Input
+        v-if="store.proof"
+        v-model:value="words"
+        class="find"
+        allow-clear
+        placeholder="Find a line"
+        aria-label="Find a line of the ledger"
+        @keydown.stop
+      />
+      <p v-if="store.proof && words && !rows.length" class="quiet note">No line says “{{ words }}”.</p>
       <p v-if="!store.proof" class="quiet note">
         Every statement of the sheet and of the source gets its line here as soon as a model has been drafted.
       </p>
@@ -113,6 +129,10 @@ watch(
 </template>
 
 <style scoped>
+.find {
+  margin: 6px 10px 0;
+  width: calc(100% - 20px);
+}
 .ledger {
   width: 352px;
   flex: none;

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { Alert, Button, Modal } from "ant-design-vue";
-import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { Alert, Button, Modal, notification } from "ant-design-vue";
+import { computed, defineAsyncComponent, h, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import Account from "../parts/Account.vue";
 import Ledger from "../parts/Ledger.vue";
 import Palette, { type Action } from "../parts/Palette.vue";
 import { useSolid, type Panel } from "../solid/store";
+import { useSource } from "../source/store";
 import { useJob } from "../state";
 import Proof from "./Proof.vue";
 import Release from "./Release.vue";
@@ -16,6 +17,7 @@ import FilePick from "../parts/FilePick.vue";
 const Solid = defineAsyncComponent(() => import("./Solid.vue"));
 const Source = defineAsyncComponent(() => import("./Source.vue"));
 const store = useJob();
+const source = useSource();
 const route = useRoute();
 const router = useRouter();
 const stations = [
@@ -65,8 +67,17 @@ const model = computed(() => {
 function go(station: string) {
   void router.replace(`/jobs/${store.id}/${station}`);
 }
-function dropped(event: DragEvent) {
-  if (event.dataTransfer?.files[0] && store.mayEdit) void store.upload(event.dataTransfer.files[0]);
+/** Prints go to the source, everything else is taken for a model; the server says what it is not. */
+async function dropped(event: DragEvent) {
+  const files = [...(event.dataTransfer?.files ?? [])];
+  if (!files.length || !store.mayEdit || !store.job) return;
+  const prints = files.filter((f) => /\.(pdf|png|jpe?g)$/i.test(f.name));
+  for (const print of prints) await store.guard(() => source.bring("prints", print));
+  if (prints.length) {
+    go("source");
+    await store.guard(() => store.loadJob());
+  }
+  for (const model of files.filter((f) => !prints.includes(f))) await store.upload(model);
 }
 const actions = computed<Action[]>(() => [
   ...stations.map((s, k) => ({ name: `Go to ${s.name}`, key: String(k + 1), run: () => go(s.key) })),
@@ -142,6 +153,28 @@ function keys(event: KeyboardEvent) {
   if (stations[index]) go(stations[index].key);
   else if (event.key === "?") help.value = !help.value;
 }
+/** Where work that ended has led, by its kind. */
+const LED: Record<string, { says: string; to: string }> = {
+  arrive: { says: "The sheet is drafted and proved.", to: "sheet" },
+  ledger: { says: "The steps are weighed.", to: "solid" },
+  twin: { says: "Model and twin are compared.", to: "solid" },
+  recipe: { says: "The recipe is built.", to: "solid" },
+};
+watch(
+  () => store.finished,
+  (task) => {
+    const led = task && LED[task.kind];
+    if (!led || led.to === at.value) return;
+    notification.open({
+      key: "ended",
+      message: led.says,
+      placement: "bottomRight",
+      duration: 8,
+      btn: () =>
+        h(Button, { type: "primary", onClick: () => (notification.close("ended"), go(led.to)) }, () => "Go there"),
+    });
+  },
+);
 watch(
   () => Number(route.params.id),
   (id) => id && void store.openJob(id),
