@@ -1,5 +1,5 @@
 import { defineStore } from "pinia";
-import { api, Refusal, take, type JobFull, type Schemas, type TaskState } from "./api/client";
+import { api, Refusal, send, take, type JobFull, type Schemas, type TaskState } from "./api/client";
 import { Chain } from "./edit/chain";
 import type { Finding, Page, Proof } from "./board/types";
 
@@ -255,12 +255,7 @@ export const useJob = defineStore("job", {
       await this.guard(async () => {
         const form = new FormData();
         form.append("file", file);
-        const call = fetch(`/api/jobs/${this.id}/models`, { method: "POST", body: form }).then(async (response) => ({
-          response,
-          data: response.ok ? await response.json() : undefined,
-          error: response.ok ? undefined : await response.json().catch(() => undefined),
-        }));
-        const task = (await take(call)) as TaskState;
+        const task = await take(send<TaskState>(`/api/jobs/${this.id}/models`, form));
         this.tasks = [task, ...this.tasks];
         this.notice = "";
       });

@@ -202,3 +202,19 @@ def test_settings_of_the_sheet(page, ready):
     expect(chosen(page, "Front view")).to_contain_text("+Z")
     page.get_by_role("button", name="Undo").click()
     expect(chosen(page, "Front view")).to_contain_text("-Y")
+
+
+def test_models_on_the_list_of_jobs_become_jobs_and_a_bad_one_stops_no_other(page, tmp_path):
+    enter(page)
+    for k, size in enumerate((31, 37)):
+        (tmp_path / f"LIST-{k}.step").write_bytes(step_bytes(recipe(block(size, 20, 5))))
+    (tmp_path / "letter.step").write_text("dear checker")
+    names = ("LIST-0.step", "letter.step", "LIST-1.step")
+    page.locator("[data-test=job-models]").set_input_files([tmp_path / n for n in names])
+    expect(page.get_by_role("alert")).to_contain_text("“letter.step” is not a STEP file")
+    expect(page.get_by_role("status")).to_contain_text("LIST-0, LIST-1")
+    page.get_by_label("Find a job").fill("list-1")
+    row = page.locator("a.job")
+    expect(row).to_have_count(1)
+    row.click()
+    expect(page.locator("svg.board")).to_be_visible()

@@ -324,3 +324,19 @@ def test_killed_database_keeps_every_acknowledged_edit(application, client):
     after = answer.json()
     assert after["version"] >= acknowledged["version"]
     assert after["version"] > acknowledged["version"] or after["pages"] == acknowledged["pages"]
+
+
+def test_a_job_from_a_step_file_alone(application, client):
+    """Its number is the file's name, its title and unit are the file's; a second one gets a number of its own."""
+    inch = step_bytes(recipe(block(2, 1.5, 0.5), unit="in"))
+    made = [client.post("/api/jobs/from-model", files={"file": ("WB-1290.step", inch)}).json() for _ in range(2)]
+    assert [m["number"] for m in made] == ["WB-1290", "WB-1290-2"]
+    application.wait(client, made[0]["id"])
+    job = client.get(f"/api/jobs/{made[0]['id']}").json()
+    assert (job["title"], job["unit"], job["style"]) == ("trial", "in", "asme") and job["sheet_version"]
+    bad = client.post("/api/jobs/from-model", files={"file": ("notes.step", b"dear checker")})
+    assert bad.status_code == 422 and "not a STEP file" in bad.json()["detail"]
+    cards = {j["number"]: j for j in client.get("/api/jobs").json()}
+    assert "notes" not in cards
+    assert cards["WB-1290"]["has_sheet"] and cards["WB-1290"]["author"] == "drafter" and cards["WB-1290"]["changed"]
+    assert cards["WB-1290"]["lines"] == 0 and cards["WB-1204"]["lines"] == 20

@@ -8,6 +8,7 @@ from tests.helpers import job_by, new_job
 #: Routes that change something, with a body that would be right.
 CHANGES = [
     ("POST", "/api/jobs", {"number": "R-1"}),
+    ("POST", "/api/jobs/from-model", None),
     ("POST", "/api/jobs/{job}/source/edits", {"ops": []}),
     ("POST", "/api/jobs/{job}/sheet/edits", {"version": 1, "command": {"op": "tidy"}}),
     ("POST", "/api/jobs/{job}/sheet/undo", {"version": 1}),

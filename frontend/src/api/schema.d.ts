@@ -48,6 +48,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/from-model": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Job From Model
+         * @description A new job from a STEP file alone: its number from the file's name, title and unit from the file.
+         */
+        post: operations["jobFromModel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -1059,6 +1079,13 @@ export interface components {
          * @description A job in the list.
          */
         JobCard: {
+            /** Author */
+            author: string;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
             /** Has Model */
             has_model: boolean;
             /** Has Sheet */
@@ -1140,6 +1167,17 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "in";
+        };
+        /**
+         * JobStarted
+         * @description A job that a dropped model made, with the work on it.
+         */
+        JobStarted: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            task: components["schemas"]["TaskState"];
         };
         /**
          * Limits
@@ -2052,6 +2090,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobFull"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    jobFromModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobStarted"];
                 };
             };
             /** @description Validation Error */

@@ -1,5 +1,5 @@
 import { defineStore } from "pinia";
-import { api, take, type Schemas, type TaskState } from "../api/client";
+import { api, send, take, type Schemas, type TaskState } from "../api/client";
 import type { Clip } from "../space/Space.vue";
 import type { Hit } from "../space/picking";
 import { useJob } from "../state";
@@ -268,14 +268,7 @@ export const useSolid = defineStore("solid", {
     async addState(file: File) {
       const form = new FormData();
       form.append("file", file);
-      const made = await this.run(() => {
-        const call = fetch(`/api/jobs/${this.id}/states`, { method: "POST", body: form }).then(async (response) => ({
-          response,
-          data: response.ok ? ((await response.json()) as Station) : undefined,
-          error: response.ok ? undefined : await response.json().catch(() => undefined),
-        }));
-        return take(call);
-      });
+      const made = await this.run(() => take(send<Station>(`/api/jobs/${this.id}/states`, form)));
       if (made) this.station = made;
     },
     async changeState(id: number, body: Schemas["StatePatch"]) {

@@ -1,5 +1,5 @@
 import { defineStore } from "pinia";
-import { api, Refusal, take, type Schemas } from "../api/client";
+import { api, Refusal, send, take, type Schemas } from "../api/client";
 import { useJob } from "../state";
 
 export interface Flag {
@@ -313,12 +313,7 @@ export const useSource = defineStore("source", {
     async bring(path: string, file: File): Promise<unknown> {
       const form = new FormData();
       form.append("file", file);
-      const call = fetch(`/api/jobs/${this.id}/${path}`, { method: "POST", body: form }).then(async (response) => ({
-        response,
-        data: response.ok ? await response.json() : undefined,
-        error: response.ok ? undefined : await response.json().catch(() => undefined),
-      }));
-      return take(call as never);
+      return take(send<unknown>(`/api/jobs/${this.id}/${path}`, form));
     },
   },
 });

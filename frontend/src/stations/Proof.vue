@@ -88,7 +88,12 @@ const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.l
       </template>
     </section>
     <details v-if="store.proof.drawn_level?.length" class="level">
-      <summary>{{ store.proof.drawn_level.length }} places are only drawn level, not said</summary>
+      <summary>
+        {{
+          store.proof.drawn_level.length === 1 ? "One place is" : `${store.proof.drawn_level.length} places are`
+        }}
+        only drawn level, not said
+      </summary>
       <p class="quiet">
         The sheet is complete only if these are read as lying at one level. State them where that could be misread.
       </p>

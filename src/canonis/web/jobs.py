@@ -1,13 +1,13 @@
 """Jobs and their source."""
 
 from fastapi import APIRouter, HTTPException, Response
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from canonis.core.source.editing import new_source
 from canonis.store.database import open_session
-from canonis.store.tables import DrawingSet, Job, Model, Task
+from canonis.store.tables import DrawingSet, Job, Model, SheetVersion, Task
 from canonis.web.access import job_or_404
 from canonis.web.guard import Anyone, Drafter
 from canonis.web.models import (
@@ -20,7 +20,7 @@ from canonis.web.models import (
 from canonis.web.sets import first_set
 from canonis.web.source import joined, read_source, source_answer
 
-__all__ = ["router", "tasks_of"]
+__all__ = ["new_job", "router", "tasks_of"]
 
 router = APIRouter(tags=["jobs"])
 
@@ -52,17 +52,42 @@ def _full(session: Session, job: Job) -> Response:
 def list_jobs(user: Anyone) -> list[JobCard]:
     """All jobs, by number."""
     with open_session() as session:
-        sets = {s.id: s.name for s in session.scalars(select(DrawingSet))}
-        return [
-            JobCard(id=j.id, number=j.number, title=j.title, unit=j.unit, style=j.style, has_model=j.model_id is not None,
-                    has_sheet=j.sheet_head is not None, lines=len(j.source["lines"]), set_name=sets[j.set_id])
-            for j in session.scalars(select(Job).order_by(Job.number))
-        ]  # fmt: skip
+        drawn = (
+            select(SheetVersion.job_id, func.max(SheetVersion.created).label("at"))
+            .group_by(SheetVersion.job_id)
+            .subquery()
+        )
+        worked = select(Task.job_id, func.max(Task.changed).label("at")).group_by(Task.job_id).subquery()
+        head = select(SheetVersion.id, SheetVersion.author).subquery()
+        # Neither sources nor sheets are loaded to show a list.
+        rows = session.execute(
+            select(
+                Job.id, Job.number, Job.title, Job.unit, Job.style, Job.model_id.is_not(None).label("has_model"),
+                Job.sheet_head.is_not(None).label("has_sheet"), func.jsonb_array_length(Job.source["lines"]).label("lines"),
+                DrawingSet.name.label("set_name"), func.greatest(Job.created, drawn.c.at, worked.c.at).label("changed"),
+                func.coalesce(head.c.author, "").label("author"),
+            )
+            .join(DrawingSet, DrawingSet.id == Job.set_id).outerjoin(drawn, drawn.c.job_id == Job.id)
+            .outerjoin(worked, worked.c.job_id == Job.id).outerjoin(head, head.c.id == Job.sheet_head).order_by(Job.number)
+        )  # fmt: skip
+        return [JobCard.model_validate(dict(row._mapping)) for row in rows]
 
 
 @router.post("/jobs", operation_id="createJob", status_code=201, response_model=JobFull)
 def create_job(body: JobNew, user: Drafter) -> Response:
     """A new, empty job in a drawing set."""
+    made = new_job(body)
+    with open_session() as session:
+        answer = _full(session, session.get_one(Job, made))
+        answer.status_code = 201
+        return answer
+
+
+def new_job(body: JobNew) -> int:
+    """Store a new, empty job; its id.
+
+    Raises HTTPException when there is no such set, or such a number already.
+    """
     with open_session() as session:
         wanted = body.set_id if body.set_id is not None else first_set().id
         shared = session.get(DrawingSet, wanted) if 0 < wanted < 2**31 else None
@@ -84,9 +109,7 @@ def create_job(body: JobNew, user: Drafter) -> Response:
             raise HTTPException(
                 409, f"There is already a job numbered “{body.number}”; choose another number."
             ) from None
-        made = _full(session, job)
-        made.status_code = 201
-        return made
+        return job.id
 
 
 @router.get("/jobs/{job_id}", operation_id="getJob", response_model=JobFull)

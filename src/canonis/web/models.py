@@ -128,6 +128,17 @@ class JobCard(BaseModel):
     has_sheet: bool
     lines: int
     set_name: str
+    #: When somebody last did something to it, and who drew last.
+    changed: datetime
+    author: str
+
+
+class JobStarted(BaseModel):
+    """A job that a dropped model made, with the work on it."""
+
+    id: int
+    number: str
+    task: TaskState
 
 
 class JobNew(Asked):

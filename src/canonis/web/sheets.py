@@ -1,6 +1,8 @@
 """Models, sheets, proofs and files of a job."""
 
 import json
+from itertools import chain, count
+from pathlib import PurePath
 from typing import Annotated, Any
 
 import structlog
@@ -14,7 +16,7 @@ from starlette.concurrency import run_in_threadpool
 from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.merging import clash, told
 from canonis.core.faults import BadInput
-from canonis.core.solid.step_text import glance
+from canonis.core.solid.step_text import glance, label
 from canonis.core.source.specification import rules_of
 from canonis.core.study.cover import covered
 from canonis.core.study.names import names_on
@@ -27,7 +29,17 @@ from canonis.web.access import job_or_404
 from canonis.web.downloads import download
 from canonis.web.events import follow
 from canonis.web.guard import Anyone, Drafter, SignedIn, signed_in
-from canonis.web.models import EditRequest, LinkRequest, RedraftRequest, SheetState, StepRequest, TaskState
+from canonis.web.jobs import new_job
+from canonis.web.models import (
+    EditRequest,
+    JobNew,
+    JobStarted,
+    LinkRequest,
+    RedraftRequest,
+    SheetState,
+    StepRequest,
+    TaskState,
+)
 from canonis.web.source import source_text
 from canonis.web.turns import turn
 from canonis.web.uploads import FILE_BODY, Taken, file_limit, take_file
@@ -63,6 +75,24 @@ async def upload_model(job_id: int, request: Request, user: Drafter) -> TaskStat
     """Take a STEP file; it is studied, drafted and proved in the background."""
     taken = await take_file(request, file_limit(), "model")
     return await run_in_threadpool(_take, job_id, taken, user.name)
+
+
+@router.post("/jobs/from-model", operation_id="jobFromModel", status_code=202, openapi_extra=FILE_BODY)
+async def job_from_model(request: Request, user: Drafter) -> JobStarted:
+    """A new job from a STEP file alone: its number from the file's name, title and unit from the file."""
+    taken = await take_file(request, file_limit(), "model")
+    return await run_in_threadpool(_start, taken, user.name)
+
+
+def _start(taken: Taken, author: str) -> JobStarted:
+    check_step_file(taken)
+    title, unit = label(taken.data)
+    stem = PurePath(taken.name).stem.strip()[:60] or "part"
+    with open_session() as session:
+        like = set(session.scalars(select(Job.number).where(Job.number.startswith(stem, autoescape=True))))
+    number = next(n for n in chain([stem], (f"{stem}-{k}" for k in count(2))) if n not in like)
+    made = new_job(JobNew(number=number, title=title[:120], unit=unit, style="asme" if unit == "in" else "iso"))
+    return JobStarted(id=made, number=number, task=_take(made, taken, author))
 
 
 def check_step_file(taken: Taken) -> None:

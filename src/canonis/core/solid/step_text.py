@@ -5,14 +5,14 @@ Every scan is linear in the length of the text, whatever stands in it: the patte
 
 import re
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
 from canonis.core.faults import BadInput
 from canonis.core.plain import check_size, cleaned
 
-__all__ = ["DEFAULT_LIMIT", "StepText", "glance", "inspect"]
+__all__ = ["DEFAULT_LIMIT", "StepText", "glance", "inspect", "label"]
 
 #: Largest file taken by default, bytes.
 DEFAULT_LIMIT = 100 * 1024 * 1024
@@ -27,6 +27,7 @@ _ROUND = re.compile(
     rb"(CYLINDRICAL_SURFACE|SPHERICAL_SURFACE|TOROIDAL_SURFACE|CONICAL_SURFACE|CIRCLE)"
     rb"\s*+\(\s*+''\s*+,\s*+#\d++\s*+,([^()]*+)\)"
 )
+_INCH = re.compile(rb"CONVERSION_BASED_UNIT\s*+\(\s*+'INCH'", re.IGNORECASE)
 _METRES = re.compile(rb"SI_UNIT\s*+\(\s*+\.([A-Z]++)\.\s*+,\s*+\.METRE\.\s*+\)")
 #: Multiples of the metre that nobody draws a part in; a reader's tolerances lose the part in them.
 _RARE = {"KILO": "kilometres", "HECTO": "hectometres", "DECA": "decametres", "MEGA": "megametres", "GIGA": "gigametres", "TERA": "terametres",
@@ -134,6 +135,13 @@ def _check_unit(bare: bytes, name: str) -> None:
         rare = _RARE.get(mark.group(1).decode())
         if rare:
             raise BadInput(f"“{name}” measures in {rare}; export the model in millimetres or inches.")
+
+
+def label(data: bytes) -> tuple[str, Literal["mm", "in"]]:
+    """What a STEP file calls its part, and the unit it is drawn in; both as far as the text says so."""
+    product = _PRODUCT.search(data)
+    title = cleaned(product.group(1).decode("latin-1"), 200).strip() if product else ""
+    return title, "in" if _INCH.search(data) else "mm"
 
 
 def inspect(data: bytes, name: str, limit: int = DEFAULT_LIMIT) -> StepText:
