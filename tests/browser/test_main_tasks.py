@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.conftest import block, recipe, step_bytes
 from tests.helpers import choose, chosen
 
 
