@@ -33,7 +33,7 @@ const STATES = [
   { value: "empty", label: "without a model" },
   { value: "drafted", label: "with a sheet" },
 ];
-const PAGE = 25;
+const PAGE = 200;
 const pages = reactive<Record<string, number>>({});
 const found = computed(() => {
   const wanted = words.value.trim().toLowerCase();
