@@ -38,9 +38,7 @@ function took() {
   at.value = true;
   draft.take();
 }
-const label = computed(() =>
-  draft.dirty.value && !at.value ? "Not stored yet; leave the field once more to send it again" : undefined,
-);
+const label = computed(() => (draft.dirty.value && !at.value ? "Not stored yet" : undefined));
 </script>
 
 <template>

@@ -6,7 +6,7 @@ import Account from "../parts/Account.vue";
 import Ledger from "../parts/Ledger.vue";
 import Palette, { type Action } from "../parts/Palette.vue";
 import { useSolid, type Panel } from "../solid/store";
-import { useSource } from "../source/store";
+import { send, take } from "../api/client";
 import { useJob } from "../state";
 import Proof from "./Proof.vue";
 import Release from "./Release.vue";
@@ -17,7 +17,6 @@ import FilePick from "../parts/FilePick.vue";
 const Solid = defineAsyncComponent(() => import("./Solid.vue"));
 const Source = defineAsyncComponent(() => import("./Source.vue"));
 const store = useJob();
-const source = useSource();
 const route = useRoute();
 const router = useRouter();
 const stations = [
@@ -72,7 +71,11 @@ async function dropped(event: DragEvent) {
   const files = [...(event.dataTransfer?.files ?? [])];
   if (!files.length || !store.mayEdit || !store.job) return;
   const prints = files.filter((f) => /\.(pdf|png|jpe?g)$/i.test(f.name));
-  for (const print of prints) await store.guard(() => source.bring("prints", print));
+  for (const print of prints) {
+    const form = new FormData();
+    form.append("file", print);
+    await store.guard(() => take(send<unknown>(`/api/jobs/${store.id}/prints`, form)));
+  }
   if (prints.length) {
     go("source");
     await store.guard(() => store.loadJob());

@@ -89,9 +89,7 @@ const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.l
     </section>
     <details v-if="store.proof.drawn_level?.length" class="level">
       <summary>
-        {{
-          store.proof.drawn_level.length === 1 ? "One place is" : `${store.proof.drawn_level.length} places are`
-        }}
+        {{ store.proof.drawn_level.length === 1 ? "One place is" : `${store.proof.drawn_level.length} places are` }}
         only drawn level, not said
       </summary>
       <p class="quiet">
