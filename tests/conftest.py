@@ -113,7 +113,7 @@ def _template(shared: Path) -> Path:
             first = Application(template, slot=9)
             first.start()
             with first.client() as client:
-                for job in client.get("/api/jobs").json():
+                for job in client.get("/api/jobs?size=500").json()["jobs"]:
                     first.wait(client, job["id"])
             first.stop()
             (shared / "made").touch()

@@ -2,7 +2,7 @@
 
 
 def job_by(client, number):
-    return next(j["id"] for j in client.get("/api/jobs").json() if j["number"] == number)
+    return next(j["id"] for j in client.get("/api/jobs?size=500").json()["jobs"] if j["number"] == number)
 
 
 def new_job(client, number, **more):

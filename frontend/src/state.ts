@@ -1,281 +1,313 @@
+import { useQuery } from "@tanstack/vue-query";
+import { useLocalStorage } from "@vueuse/core";
 import { defineStore } from "pinia";
-import { api, Refusal, send, take, type JobFull, type Schemas, type TaskState } from "./api/client";
+import { computed, ref, toRaw, watch } from "vue";
+import { api, Refusal, take, withFile, type JobFull, type Schemas, type TaskState } from "./api/client";
+import { queries } from "./api/queries";
 import { Chain } from "./edit/chain";
-import type { Finding, Page, Proof } from "./board/types";
 
-/** What changed from the model before, solid by solid. */
-export interface Changes {
-  before: string;
-  after: string;
-  solids_more: number;
-  solids: {
-    counts: Record<"same" | "moved" | "resized" | "ambiguous" | "lost", number>;
-    faces: { face: number; status: string; now: number | null }[];
-    new_faces: number[];
-    features: { change: string; text: string; before: string | null; after: string | null }[];
-    volume_mm3: number;
-    centre_mm: number[];
-    size_mm: number[];
-  }[];
-}
-export interface SolidData {
-  name: string;
-  report: {
-    file: { name: string; unit: string; step_schema: string };
-    solids: Record<string, number | string | boolean | number[] | number[][]>[];
-    features: Record<string, unknown>[];
-    changes?: Changes;
-  };
-  meshes: {
-    positions: number[];
-    triangles: number[];
-    faces: number[];
-    edges: number[][];
-    /** The edge that each polyline of `edges` draws. */
-    edge_index: number[];
-  }[];
-  /** Names given to features, where they stand on this model. */
-  names: { name: string; id: string | null; solid: number; status: string }[];
-  /** Rounds and chamfers that a default note of the source covers. */
-  covered: { id: string; solid: number; note: string }[];
-}
-type SheetState = Schemas["SheetState"];
+export type SheetState = Schemas["SheetState"];
+export type SolidData = Schemas["SolidData"];
+export type Proof = Schemas["ProofState"];
 /** One edit of a sheet. */
 export type Command = Schemas["EditRequest"]["command"];
 
-/** Edits of the sheet of the open job wait for one another; see `edit/chain`. */
-let chain: Chain<SheetState> | null = null;
-let chained: { id: number; store: unknown } | null = null;
+/** What the stream of a job tells: its newest tasks and the versions of its parts. */
+interface Told {
+  tasks: TaskState[];
+  sheet: number | null;
+  source: number;
+  model: number | null;
+  remarks: number;
+}
 
 /** The open job: what the server knows of it, and what is selected. */
-export const useJob = defineStore("job", {
-  state: () => ({
-    id: 0,
-    role: "" as string,
-    name: "" as string,
-    job: null as JobFull | null,
-    sheet: null as (Omit<SheetState, "pages"> & { pages: Page[] }) | null,
-    proof: null as Proof | null,
-    solid: null as SolidData | null,
-    tasks: [] as TaskState[],
-    selected: null as string | null,
-    feature: null as string | null,
-    notice: "",
-    /** The background work that ended last, to be told where it led. */
-    finished: null as TaskState | null,
-    busy: 0,
-    proving: false,
-    /** How often a proof was asked for. */
-    asked: 0,
-    /** Whether the ledger is folded, by station. */
-    folded: {} as Record<string, boolean>,
-    /** The newest version of the source that the server has told of. */
-    sourceVersion: 0,
-    stream: null as EventSource | null,
-  }),
-  getters: {
-    mayEdit: (s) => s.role === "drafter" || s.role === "administrator",
-    running: (s) => s.tasks.find((t) => t.state === "waiting" || t.state === "running"),
-    /** Owners on the sheet that belong to the selected ledger row or statement. */
-    chosen(s): string[] {
-      if (!s.selected) return [];
-      const row = s.proof?.ledger.find((r) => r.key === s.selected);
-      return row ? row.statements : s.selected.startsWith("s:") ? [s.selected.slice(2)] : [];
+export const useJob = defineStore("job", () => {
+  const id = ref(0);
+  const role = ref("");
+  const name = ref("");
+  const tasks = ref<TaskState[]>([]);
+  const selected = ref<string | null>(null);
+  const feature = ref<string | null>(null);
+  /** A ledger line that is to be shown large. */
+  const zoomed = ref<string | null>(null);
+  const notice = ref("");
+  /** The background work that ended last, to be told where it led. */
+  const finished = ref<TaskState | null>(null);
+  const busy = ref(0);
+  /** Whether the ledger is folded, by station. */
+  const folded = useLocalStorage<Record<string, boolean>>("canonis.folded", {}, { writeDefaults: false });
+  /** The newest version of the source that the server has told of. */
+  const sourceVersion = ref(0);
+  /** Edits of the sheet that have not come back yet. */
+  const pending = ref(0);
+  let stream: EventSource | null = null;
+  let chain: Chain<SheetState> | null = null;
+  let chained = 0;
+
+  const key = (what: string, of = id.value) => ["job", of, what] as const;
+  const path = (of = id.value) => ({ params: { path: { job_id: of } } });
+  /** A part of the open job that the server keeps; it can be replaced by what an edit brings back. */
+  function part<T>(what: string, ask: (where: ReturnType<typeof path>) => Promise<T>, wanted: () => boolean) {
+    const query = useQuery(
+      {
+        queryKey: computed(() => key(what)),
+        queryFn: ({ queryKey }) => ask(path(queryKey[1])),
+        enabled: computed(() => id.value > 0 && wanted()),
+        shallow: true,
+        structuralSharing: false,
+      },
+      queries,
+    );
+    const value = computed<T | null>({
+      get: () => {
+        // Told when it changes; read by the job that is open now, whichever answer came last.
+        void query.data.value;
+        return queries.getQueryData<T>(key(what)) ?? null;
+      },
+      set: (made) => put(what, made),
+    });
+    return { query, value };
+  }
+  /** Shows what an edit brought; an answer that was asked for before it is dropped. */
+  function put(what: string, made: unknown, of = id.value) {
+    void queries.cancelQueries({ queryKey: key(what, of) });
+    queries.setQueryData(key(what, of), made);
+  }
+  const card = part<JobFull>(
+    "card",
+    (where) => take(api.GET("/api/jobs/{job_id}", where)),
+    () => true,
+  );
+  const job = card.value;
+  const drawn = part<SheetState>(
+    "sheet",
+    (where) => take(api.GET("/api/jobs/{job_id}/sheet", where)),
+    () => !!job.value?.model_id && !!job.value.sheet_version,
+  );
+  const sheet = drawn.value;
+  const measured = part<SolidData>(
+    "solid",
+    (where) => take(api.GET("/api/jobs/{job_id}/solid", where)),
+    () => !!job.value?.model_id,
+  );
+  const solid = measured.value;
+  const said = part<Schemas["RemarkCard"][]>(
+    "remarks",
+    (where) => take(api.GET("/api/jobs/{job_id}/remarks", where)),
+    () => !!sheet.value,
+  );
+  const remarks = said.value;
+  // The proof is asked for by what it proves; while more edits are on their way it would be old before it came. The one
+  // before it stays on the screen, marked as such, until it is there.
+  const proofKey = computed(() => [...key("proof"), sheet.value?.version ?? 0, sourceVersion.value] as const);
+  const proves = new WeakMap<Proof, number>();
+  const proving_ = useQuery(
+    {
+      queryKey: proofKey,
+      queryFn: async ({ queryKey }) => {
+        const made = await take(api.GET("/api/jobs/{job_id}/proof", path(queryKey[1])));
+        proves.set(made, queryKey[1]);
+        return made;
+      },
+      structuralSharing: false,
+      enabled: computed(() => !!sheet.value && pending.value === 0),
+      placeholderData: (before: Proof | undefined, query) => (query?.queryKey[1] === id.value ? before : undefined),
+      shallow: true,
     },
-    /** Whether the verdicts are those of the sheet that is shown. */
-    current: (s) => !!s.proof && s.proof.version === s.sheet?.version,
-    /** What is to be done about the sheet: findings that follow from no other, advice left out. */
-    open(s): Finding[] {
-      return s.proof?.findings.filter((f) => !f.under && f.severity !== "advice") ?? [];
-    },
-  },
-  actions: {
-    say(message: string) {
-      this.notice = message;
-    },
-    async guard<T>(work: () => Promise<T>): Promise<T | undefined> {
-      this.busy++;
-      try {
-        return await work();
-      } catch (fault) {
-        this.notice = fault instanceof Error ? fault.message : String(fault);
-        // Whatever is refused as late was made on something that is no longer so: it is shown as it is now.
-        if (fault instanceof Refusal && fault.status === 409)
-          await Promise.all([this.loadSheet(), this.loadProof()]).catch(() => undefined);
-        return undefined;
-      } finally {
-        this.busy--;
-      }
-    },
-    async openJob(id: number) {
-      this.stream?.close();
-      Object.assign(this, {
-        id,
-        job: null,
-        sheet: null,
-        proof: null,
-        solid: null,
-        selected: null,
-        feature: null,
-        tasks: [],
-        finished: null,
-        notice: "",
+    queries,
+  );
+  const proof = computed<Proof | null>(() => {
+    const made = proving_.data.value;
+    return made && sheet.value && proves.get(toRaw(made)) === id.value ? made : null;
+  });
+  const proving = computed(() => proving_.isFetching.value || pending.value > 0);
+  const loading = computed(() => card.query.isFetching.value || drawn.query.isFetching.value);
+  for (const query of [card.query, drawn.query, measured.query, proving_])
+    watch(query.error, (fault) => {
+      if (fault instanceof Refusal && fault.status !== 404) notice.value = fault.message;
+    });
+  watch(job, (now, before) => {
+    if (!now) return;
+    if (now.id !== before?.id) tasks.value = now.tasks;
+    sourceVersion.value = Math.max(sourceVersion.value, now.source.version);
+  });
+
+  const mayEdit = computed(() => role.value === "drafter" || role.value === "administrator");
+  const mayRemark = computed(() => mayEdit.value || role.value === "checker");
+  const running = computed(() => tasks.value.find((t) => t.state === "waiting" || t.state === "running"));
+  /** Owners on the sheet that belong to the selected ledger row or statement. */
+  const chosen = computed<string[]>(() => {
+    if (!selected.value) return [];
+    const row = proof.value?.ledger.find((r) => r.key === selected.value);
+    return row ? row.statements : selected.value.startsWith("s:") ? [selected.value.slice(2)] : [];
+  });
+  /** Whether the verdicts are those of the sheet that is shown. */
+  const current = computed(() => !!proof.value && proof.value.version === sheet.value?.version);
+
+  function say(message: string) {
+    notice.value = message;
+  }
+  async function guard<T>(work: () => Promise<T>): Promise<T | undefined> {
+    busy.value++;
+    try {
+      return await work();
+    } catch (fault) {
+      notice.value = fault instanceof Error ? fault.message : String(fault);
+      // Whatever is refused as late was made on something that is no longer so: it is shown as it is now.
+      if (fault instanceof Refusal && fault.status === 409) await stale("sheet", "proof");
+      return undefined;
+    } finally {
+      busy.value--;
+    }
+  }
+  /** Asks again for parts of the job, all of them when none is named. */
+  async function stale(...parts: string[]) {
+    if (!parts.length) return queries.invalidateQueries({ queryKey: ["job", id.value] });
+    await Promise.all(parts.map((what) => queries.invalidateQueries({ queryKey: key(what) })));
+  }
+  function openJob(of: number) {
+    close();
+    sourceVersion.value = 0;
+    selected.value = feature.value = null;
+    finished.value = null;
+    tasks.value = [];
+    notice.value = "";
+    const known = queries.getQueryState(key("card", of)) !== undefined;
+    id.value = of;
+    if (known) void stale();
+    listen();
+  }
+  function listen() {
+    const of = id.value;
+    let remarked = 0;
+    const mine = new EventSource(`/api/jobs/${of}/events`);
+    // The session ended, or its password or role changed: whoever may still come in is let in again.
+    mine.addEventListener("ended", () => {
+      mine.close();
+      void take(api.GET("/api/session")).then((me) => {
+        role.value = me.role ?? "";
+        name.value = me.name ?? "";
+        if (me.role) listen();
+        else location.assign("/sign-in");
       });
-      await this.guard(() => this.loadJob());
-      this.listen();
-    },
-    /** An answer for the job that was open when it was asked for; null once another one is. */
-    async mine<T>(ask: (path: { job_id: number }) => Promise<T>): Promise<T | null> {
-      const id = this.id;
-      const got = await ask({ job_id: id });
-      return id === this.id ? got : null;
-    },
-    async loadJob() {
-      const job = await this.mine((path) => take(api.GET("/api/jobs/{job_id}", { params: { path } })));
-      if (!job) return;
-      this.job = job;
-      this.tasks = job.tasks;
-      const work: Promise<unknown>[] = [];
-      if (job.model_id && job.sheet_version) work.push(this.loadSheet().then(() => void this.loadProof()));
-      if (job.model_id) work.push(this.loadSolid());
-      await Promise.all(work);
-    },
-    async loadSheet() {
-      const sheet = await this.mine((path) => take(api.GET("/api/jobs/{job_id}/sheet", { params: { path } })));
-      // One that an edit brought while this was on its way is newer.
-      if (sheet && !this.edits().pending) this.sheet = sheet as never;
-    },
-    async loadSolid() {
-      const solid = await this.mine((path) => take(api.GET("/api/jobs/{job_id}/solid", { params: { path } })));
-      if (solid) this.solid = solid as never;
-    },
-    async loadProof() {
-      const asked = ++this.asked;
-      this.proving = true;
-      try {
-        const got = await this.mine((path) => take(api.GET("/api/jobs/{job_id}/proof", { params: { path } })));
-        // A later question has a later answer.
-        if (got && asked === this.asked) this.proof = got as never;
-      } catch (fault) {
-        if (asked === this.asked && fault instanceof Refusal && fault.status !== 404) this.notice = fault.message;
-      } finally {
-        if (asked === this.asked) this.proving = false;
-      }
-    },
-    listen() {
-      let last = "";
-      const stream = new EventSource(`/api/jobs/${this.id}/events`);
-      // The session ended, or its password or role changed: whoever may still come in is let in again.
-      stream.addEventListener("ended", () => {
-        stream.close();
-        void take(api.GET("/api/session")).then((me) => {
-          this.role = me.role ?? "";
-          this.name = me.name ?? "";
-          if (me.role) this.listen();
-          else location.assign("/sign-in");
-        });
-      });
-      stream.onmessage = (event) => {
-        const now = JSON.parse(event.data) as {
-          tasks: TaskState[];
-          sheet: number | null;
-          source: number;
-          model: number | null;
-        };
-        const before = this.running;
-        this.tasks = now.tasks;
-        this.sourceVersion = now.source;
-        const key = `${now.sheet}.${now.model}.${now.source}`;
-        const ended = before && !this.running;
-        const finished = ended ? now.tasks.find((t) => t.id === before?.id) : undefined;
-        if (finished?.error) this.notice = finished.error;
-        else if (finished?.state === "done") this.finished = finished;
-        const stale = now.sheet !== (this.sheet?.version ?? null) || now.model !== this.job?.model_id;
-        if (ended || (last && key !== last && stale && !this.busy)) void this.guard(() => this.loadJob());
-        last = key;
-      };
-      this.stream = stream;
-    },
-    close() {
-      this.stream?.close();
-      this.stream = null;
-    },
-    took(sheet: SheetState | undefined) {
-      if (!sheet) return;
-      this.sheet = sheet as never;
-      // While more edits are on their way the proof of this one would be old before it came.
-      if (this.edits().pending <= 1) void this.loadProof();
-    },
-    /** The edits of the open job's sheet, one after the other. */
-    edits(): Chain<SheetState> {
-      if (!chain || chained?.id !== this.id || chained.store !== this) {
-        chained = { id: this.id, store: this };
-        const id = this.id;
-        chain = new Chain<SheetState>(
-          () => (this.id === id ? (this.sheet as SheetState | null) : null),
-          (made) => this.id === id && this.took(made),
-        );
-      }
-      return chain;
-    },
-    async edit(command: Command) {
-      const path = { job_id: this.id };
-      await this.guard(() =>
-        this.edits().add((version) =>
-          take(api.POST("/api/jobs/{job_id}/sheet/edits", { params: { path }, body: { version, command } })),
-        ),
+    });
+    mine.onmessage = (event: MessageEvent<string>) => {
+      if (of !== id.value) return;
+      const now = JSON.parse(event.data) as Told;
+      const before = running.value;
+      tasks.value = now.tasks;
+      sourceVersion.value = now.source;
+      const ended = before && !running.value;
+      const result = ended ? now.tasks.find((t) => t.id === before.id) : undefined;
+      if (result?.error) notice.value = result.error;
+      else if (result?.state === "done") finished.value = result;
+      const model = job.value && now.model !== job.value.model_id;
+      const drawing = sheet.value
+        ? now.sheet !== sheet.value.version && !pending.value
+        : job.value && now.sheet !== null;
+      if (ended || model) void stale();
+      else if (drawing) void stale("card", "sheet");
+      if (remarked !== now.remarks) void stale("remarks");
+      remarked = now.remarks;
+    };
+    stream = mine;
+  }
+  function close() {
+    stream?.close();
+    stream = null;
+    id.value = 0;
+  }
+  /** The edits of the open job's sheet, one after the other. */
+  function edits(): Chain<SheetState> {
+    if (!chain || chained !== id.value) {
+      const of = (chained = id.value);
+      chain = new Chain<SheetState>(
+        () => queries.getQueryData<SheetState>(key("sheet", of)) ?? null,
+        (made) => put("sheet", made, of),
+        (count) => of === id.value && (pending.value = count),
       );
-    },
-    async step(way: "undo" | "redo") {
-      const path = { job_id: this.id };
-      await this.guard(() =>
-        this.edits().add((version) =>
-          take(
-            way === "undo"
-              ? api.POST("/api/jobs/{job_id}/sheet/undo", { params: { path }, body: { version } })
-              : api.POST("/api/jobs/{job_id}/sheet/redo", { params: { path }, body: { version } }),
-          ),
-        ),
+      pending.value = 0;
+    }
+    return chain;
+  }
+  async function edit(command: Command) {
+    const where = path();
+    await guard(() =>
+      edits().add((version) =>
+        take(api.POST("/api/jobs/{job_id}/sheet/edits", { ...where, body: { version, command } })),
+      ),
+    );
+  }
+  async function undo() {
+    const where = path();
+    if (sheet.value?.can_undo || edits().pending)
+      await guard(() =>
+        edits().add((version) => take(api.POST("/api/jobs/{job_id}/sheet/undo", { ...where, body: { version } }))),
       );
-    },
-    async undo() {
-      if (this.sheet?.can_undo || this.edits().pending) await this.step("undo");
-    },
-    async redo() {
-      if (this.sheet?.can_redo || this.edits().pending) await this.step("redo");
-    },
-    async redraft(options: Omit<Schemas["RedraftRequest"], "version">) {
-      if (!this.sheet) return;
-      const body = { version: this.sheet.version, ...options } as Schemas["RedraftRequest"];
-      await this.guard(() =>
-        take(api.POST("/api/jobs/{job_id}/sheet/redraft", { params: { path: { job_id: this.id } }, body })),
+  }
+  async function redo() {
+    const where = path();
+    if (sheet.value?.can_redo || edits().pending)
+      await guard(() =>
+        edits().add((version) => take(api.POST("/api/jobs/{job_id}/sheet/redo", { ...where, body: { version } }))),
       );
-    },
-    async upload(file: File) {
-      await this.guard(async () => {
-        const form = new FormData();
-        form.append("file", file);
-        const task = await take(send<TaskState>(`/api/jobs/${this.id}/models`, form));
-        this.tasks = [task, ...this.tasks];
-        this.notice = "";
-      });
-    },
-    async cancel(task: TaskState) {
-      await this.guard(() => take(api.POST("/api/tasks/{task_id}/cancel", { params: { path: { task_id: task.id } } })));
-    },
-    async link(number: string, statement: string) {
-      await this.guard(() =>
-        take(
-          api.PUT("/api/jobs/{job_id}/links/{number}", {
-            params: { path: { job_id: this.id, number } },
-            body: {
-              statement,
-              seen: number in (this.proof?.links ?? {}) ? (this.proof?.links?.[number] ?? "none") : "auto",
-            },
-          }),
-        ),
-      );
-      await this.loadProof();
-    },
-  },
+  }
+  async function redraft(options: Omit<Schemas["RedraftRequest"], "version">) {
+    if (!sheet.value) return;
+    const body = { version: sheet.value.version, ...options };
+    started(await guard(() => take(api.POST("/api/jobs/{job_id}/sheet/redraft", { ...path(), body }))));
+  }
+  function started(task: TaskState | undefined) {
+    if (task) tasks.value = [task, ...tasks.value.filter((t) => t.id !== task.id)];
+  }
+  async function upload(file: File) {
+    const task = await guard(() => take(api.POST("/api/jobs/{job_id}/models", { ...path(), ...withFile(file) })));
+    if (task) notice.value = "";
+    started(task);
+  }
+  async function cancel(task: TaskState) {
+    await guard(() => take(api.POST("/api/tasks/{task_id}/cancel", { params: { path: { task_id: task.id } } })));
+  }
+  /** What a characteristic is linked to: `auto` by the program, `none`, or a statement. */
+  const linked = (number: string) => {
+    const links = proof.value?.links ?? {};
+    return number in links ? (links[number] ?? "none") : "auto";
+  };
+  async function link(number: string, statement: string) {
+    const params = { path: { job_id: id.value, number } };
+    const body = { statement, seen: linked(number) };
+    await guard(() => take(api.PUT("/api/jobs/{job_id}/links/{number}", { params, body })));
+    await stale("proof");
+  }
+  async function remark(statement: string, text: string) {
+    const body = { statement, text };
+    const made = await guard(() => take(api.POST("/api/jobs/{job_id}/remarks", { ...path(), body })));
+    if (made) put("remarks", made);
+    return !!made;
+  }
+  async function settle(remark_id: number, settled: boolean) {
+    const params = { path: { job_id: id.value, remark_id } };
+    const made = await guard(() =>
+      take(api.PATCH("/api/jobs/{job_id}/remarks/{remark_id}", { params, body: { settled } })),
+    );
+    if (made) put("remarks", made);
+  }
+  async function takeBack(remark_id: number) {
+    const params = { path: { job_id: id.value, remark_id } };
+    const made = await guard(() => take(api.DELETE("/api/jobs/{job_id}/remarks/{remark_id}", { params })));
+    if (made) put("remarks", made);
+  }
+  /** What an edit of the source brought, for whoever reads the source from the job. */
+  function tookSource(source: JobFull["source"], of = id.value) {
+    const whole = queries.getQueryData<JobFull>(key("card", of));
+    if (whole) put("card", { ...whole, source }, of);
+    if (of === id.value) sourceVersion.value = Math.max(sourceVersion.value, source.version);
+  }
+
+  return {
+    id, role, name, job, sheet, proof, solid, remarks, tasks, selected, feature, zoomed, notice, finished, busy, folded, sourceVersion,
+    mayEdit, mayRemark, running, chosen, current, proving, loading, say, guard, stale, openJob, listen, close, edit, undo,
+    redo, redraft, started, upload, cancel, linked, link, remark, settle, takeBack, tookSource, put,
+  }; // prettier-ignore
 });

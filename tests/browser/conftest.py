@@ -1,10 +1,13 @@
 """A real Chromium, and pages that fail their test when a script of theirs fails."""
 
+import os
+
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
 # A slow machine takes its time to project a view; a wait that long is paid only by a test that fails.
-expect.set_options(timeout=120_000)
+PATIENCE = int(os.environ.get("CANONIS_PATIENCE_MS", "120000"))
+expect.set_options(timeout=PATIENCE)
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
          "--disable-component-update", "--disable-sync", "--enable-unsafe-swiftshader"]  # fmt: skip
 
@@ -23,7 +26,7 @@ def page(browser, application):
     made = context.new_page()
     faults: list[str] = []
     made.on("pageerror", lambda e: faults.append(str(e)))
-    made.set_default_timeout(120_000)
+    made.set_default_timeout(PATIENCE)
     made.goto(application.address)
     yield made
     context.close()

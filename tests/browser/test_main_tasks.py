@@ -23,7 +23,7 @@ def open_job(page: Page, number: str) -> None:
 @pytest.fixture(scope="module")
 def ready(application):
     with application.client() as client:
-        for job in client.get("/api/jobs").json():
+        for job in client.get("/api/jobs?size=500").json()["jobs"]:
             application.wait(client, job["id"])
 
 
@@ -52,9 +52,13 @@ def test_a_new_job_from_sign_in_to_files(page, application, cock_step, flawed_st
     expect(page.get_by_role("alert")).to_contain_text("do not go together")
     page.get_by_label("Password").fill("quill-and-scale")
     page.keyboard.press("Enter")
+    page.get_by_role("button", name="New job", exact=True).click()
     page.locator("[name=number]").fill("WB-77")
     page.locator("[name=title]").fill("Bracket")
     page.get_by_role("button", name="Open job").click()
+    # An empty job says what to do first.
+    expect(page.get_by_text("Drop a STEP file anywhere on this page")).to_be_visible()
+    page.get_by_role("button", name="Type the source first").click()
     # Type a source: read back in words, an error at its character, mended.
     page.get_by_role("button", name="Add a line").click()
     page.keyboard.type("4x dia 6.6 thru cbore 11 6.5 deep")
@@ -213,9 +217,9 @@ def test_models_on_the_list_of_jobs_become_jobs_and_a_bad_one_stops_no_other(pag
     names = ("LIST-0.step", "letter.step", "LIST-1.step")
     page.locator("[data-test=job-models]").set_input_files([tmp_path / n for n in names])
     expect(page.get_by_role("alert")).to_contain_text("“letter.step” is not a STEP file")
-    expect(page.get_by_role("status")).to_contain_text("LIST-0, LIST-1")
+    expect(page.get_by_role("status").filter(has_text="Being drafted")).to_contain_text("LIST-0, LIST-1")
     page.get_by_label("Find a job").fill("list-1")
-    row = page.locator("a.job")
+    row = page.locator("tr.ant-table-row")
     expect(row).to_have_count(1)
     row.click()
     expect(page.locator("svg.board")).to_be_visible()

@@ -88,7 +88,8 @@ def test_two_people_on_one_sheet(page, application):
         page.context.set_offline(False)
         page.get_by_role("button", name="Move by …").click()
         page.get_by_label("Up, mm").fill("7")
-        page.keyboard.press("Enter")
+        with page.expect_response("**/sheet/edits"):
+            page.keyboard.press("Enter")
         expect(page.get_by_role("button", name="Undo")).to_be_enabled()
         log = client.get(f"/api/jobs/{job}/sheet").json()["log"]
         assert [(e["author"], e["command"]["id"]) for e in log[:2]] == [

@@ -40,6 +40,7 @@ def plate(application):
 def enter(page, number):
     page.get_by_role("button", name="Enter as drafter").click()
     page.get_by_role("link", name=re.compile(number)).click()
+    page.locator(".rail").wait_for()
     page.keyboard.press("2")
     expect(page.locator(".space canvas")).to_be_visible()
     page.wait_for_timeout(400)

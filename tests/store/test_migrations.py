@@ -68,6 +68,8 @@ def test_what_was_stored_is_still_there_up_and_down(old):
         assert (report, json.loads(meshes), json.loads(pages)) == (REPORT, MESHES, PAGES)
         created, seen, agent = line.execute("select created, seen, agent from sessions").fetchone()
         assert created == seen and agent == ""
+        assert line.execute("select count(*) from members m join jobs j using (workspace_id)").fetchone() == (1,)
+        assert line.execute("select snapshot, patch, depth from sheet_versions").fetchone() == ({}, None, 0)
     alembic(old, "-0002")
     with psycopg.connect(old, autocommit=True) as line:
         assert line.execute("select meshes, report from models").fetchone() == (MESHES, REPORT)

@@ -45,6 +45,7 @@ def sign_in(application):
             "do update set role = 'administrator'",
             (HASH,),
         )
+        line.execute("insert into members select u.id, w.id from users u, workspaces w on conflict do nothing")
         line.execute(
             "insert into sessions (token_hash, user_id, created, seen, expires, agent) select %s, id, now(), now(), "
             "now() + interval '1 day', '' from users where name = 'fuzz' on conflict do nothing",

@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get House Rules
+         * @description What a house may choose: where practitioners disagree, the first option is the program's own.
+         */
+        get: operations["listHouseRules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -33,7 +53,7 @@ export interface paths {
         };
         /**
          * List Jobs
-         * @description All jobs, by number.
+         * @description The jobs of one's workspaces that are like this, page by page.
          */
         get: operations["listJobs"];
         put?: never;
@@ -432,6 +452,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/proof/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Findings
+         * @description The findings of the proof of the present sheet, page by page.
+         */
+        get: operations["listFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/read-line": {
         parameters: {
             query?: never;
@@ -472,6 +512,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Remarks
+         * @description The remarks on a job's sheet, the oldest first, each with the statement that it stands at now.
+         */
+        get: operations["listRemarks"];
+        put?: never;
+        /**
+         * Add Remark
+         * @description Say something of a statement of the present sheet; the list with it.
+         */
+        post: operations["addRemark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/remarks/{remark_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Remark
+         * @description Take back a remark of one's own; the list after it.
+         */
+        delete: operations["removeRemark"];
+        options?: never;
+        head?: never;
+        /**
+         * Settle Remark
+         * @description Settle a remark, or open it again; the list after it.
+         */
+        patch: operations["settleRemark"];
+        trace?: never;
+    };
     "/api/jobs/{job_id}/sheet": {
         parameters: {
             query?: never;
@@ -506,6 +594,26 @@ export interface paths {
          * @description Apply one edit to the present sheet; 409 when somebody changed the same thing since the version it was made on.
          */
         post: operations["editSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/sheet/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Picture
+         * @description A small picture of the first sheet, as SVG; kept with its version.
+         */
+        get: operations["getPicture"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -566,6 +674,26 @@ export interface paths {
          * @description Back to the version before the one that is looked at; 409 when that is not the present one.
          */
         post: operations["undoSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/sheet/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Versions
+         * @description Who changed the sheet and how, the newest first: those before a version, page by page.
+         */
+        get: operations["listVersions"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -846,7 +974,7 @@ export interface paths {
         head?: never;
         /**
          * Patch Person
-         * @description Another role or password; the list after it.
+         * @description Another role or password, or other workspaces; the list after it.
          */
         patch: operations["changePerson"];
         trace?: never;
@@ -932,7 +1060,7 @@ export interface paths {
         };
         /**
          * List Sets
-         * @description All drawing sets, by name.
+         * @description The drawing sets of one's workspaces, by name.
          */
         get: operations["listSets"];
         put?: never;
@@ -981,6 +1109,50 @@ export interface paths {
          * @description Stop background work.
          */
         post: operations["cancelTask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Workspaces
+         * @description The workspaces one works in; an administrator sees all, to say who works where.
+         */
+        get: operations["listWorkspaces"];
+        put?: never;
+        /**
+         * Post Workspace
+         * @description A new workspace, with oneself in it; the list with it.
+         */
+        post: operations["addWorkspace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspace_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Workspace
+         * @description Another name or other house rules; jobs that say nothing else follow them.
+         */
+        put: operations["changeWorkspace"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1039,6 +1211,228 @@ export interface components {
             view: string;
         };
         /**
+         * ChainGap
+         * @description A loop that does not close.
+         */
+        ChainGap: {
+            /** Gap Mm */
+            gap_mm: number;
+            likely?: components["schemas"]["GapSlip"] | null;
+            /** Loop */
+            loop: string[];
+        };
+        /**
+         * ChainRead
+         * @description A chain as typed, and as solved where it can be.
+         */
+        ChainRead: {
+            /** Direction */
+            direction: string;
+            solved: components["schemas"]["SolvedChain"] | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ChainSpan
+         * @description A length worked out of a chain, with its worst and its likely spread, mm.
+         */
+        ChainSpan: {
+            /** Name */
+            name: string;
+            /** Rss Mm */
+            rss_mm: number | null;
+            /** Terms */
+            terms: components["schemas"]["ChainTerm"][];
+            /** Value Mm */
+            value_mm: number;
+            /** Worst Mm */
+            worst_mm: number | null;
+        };
+        /**
+         * ChainTerm
+         * @description A member of a span and how often it counts.
+         */
+        ChainTerm: {
+            /** Member */
+            member: string;
+            /** Times */
+            times: number;
+        };
+        /**
+         * Changes
+         * @description What changed from the model before, solid by solid.
+         */
+        Changes: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Solids */
+            solids: components["schemas"]["SolidChanges"][];
+            /** Solids More */
+            solids_more: number;
+        };
+        /**
+         * CheckpointAsRead
+         * @description A mass checkpoint: g, mm³, mm², mm.
+         */
+        CheckpointAsRead: {
+            /** Area Mm2 */
+            area_mm2: number | null;
+            /** Centre Half Mm */
+            centre_half_mm: number | null;
+            /** Centre Mm */
+            centre_mm: number[] | null;
+            frame_axes: components["schemas"]["JsonValue"];
+            /** Frame Mm */
+            frame_mm: number[] | null;
+            /** Frame Name */
+            frame_name: string;
+            /** Mass G */
+            mass_g: number | null;
+            /** Mass Half G */
+            mass_half_g: number | null;
+            /** Step */
+            step: string;
+            /** Text */
+            text: string;
+            /** Volume Mm3 */
+            volume_mm3: number | null;
+        };
+        /**
+         * CheckpointEntry
+         * @description A checkpoint of the source.
+         */
+        CheckpointEntry: {
+            /** Area Mm2 */
+            area_mm2: number | null;
+            /** Centre Half Mm */
+            centre_half_mm: number | null;
+            /** Centre Mm */
+            centre_mm: number[] | null;
+            frame_axes: components["schemas"]["JsonValue"];
+            /** Frame Mm */
+            frame_mm: number[] | null;
+            /** Frame Name */
+            frame_name: string;
+            /** Mass G */
+            mass_g: number | null;
+            /** Mass Half G */
+            mass_half_g: number | null;
+            /** Step */
+            step: string;
+            /** Text */
+            text: string;
+            /** Volume Mm3 */
+            volume_mm3: number | null;
+        };
+        /**
+         * CheckpointFit
+         * @description A checkpoint compared with the model.
+         */
+        CheckpointFit: {
+            /** Area Mm2 */
+            area_mm2: number | null;
+            /** Area Off Mm2 */
+            area_off_mm2?: number | null;
+            /** Centre Half Mm */
+            centre_half_mm: number | null;
+            /** Centre Here Mm */
+            centre_here_mm: number[] | null;
+            /** Centre Mm */
+            centre_mm: number[] | null;
+            /** Centre Off Mm */
+            centre_off_mm: number[] | null;
+            /** Fits */
+            fits: boolean;
+            /** Frame */
+            frame: string;
+            frame_axes: components["schemas"]["JsonValue"];
+            /** Frame Mm */
+            frame_mm: number[] | null;
+            /** Frame Name */
+            frame_name: string;
+            /** Mass G */
+            mass_g: number | null;
+            /** Mass Half G */
+            mass_half_g: number | null;
+            /** Mass Off G */
+            mass_off_g: number | null;
+            /** Reasons */
+            reasons: string[];
+            /** Step */
+            step: string;
+            /** Text */
+            text: string;
+            /** Volume Mm3 */
+            volume_mm3: number | null;
+            /** Volume Off Mm3 */
+            volume_off_mm3?: number | null;
+        };
+        /**
+         * CheckpointRead
+         * @description A checkpoint as typed, and as read.
+         */
+        CheckpointRead: {
+            read: components["schemas"]["CheckpointAsRead"] | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Colour
+         * @description Faces of one colour, the largest first.
+         */
+        Colour: {
+            /** Faces */
+            faces: number[];
+            /** Rgb */
+            rgb: number[] | null;
+        };
+        /**
+         * Completeness
+         * @description Whether the sheet fixes every level and size, each once.
+         */
+        Completeness: {
+            /** Free */
+            free: string[];
+            /** Ok */
+            ok: boolean;
+            /** Redundant */
+            redundant: string[];
+        };
+        /**
+         * Conflict
+         * @description An edit that was made on something older, with both sides; `theirs` is None where it was removed.
+         */
+        Conflict: {
+            /** Id */
+            id?: string | null;
+            /** Message */
+            message: string;
+            /** Number */
+            number?: string | null;
+            /** Op */
+            op: string;
+            /** Rev */
+            rev: number;
+            theirs: components["schemas"]["JsonValue"];
+            /** What */
+            what?: string | null;
+            yours: components["schemas"]["JsonValue"];
+        };
+        /**
+         * Covered
+         * @description A round or chamfer that a default note of the source covers.
+         */
+        Covered: {
+            /** Id */
+            id: string;
+            /** Note */
+            note: string;
+            /** Solid */
+            solid: number;
+        };
+        /**
          * EditRequest
          * @description An edit and the version it was made on.
          */
@@ -1047,6 +1441,210 @@ export interface components {
             command: components["schemas"]["Move"] | components["schemas"]["MoveView"] | components["schemas"]["Remove"] | components["schemas"]["AddLinear"] | components["schemas"]["Accept"] | components["schemas"]["Tidy"] | (components["schemas"]["SetHidden"] | components["schemas"]["SetRevision"] | components["schemas"]["SetSize"] | components["schemas"]["SetScale"] | components["schemas"]["SetProjection"]);
             /** Version */
             version: number;
+        };
+        /**
+         * FaceFate
+         * @description What became of a face: its index now, where it still is one.
+         */
+        FaceFate: {
+            /** Face */
+            face: number;
+            /** Growth Mm */
+            growth_mm: number;
+            /** Now */
+            now: number | null;
+            /** Shift Mm */
+            shift_mm: number;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "same" | "moved" | "resized" | "ambiguous" | "lost";
+        };
+        /**
+         * FeatureChange
+         * @description A feature that came, went or became another.
+         */
+        FeatureChange: {
+            /** After */
+            after?: string | null;
+            /** Before */
+            before?: string | null;
+            /** Change */
+            change: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * FeatureEntry
+         * @description A feature that was found; which sizes it has depends on its kind (see COMMANDS.md).
+         */
+        FeatureEntry: {
+            /** Across Flats Mm */
+            across_flats_mm?: number | null;
+            /** Angle Deg */
+            angle_deg?: number | null;
+            /** Axis */
+            axis?: number[] | null;
+            /** Centres Mm */
+            centres_mm?: number | null;
+            /** Convex */
+            convex?: boolean | null;
+            /** Corner Radius Mm */
+            corner_radius_mm?: number | null;
+            /** Count */
+            count?: number | null;
+            counterbore?: components["schemas"]["Seat"] | null;
+            counterbore_far?: components["schemas"]["Seat"] | null;
+            countersink?: components["schemas"]["Seat"] | null;
+            countersink_far?: components["schemas"]["Seat"] | null;
+            /** Depth Mm */
+            depth_mm?: number | null;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Faces */
+            faces?: number[] | null;
+            /** Form */
+            form?: string | null;
+            /** From Axis Mm */
+            from_axis_mm?: number | null;
+            /** Hand */
+            hand?: string | null;
+            /** Height Mm */
+            height_mm?: number | null;
+            /** Id */
+            id: string;
+            /** Inner Radius Mm */
+            inner_radius_mm?: number | null;
+            /** Internal */
+            internal?: boolean | null;
+            /** Kind */
+            kind: string;
+            /** Large Mm */
+            large_mm?: number | null;
+            /** Legs Mm */
+            legs_mm?: number[] | null;
+            /** Length Mm */
+            length_mm?: number | null;
+            /** Major Mm */
+            major_mm?: number | null;
+            /** Minor Mm */
+            minor_mm?: number | null;
+            /** Open */
+            open?: boolean | null;
+            /** Outline */
+            outline?: string | null;
+            /** Partial */
+            partial?: number | null;
+            pattern?: components["schemas"]["PatternEntry"] | null;
+            /** Positions Mm */
+            positions_mm?: number[][] | null;
+            /** Radius Max Mm */
+            radius_max_mm?: number | null;
+            /** Radius Min Mm */
+            radius_min_mm?: number | null;
+            /** Radius Mm */
+            radius_mm?: number | null;
+            rim?: components["schemas"]["Rim"] | null;
+            rim_far?: components["schemas"]["Rim"] | null;
+            /** Shell */
+            shell?: boolean | null;
+            /** Sides */
+            sides?: number | null;
+            /** Small Mm */
+            small_mm?: number | null;
+            /** Solid */
+            solid?: number | null;
+            /** Sure */
+            sure?: string | null;
+            /** Sweep Deg */
+            sweep_deg?: number | null;
+            /** Teeth */
+            teeth?: number | null;
+            /** Thickness Mm */
+            thickness_mm?: number | null;
+            /** Thread Pitch Mm */
+            thread_pitch_mm?: number | null;
+            /** Through */
+            through?: boolean | null;
+            /** Width Mm */
+            width_mm?: number | null;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * Findings
+         * @description A page of the findings of a proof.
+         */
+        Findings: {
+            /** Findings */
+            findings: components["schemas"]["ProofFinding"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * FirstDifference
+         * @description The first step that differs, what it added, and the likely slips.
+         */
+        FirstDifference: {
+            /** Added */
+            added: string[];
+            /** Name */
+            name: string;
+            /** Slips */
+            slips: components["schemas"]["SlipGuess"][];
+            /** Step */
+            step: number;
+        };
+        /**
+         * Flag
+         * @description A number's place on a print: shares of the page's width and height.
+         */
+        Flag: {
+            /** Page */
+            page: number;
+            /** Print Id */
+            print_id: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * Fraction
+         * @description A length as a fraction of an inch, and how far that is off.
+         */
+        Fraction: {
+            /** Exact */
+            exact: boolean;
+            /** Off Mm */
+            off_mm: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * FrameOn
+         * @description The chosen frame: references to faces, places in the file's axes.
+         */
+        FrameOn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "file" | "box-corner" | "sharp-corner" | "axis" | "points" | "faces";
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
+            /** Refs */
+            refs: string[];
+            /** Solid */
+            solid: number;
         };
         /**
          * FramePick
@@ -1068,6 +1666,18 @@ export interface components {
              * @default []
              */
             picks: components["schemas"]["Pick"][];
+        };
+        /**
+         * GapSlip
+         * @description The member whose slip would explain a gap, and what it would have to be.
+         */
+        GapSlip: {
+            /** Member */
+            member: string;
+            /** Reason */
+            reason: string;
+            /** Wanted Mm */
+            wanted_mm?: number | null;
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -1096,14 +1706,22 @@ export interface components {
             lines: number;
             /** Number */
             number: string;
+            /** Open */
+            open: number | null;
+            /** Set Id */
+            set_id: number;
             /** Set Name */
             set_name: string;
+            /** Sheet */
+            sheet: number | null;
             /** Style */
             style: string;
             /** Title */
             title: string;
             /** Unit */
             unit: string;
+            /** Workspace */
+            workspace: string;
         };
         /**
          * JobFull
@@ -1120,10 +1738,7 @@ export interface components {
             number: string;
             /** Set Name */
             set_name: string;
-            /** Shared */
-            shared: {
-                [key: string]: unknown;
-            };
+            shared: components["schemas"]["SharedFields"];
             /** Sheet Version */
             sheet_version: number | null;
             source: components["schemas"]["SourceRead"];
@@ -1169,6 +1784,18 @@ export interface components {
             unit: "mm" | "in";
         };
         /**
+         * JobPage
+         * @description A page of the list of jobs: how many there are like that in all, and who drew any that one may see.
+         */
+        JobPage: {
+            /** Jobs */
+            jobs: components["schemas"]["JobCard"][];
+            /** People */
+            people: string[];
+            /** Total */
+            total: number;
+        };
+        /**
          * JobStarted
          * @description A job that a dropped model made, with the work on it.
          */
@@ -1178,6 +1805,118 @@ export interface components {
             /** Number */
             number: string;
             task: components["schemas"]["TaskState"];
+        };
+        JsonValue: unknown;
+        /**
+         * Ladder
+         * @description The levels of a part along one direction, and the lengths between them.
+         */
+        Ladder: {
+            /** Direction */
+            direction: string;
+            /** Links */
+            links: components["schemas"]["Link"][];
+            /** Rungs */
+            rungs: components["schemas"]["Rung"][];
+            /** Sheet */
+            sheet: number;
+        };
+        /**
+         * LedgerDone
+         * @description The last weighing, and whether what it was made from has changed since.
+         */
+        LedgerDone: {
+            result: components["schemas"]["LedgerResult"];
+            /** Stale */
+            stale: boolean;
+        };
+        /**
+         * LedgerLine
+         * @description A characteristic, a statement or a mass, with what the source, the sheet and the model say of it.
+         */
+        LedgerLine: {
+            /** Change */
+            change?: string | null;
+            /** Difference */
+            difference: string | null;
+            /** Drawn */
+            drawn: string | null;
+            /**
+             * Feature
+             * @default
+             */
+            feature: string;
+            /**
+             * How
+             * @default
+             */
+            how: string;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "characteristic" | "statement" | "mass";
+            /** Model */
+            model: string | null;
+            /** Number */
+            number: string;
+            /** Source */
+            source: string | null;
+            /** State */
+            state: string;
+            /** Statements */
+            statements: string[];
+            /** Text */
+            text: string;
+            /**
+             * View
+             * @default
+             */
+            view: string;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * LedgerResult
+         * @description The states weighed one after the other.
+         */
+        LedgerResult: {
+            /** Density */
+            density: number | null;
+            /**
+             * Expected By
+             * @default
+             */
+            expected_by: string;
+            first: components["schemas"]["FirstDifference"] | null;
+            /** Rows */
+            rows: components["schemas"]["StepRow"][];
+            saved: components["schemas"]["Saved"] | null;
+            /**
+             * Schema
+             * @default canonis.ledger/1
+             */
+            schema: string;
+        };
+        /**
+         * Levels
+         * @description The levels of flat faces along a direction.
+         */
+        Levels: {
+            /** Direction */
+            direction: number[];
+            /** Levels Mm */
+            levels_mm: number[];
         };
         /**
          * Limits
@@ -1222,6 +1961,95 @@ export interface components {
             wall_ratio: number;
         };
         /**
+         * LineFault
+         * @description Where and why a line cannot be read.
+         */
+        LineFault: {
+            /** Column */
+            column: number;
+            /** Message */
+            message: string;
+        };
+        /**
+         * LinePart
+         * @description One size of a characteristic as written, mm or degrees.
+         */
+        LinePart: {
+            /** Lower Deg */
+            lower_deg?: number | null;
+            /** Lower Mm */
+            lower_mm?: number | null;
+            /** Name */
+            name: string;
+            /** Nominal Deg */
+            nominal_deg?: number | null;
+            /** Nominal Mm */
+            nominal_mm?: number | null;
+            /** Target Deg */
+            target_deg?: number | null;
+            /** Target Mm */
+            target_mm?: number | null;
+            /** Text */
+            text?: string | null;
+            /** Tolerance */
+            tolerance?: string | null;
+            /** Upper Deg */
+            upper_deg?: number | null;
+            /** Upper Mm */
+            upper_mm?: number | null;
+        };
+        /**
+         * LinePreview
+         * @description A line that is being typed.
+         */
+        LinePreview: {
+            /** Count */
+            count: number;
+            error: components["schemas"]["LineFault"] | null;
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: string;
+            /**
+             * Offers
+             * @default []
+             */
+            offers: components["schemas"]["Offer"][];
+            /** Parts */
+            parts: components["schemas"]["LinePart"][];
+            /** Provenance */
+            provenance: string;
+            /** Reference */
+            reference: boolean;
+            /** Text */
+            text: string;
+            /**
+             * Tolerance
+             * @default
+             */
+            tolerance: string;
+            /** Where */
+            where: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Link
+         * @description A length between two levels.
+         */
+        Link: {
+            /** First */
+            first: number;
+            /** Reference */
+            reference: boolean;
+            /** Second */
+            second: number;
+            /** Statement */
+            statement: string;
+            /** Twice */
+            twice: boolean;
+        };
+        /**
          * LinkRequest
          * @description Link a characteristic to a statement by hand, to nothing (`none`), or back to the program (`auto`).
          */
@@ -1230,6 +2058,121 @@ export interface components {
             seen?: string | null;
             /** Statement */
             statement: string;
+        };
+        /**
+         * Lump
+         * @description A piece that only one side has.
+         */
+        Lump: {
+            /** Box Mm */
+            box_mm: number[][];
+            /** Centre Mm */
+            centre_mm: number[];
+            mesh: components["schemas"]["LumpMesh"];
+            /** Near */
+            near: string;
+            /** Side */
+            side: string;
+            /** Volume Mm3 */
+            volume_mm3: number;
+        };
+        /**
+         * LumpMesh
+         * @description A piece of material to look at.
+         */
+        LumpMesh: {
+            /** Positions */
+            positions: number[];
+            /** Triangles */
+            triangles: number[];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * MassBody
+         * @description What a solid, or all together, weighs.
+         */
+        MassBody: {
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Centre Mm */
+            centre_mm: number[];
+            /** Density */
+            density: number | null;
+            /** Inertia Factor */
+            inertia_factor: number;
+            /** Inertia Unit */
+            inertia_unit: string;
+            /** Mass G */
+            mass_g: number | null;
+            /** Name */
+            name: string;
+            /** Principal */
+            principal: components["schemas"]["PrincipalMoment"][];
+            /** Rows */
+            rows: components["schemas"]["MassRow"][];
+            /** Tensor */
+            tensor: number[][];
+            /** Tensor Origin */
+            tensor_origin: number[][];
+            /** Volume Mm3 */
+            volume_mm3: number;
+        };
+        /**
+         * MassFrame
+         * @description The frame that is weighed in.
+         */
+        MassFrame: {
+            /** Name */
+            name: string;
+            /** Origin */
+            origin: number[];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+            /** Z */
+            z: number[];
+        };
+        /**
+         * MassRow
+         * @description A mass property as written.
+         */
+        MassRow: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Masses
+         * @description Mass properties by solid and together, in the chosen frame.
+         */
+        Masses: {
+            /** Bodies */
+            bodies: components["schemas"]["MassBody"][];
+            checkpoint: components["schemas"]["CheckpointFit"] | null;
+            /** Densities */
+            densities: (number | null)[];
+            frame: components["schemas"]["MassFrame"];
+            /** Frame Status */
+            frame_status: string;
+            /** System */
+            system: string;
+        };
+        /**
+         * MaterialEntry
+         * @description A material by name, g/cm³; `own` ones are the job's.
+         */
+        MaterialEntry: {
+            /** Density */
+            density: number;
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
         };
         /**
          * Me
@@ -1242,6 +2185,91 @@ export interface components {
             name: string | null;
             /** Role */
             role: string | null;
+        };
+        /**
+         * Measured
+         * @description What was measured of one pick or between two.
+         */
+        Measured: {
+            /** Frame */
+            frame: string;
+            /** Frame Status */
+            frame_status: string;
+            /** Names */
+            names: string[];
+            /** Points */
+            points: number[][];
+            /** Rows */
+            rows: components["schemas"]["MeasuredRow"][];
+        };
+        /**
+         * MeasuredRow
+         * @description One measured size.
+         */
+        MeasuredRow: {
+            fraction?: components["schemas"]["Fraction"] | null;
+            /** Label */
+            label: string;
+            /**
+             * Main
+             * @default false
+             */
+            main: boolean;
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "deg" | "mm2";
+            /** Value */
+            value: number;
+        };
+        /**
+         * Mend
+         * @description A line that would mend a finding.
+         */
+        Mend: {
+            /** Number */
+            number: string;
+            /** Says */
+            says: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Mesh
+         * @description A solid to look at: corners, triangles with the face of each, and edges as polylines with the edge of each.
+         */
+        Mesh: {
+            /** Edge Index */
+            edge_index: number[];
+            /** Edges */
+            edges: number[][];
+            /** Faces */
+            faces: number[];
+            /** Positions */
+            positions: number[];
+            /** Triangles */
+            triangles: number[];
+        };
+        /**
+         * Mirror
+         * @description A mirror plane, or a near one with the features that break it.
+         */
+        Mirror: {
+            /** Broken By */
+            broken_by: string[];
+            /** Broken Faces */
+            broken_faces: number[];
+            /** Complete */
+            complete: boolean;
+            /** Normal */
+            normal: number[];
+            /** Offset Mm */
+            offset_mm: number;
+            /** Share */
+            share: number;
         };
         /**
          * ModelCard
@@ -1263,6 +2291,20 @@ export interface components {
             sha256: string;
             /** State */
             state: string;
+        };
+        /**
+         * ModelFile
+         * @description The file a model was read from.
+         */
+        ModelFile: {
+            /** Name */
+            name: string;
+            /** Sha256 */
+            sha256: string;
+            /** Step Schema */
+            step_schema: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * Move
@@ -1328,12 +2370,111 @@ export interface components {
             solid: number;
         };
         /**
+         * NameOn
+         * @description A name given to a feature, and where it stands on this model.
+         */
+        NameOn: {
+            /** Id */
+            id: string | null;
+            /** Name */
+            name: string;
+            /** Solid */
+            solid: number;
+            /** Status */
+            status: string;
+        };
+        /**
+         * NamedAmount
+         * @description A value that a working makes.
+         */
+        NamedAmount: {
+            /** Name */
+            name: string;
+            /** Shown */
+            shown: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Offer
+         * @description What may come next in a line: what is put in place of what is typed, and what it says.
+         */
+        Offer: {
+            /** Put */
+            put: string;
+            /** Says */
+            says: string;
+            /** Typed */
+            typed: string;
+        };
+        /**
+         * Page
+         * @description One sheet of a drawing.
+         */
+        Page: {
+            /** Height */
+            height: number;
+            /** Number */
+            number: number;
+            /** Picks */
+            picks: components["schemas"]["PagePick"][];
+            /** Regions */
+            regions: components["schemas"]["Region"][];
+            /** Size */
+            size: string;
+            /** Strokes */
+            strokes: components["schemas"]["Stroke"][];
+            /** Texts */
+            texts: components["schemas"]["TextRun"][];
+            /** Views */
+            views: components["schemas"]["ViewBox"][];
+            /** Width */
+            width: number;
+        };
+        /**
+         * PagePick
+         * @description Geometry of a view that a statement can name; an edge by its ends (4 numbers), a point by its place (2).
+         */
+        PagePick: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "edge" | "point" | "centre";
+            /** P */
+            p: number[];
+            /** Ref */
+            ref: string;
+            /** View */
+            view: string;
+        };
+        /**
          * PastedTable
          * @description A table of checkpoints pasted as text.
          */
         PastedTable: {
             /** Text */
             text: string;
+        };
+        /**
+         * PatternEntry
+         * @description How the members of a feature stand; a grid has two counts and pitches.
+         */
+        PatternEntry: {
+            /** Centre Mm */
+            centre_mm?: number[] | null;
+            /** Count */
+            count?: number | number[] | null;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Kind */
+            kind: string;
+            /** Missing */
+            missing?: number | null;
+            /** Pitch Mm */
+            pitch_mm?: number | number[] | null;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * Person
@@ -1349,6 +2490,8 @@ export interface components {
              * @enum {string}
              */
             role: "drafter" | "checker" | "viewer" | "administrator";
+            /** Workspaces */
+            workspaces: number[];
         };
         /**
          * PersonNew
@@ -1364,16 +2507,20 @@ export interface components {
              * @enum {string}
              */
             role: "drafter" | "checker" | "viewer" | "administrator";
+            /** Workspaces */
+            workspaces?: number[] | null;
         };
         /**
          * PersonPatch
-         * @description A role or a password to change.
+         * @description A role, a password or the workspaces to change.
          */
         PersonPatch: {
             /** Password */
             password?: string | null;
             /** Role */
             role?: ("drafter" | "checker" | "viewer" | "administrator") | null;
+            /** Workspaces */
+            workspaces?: number[] | null;
         };
         /**
          * Pick
@@ -1427,6 +2574,20 @@ export interface components {
             picks: components["schemas"]["Pick"][];
         };
         /**
+         * PrincipalMoment
+         * @description A principal moment with its axis.
+         */
+        PrincipalMoment: {
+            /** Axis */
+            axis: number[];
+            /** Moment */
+            moment: number;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * PrintCard
          * @description A print of the source: its pages' width and height, turn (degrees clockwise) and calibration.
          */
@@ -1441,9 +2602,24 @@ export interface components {
             /** Name */
             name: string;
             /** Pages */
-            pages: {
-                [key: string]: unknown;
-            }[];
+            pages: components["schemas"]["PrintPage"][];
+        };
+        /**
+         * PrintPage
+         * @description A page of a print; calibrated when the real width of its picture is known.
+         */
+        PrintPage: {
+            /** Height */
+            height: number;
+            /** Mm Per Width */
+            mm_per_width?: number | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /** Width */
+            width: number;
         };
         /**
          * PrintPatch
@@ -1456,6 +2632,87 @@ export interface components {
             page: number;
             /** Turn */
             turn?: (0 | 90 | 180 | 270) | null;
+        };
+        /**
+         * ProofFinding
+         * @description Something that is not as it should be; `under` names the finding that it follows from.
+         */
+        ProofFinding: {
+            expected?: components["schemas"]["JsonValue"];
+            found?: components["schemas"]["JsonValue"];
+            /** Id */
+            id: string;
+            likely?: components["schemas"]["JsonValue"];
+            /** Message */
+            message: string;
+            /** Rule */
+            rule: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "advice";
+            /** Subject */
+            subject: string;
+            /** Under */
+            under?: string | null;
+            where?: components["schemas"]["JsonValue"];
+        };
+        /**
+         * ProofMass
+         * @description What the model weighs in the proof.
+         */
+        ProofMass: {
+            /** Centroid Mm */
+            centroid_mm: number[];
+            /** Mass G */
+            mass_g: number | null;
+            /** Volume Mm3 */
+            volume_mm3: number;
+        };
+        /**
+         * ProofState
+         * @description The proof of the present sheet; `findings` are the first ones, `findings_more` says how many there are besides.
+         */
+        ProofState: {
+            complete: components["schemas"]["Completeness"];
+            /** Drawn Level */
+            drawn_level: string[];
+            /** Findings */
+            findings: components["schemas"]["ProofFinding"][];
+            /** Findings More */
+            findings_more: number;
+            /** Ladders */
+            ladders: components["schemas"]["Ladder"][];
+            /** Ledger */
+            ledger: components["schemas"]["LedgerLine"][];
+            /** Links */
+            links: {
+                [key: string]: string | null;
+            };
+            mass: components["schemas"]["ProofMass"];
+            /** Open */
+            open: number;
+            /**
+             * Schema
+             * @default canonis.check/1
+             */
+            schema: string;
+            summary: components["schemas"]["ProofSummary"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * ProofSummary
+         * @description How many statements stand how.
+         */
+        ProofSummary: {
+            /** Contradicted */
+            contradicted: number;
+            /** Proven */
+            proven: number;
+            /** Unproven */
+            unproven: number;
         };
         /**
          * ReadRequest
@@ -1511,6 +2768,58 @@ export interface components {
             what?: string | null;
         };
         /**
+         * Region
+         * @description A filled area: its owner and path.
+         */
+        Region: {
+            /** D */
+            d: string;
+            /** O */
+            o: string;
+        };
+        /**
+         * RemarkCard
+         * @description A remark. `statement` is its statement on the present sheet, None where it is no longer there; `said` is what the
+         *     statement said then.
+         */
+        RemarkCard: {
+            /** Author */
+            author: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Id */
+            id: number;
+            /** Said */
+            said: string;
+            /** Settled By */
+            settled_by: string;
+            /** Statement */
+            statement: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * RemarkNew
+         * @description What somebody says of a statement of the present sheet.
+         */
+        RemarkNew: {
+            /** Statement */
+            statement: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * RemarkPatch
+         * @description Whether a remark is settled.
+         */
+        RemarkPatch: {
+            /** Settled */
+            settled: boolean;
+        };
+        /**
          * Remove
          * @description Take a statement off the sheet.
          */
@@ -1523,6 +2832,101 @@ export interface components {
              * @constant
              */
             op: "remove";
+        };
+        /**
+         * Report
+         * @description A model as measured.
+         */
+        Report: {
+            changes?: components["schemas"]["Changes"] | null;
+            /** Features */
+            features: components["schemas"]["FeatureEntry"][];
+            file: components["schemas"]["ModelFile"];
+            /**
+             * Schema
+             * @default canonis.measure/1
+             */
+            schema: string;
+            /** Solids */
+            solids: components["schemas"]["SolidEntry"][];
+        };
+        /**
+         * Rim
+         * @description A chamfered or rounded rim of a hole.
+         */
+        Rim: {
+            /** Kind */
+            kind: string;
+            /** Size Mm */
+            size_mm: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * RuleChoice
+         * @description A house rule: where practitioners disagree; the first option is the program's own.
+         */
+        RuleChoice: {
+            /** Followed */
+            followed: boolean;
+            /** Key */
+            key: string;
+            /** Options */
+            options: components["schemas"]["RuleOption"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * RuleOption
+         * @description One choice of a house rule, and what it means.
+         */
+        RuleOption: {
+            /** Says */
+            says: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Rung
+         * @description A level, mm.
+         */
+        Rung: {
+            /** Datum */
+            datum: boolean;
+            /** Fixed */
+            fixed: boolean;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Saved
+         * @description Material between the first and the last state.
+         */
+        Saved: {
+            /** From */
+            from: string;
+            /** Parts From Same */
+            parts_from_same: number;
+            /** Ratio */
+            ratio: number;
+            /** Saved Mm3 */
+            saved_mm3: number;
+            /** To */
+            to: string;
+        };
+        /**
+         * Seat
+         * @description A counterbore or countersink of a hole.
+         */
+        Seat: {
+            /** Angle Deg */
+            angle_deg?: number | null;
+            /** Depth Mm */
+            depth_mm?: number | null;
+            /** Diameter Mm */
+            diameter_mm: number;
         };
         /**
          * SessionCard
@@ -1578,6 +2982,10 @@ export interface components {
              * @default
              */
             owner: string;
+            /** Workspace */
+            workspace: string;
+            /** Workspace Id */
+            workspace_id: number;
         };
         /**
          * SetHidden
@@ -1627,6 +3035,36 @@ export interface components {
              * @default
              */
             owner: string;
+        };
+        /**
+         * SetNew
+         * @description A new drawing set; in one's first workspace when none is named.
+         */
+        SetNew: {
+            /**
+             * General Inch
+             * @default .XX ±.02  .XXX ±.010
+             */
+            general_inch: string;
+            /**
+             * General Mm
+             * @default ISO 2768-m
+             */
+            general_mm: string;
+            /** Name */
+            name: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Owner
+             * @default
+             */
+            owner: string;
+            /** Workspace Id */
+            workspace_id?: number | null;
         };
         /**
          * SetProjection
@@ -1708,8 +3146,34 @@ export interface components {
             what: "size";
         };
         /**
+         * SharedFields
+         * @description What the job's drawing set gives.
+         */
+        SharedFields: {
+            /**
+             * General Inch
+             * @default
+             */
+            general_inch: string;
+            /**
+             * General Mm
+             * @default
+             */
+            general_mm: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Owner
+             * @default
+             */
+            owner: string;
+        };
+        /**
          * SheetState
-         * @description A sheet as the browser shows it.
+         * @description A sheet as the browser shows it; `log` has its newest versions.
          */
         SheetState: {
             /** Can Redo */
@@ -1721,13 +3185,9 @@ export interface components {
             /** Front Reason */
             front_reason: string;
             /** Log */
-            log: {
-                [key: string]: unknown;
-            }[];
+            log: components["schemas"]["VersionCard"][];
             /** Pages */
-            pages: {
-                [key: string]: unknown;
-            }[];
+            pages: components["schemas"]["Page"][];
             /** Projection */
             projection: string;
             /** Scale */
@@ -1752,14 +3212,149 @@ export interface components {
             password: string;
         };
         /**
+         * SlipGuess
+         * @description A slip that would explain a difference, and how many of the figures agree.
+         */
+        SlipGuess: {
+            /** Agree */
+            agree: number;
+            /** Kind */
+            kind: string;
+            /** Of */
+            of: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SolidChanges
+         * @description What changed of one solid.
+         */
+        SolidChanges: {
+            /** Centre Mm */
+            centre_mm: number[];
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Faces */
+            faces: components["schemas"]["FaceFate"][];
+            /** Features */
+            features: components["schemas"]["FeatureChange"][];
+            /** New Faces */
+            new_faces: number[];
+            /** Size Mm */
+            size_mm: number[];
+            /** Volume Mm3 */
+            volume_mm3: number;
+        };
+        /**
+         * SolidData
+         * @description Measurements, features and the picture of a model.
+         */
+        SolidData: {
+            /** Covered */
+            covered: components["schemas"]["Covered"][];
+            /** Meshes */
+            meshes: components["schemas"]["Mesh"][];
+            /** Name */
+            name: string;
+            /** Names */
+            names: components["schemas"]["NameOn"][];
+            report: components["schemas"]["Report"];
+        };
+        /**
+         * SolidEntry
+         * @description A solid as measured.
+         */
+        SolidEntry: {
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Bbox Mm */
+            bbox_mm: number[][];
+            /** Centroid Mm */
+            centroid_mm: number[];
+            /**
+             * Colours
+             * @default []
+             */
+            colours: components["schemas"]["Colour"][];
+            /** Edges */
+            edges: number;
+            /** Faces */
+            faces: number;
+            /** Levels */
+            levels: components["schemas"]["Levels"][];
+            /** Mass G */
+            mass_g?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Symmetry
+             * @default []
+             */
+            symmetry: components["schemas"]["Mirror"][];
+            turned?: components["schemas"]["JsonValue"];
+            /** Valid */
+            valid: boolean;
+            /** Volume Mm3 */
+            volume_mm3: number;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
+         * SolidFinding
+         * @description A fault of the solid or making advice, and where.
+         */
+        SolidFinding: {
+            /** Edges */
+            edges: number[];
+            /** Faces */
+            faces: number[];
+            /** Message */
+            message: string;
+            /** Point */
+            point: number[] | null;
+            /** Rule */
+            rule: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "advice";
+            /** Solid */
+            solid: number;
+        };
+        /**
+         * SolvedChain
+         * @description A chain as solved.
+         */
+        SolvedChain: {
+            /** Direction */
+            direction: string;
+            /** Free */
+            free: string[];
+            /** Gaps */
+            gaps: components["schemas"]["ChainGap"][];
+            /** Levels Mm */
+            levels_mm: {
+                [key: string]: number;
+            };
+            /** Redundant */
+            redundant: string[];
+            /** Solved */
+            solved: string[];
+            /** Spans */
+            spans: components["schemas"]["ChainSpan"][];
+            /** Unsolved */
+            unsolved: string[];
+        };
+        /**
          * SourceEdited
-         * @description The source after edits; the edits that were made on something older, with both sides; and those refused.
+         * @description The source after edits; the edits that were made on something older; and those refused.
          */
         SourceEdited: {
             /** Conflicts */
-            conflicts: {
-                [key: string]: unknown;
-            }[];
+            conflicts: components["schemas"]["Conflict"][];
             /** Refused */
             refused: components["schemas"]["RefusedEdit"][];
             source: components["schemas"]["SourceRead"];
@@ -1776,39 +3371,49 @@ export interface components {
             }[];
         };
         /**
+         * SourceFinding
+         * @description Something about the source to look at.
+         */
+        SourceFinding: {
+            fix?: components["schemas"]["Mend"] | null;
+            /** Message */
+            message: string;
+            /** Rule */
+            rule: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "error" | "warning" | "advice";
+            /** Subject */
+            subject: string;
+        };
+        /**
          * SourceRead
          * @description The stored source and what it means.
          */
         SourceRead: {
             /** Chains */
-            chains: {
-                [key: string]: unknown;
-            }[];
+            chains: components["schemas"]["ChainRead"][];
             /** Checkpoints */
-            checkpoints: {
-                [key: string]: unknown;
-            }[];
+            checkpoints: components["schemas"]["CheckpointRead"][];
             /** Choices */
-            choices: {
-                [key: string]: unknown;
-            }[];
+            choices: components["schemas"]["RuleChoice"][];
             /**
              * Fault
              * @default
              */
             fault: string;
             /** Findings */
-            findings: {
-                [key: string]: unknown;
-            }[];
+            findings: components["schemas"]["SourceFinding"][];
             /** Head */
             head: {
                 [key: string]: string;
             };
             /** Lines */
-            lines: {
-                [key: string]: unknown;
-            }[];
+            lines: components["schemas"]["StoredLine"][];
+            /** Own Rules */
+            own_rules: string[];
             /** Prints */
             prints: components["schemas"]["PrintCard"][];
             /** Readiness */
@@ -1824,9 +3429,7 @@ export interface components {
             /** Version */
             version: number;
             /** Workings */
-            workings: {
-                [key: string]: unknown;
-            }[];
+            workings: components["schemas"]["WorkingRead"][];
         };
         /**
          * StateCard
@@ -1881,19 +3484,11 @@ export interface components {
         StationState: {
             /** Decimals */
             decimals: number;
-            /** Frame */
-            frame: {
-                [key: string]: unknown;
-            };
-            ledger: components["schemas"]["StudyDone"] | null;
-            /** Limits */
-            limits: {
-                [key: string]: unknown;
-            };
+            frame: components["schemas"]["FrameOn"];
+            ledger: components["schemas"]["LedgerDone"] | null;
+            limits: components["schemas"]["Limits"];
             /** Materials */
-            materials: {
-                [key: string]: unknown;
-            }[];
+            materials: components["schemas"]["MaterialEntry"][];
             /** Recipe */
             recipe: {
                 [key: string]: unknown;
@@ -1906,7 +3501,7 @@ export interface components {
             states: components["schemas"]["StateCard"][];
             /** System */
             system: string;
-            twin: components["schemas"]["StudyDone"] | null;
+            twin: components["schemas"]["TwinDone"] | null;
         };
         /**
          * StepRequest
@@ -1917,16 +3512,115 @@ export interface components {
             version: number;
         };
         /**
-         * StudyDone
-         * @description The last result of background work, and whether what it was made from has changed since.
+         * StepRow
+         * @description A state of the part as weighed, against what the source says of it.
          */
-        StudyDone: {
-            /** Result */
-            result: {
-                [key: string]: unknown;
-            };
-            /** Stale */
-            stale: boolean;
+        StepRow: {
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Centre In Frame Mm */
+            centre_in_frame_mm?: number[] | null;
+            /** Centre Mm */
+            centre_mm: number[];
+            /** Changes */
+            changes: components["schemas"]["FeatureChange"][];
+            /** Differs */
+            differs: string[];
+            expected: components["schemas"]["CheckpointEntry"] | null;
+            /** Faces */
+            faces: number;
+            /** Faces More */
+            faces_more: number;
+            /** Frame */
+            frame?: string | null;
+            /** Mass G */
+            mass_g: number | null;
+            /** Mass More G */
+            mass_more_g: number | null;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "proven" | "unproven" | "differs";
+            /** Volume Mm3 */
+            volume_mm3: number;
+            /** Volume More Mm3 */
+            volume_more_mm3: number;
+        };
+        /**
+         * StoredLine
+         * @description A line as stored and as read.
+         */
+        StoredLine: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            error?: components["schemas"]["LineFault"] | null;
+            flag: components["schemas"]["Flag"] | null;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default note
+             */
+            kind: string;
+            /** Number */
+            number: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["LinePart"][];
+            /** Provenance */
+            provenance: string;
+            /**
+             * Reference
+             * @default false
+             */
+            reference: boolean;
+            /** Rev */
+            rev: number;
+            /** Text */
+            text: string;
+            /**
+             * Tolerance
+             * @default
+             */
+            tolerance: string;
+            /** Where */
+            where: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Working
+             * @default
+             */
+            working: string;
+        };
+        /**
+         * Stroke
+         * @description A line: its owner, line class, width, dashes and path.
+         */
+        Stroke: {
+            /** D */
+            d: string;
+            /** Dash */
+            dash: number[];
+            /** O */
+            o: string;
+            /** S */
+            s: string;
+            /** W */
+            w: number;
         };
         /**
          * TaskState
@@ -1946,6 +3640,24 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * TextRun
+         * @description A text: its owner, place, height and angle (degrees).
+         */
+        TextRun: {
+            /** A */
+            a: number;
+            /** H */
+            h: number;
+            /** O */
+            o: string;
+            /** T */
+            t: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * ThicknessRequest
@@ -1976,6 +3688,33 @@ export interface components {
             op: "tidy";
         };
         /**
+         * TwinDone
+         * @description The last comparison with the twin, and whether what it was made from has changed since.
+         */
+        TwinDone: {
+            result: components["schemas"]["TwinResult"];
+            /** Stale */
+            stale: boolean;
+        };
+        /**
+         * TwinResult
+         * @description The model against the twin that the source describes.
+         */
+        TwinResult: {
+            /** Lumps */
+            lumps: components["schemas"]["Lump"][];
+            /** Model Mm3 */
+            model_mm3: number;
+            /** Only Model Mm3 */
+            only_model_mm3: number;
+            /** Only Twin Mm3 */
+            only_twin_mm3: number;
+            /** Same */
+            same: boolean;
+            /** Twin Mm3 */
+            twin_mm3: number;
+        };
+        /**
          * TwoPasswords
          * @description One's present password and the one to come.
          */
@@ -1999,12 +3738,150 @@ export interface components {
             type: string;
         };
         /**
+         * VersionCard
+         * @description A version of a sheet: who made it, how and when.
+         */
+        VersionCard: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Author */
+            author: string;
+            /** Command */
+            command: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** Id */
+            id: number;
+        };
+        /**
+         * Versions
+         * @description Versions, the newest first, and whether there are older ones.
+         */
+        Versions: {
+            /** More */
+            more: boolean;
+            /** Versions */
+            versions: components["schemas"]["VersionCard"][];
+        };
+        /**
+         * ViewBox
+         * @description A view and the room its geometry takes: left, top, right, bottom.
+         */
+        ViewBox: {
+            /** Box */
+            box: number[];
+            /** Hidden */
+            hidden: boolean;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Scale */
+            scale: number;
+        };
+        /**
          * WorkRequest
          * @description An expression to work out.
          */
         WorkRequest: {
             /** Text */
             text: string;
+        };
+        /**
+         * Worked
+         * @description An expression worked out, or `fault`: why it cannot be.
+         */
+        Worked: {
+            /** Fault */
+            fault?: string | null;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Points
+             * @default []
+             */
+            points: components["schemas"]["JsonValue"][][];
+            /**
+             * Shown
+             * @default
+             */
+            shown: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: string[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Typed
+             * @default
+             */
+            typed: string;
+            /**
+             * Used
+             * @default []
+             */
+            used: string[];
+            /** Value */
+            value?: number | null;
+            /**
+             * Values
+             * @default []
+             */
+            values: components["schemas"]["NamedAmount"][];
+        };
+        /**
+         * WorkingRead
+         * @description A working as typed, and as worked out.
+         */
+        WorkingRead: {
+            made: components["schemas"]["Worked"] | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * WorkspaceCard
+         * @description A stored workspace.
+         */
+        WorkspaceCard: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Rules
+             * @default {}
+             */
+            rules: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * WorkspaceIn
+         * @description A workspace's name and its house rules, by their keys; a rule that is empty is the program's own.
+         */
+        WorkspaceIn: {
+            /** Name */
+            name: string;
+            /**
+             * Rules
+             * @default {}
+             */
+            rules: {
+                [key: string]: string;
+            };
         };
     };
     responses: never;
@@ -2037,7 +3914,7 @@ export interface operations {
             };
         };
     };
-    listJobs: {
+    listHouseRules: {
         parameters: {
             query?: never;
             header?: never;
@@ -2054,7 +3931,47 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobCard"][];
+                    "application/json": components["schemas"]["RuleChoice"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    listJobs: {
+        parameters: {
+            query?: {
+                words?: string;
+                state?: "all" | "empty" | "drafted" | "open";
+                set_id?: number | null;
+                person?: string;
+                sort?: "number" | "title" | "set" | "changed" | "author";
+                down?: boolean;
+                page?: number;
+                size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
                 };
             };
             /** @description Validation Error */
@@ -2105,7 +4022,9 @@ export interface operations {
     };
     jobFromModel: {
         parameters: {
-            query?: never;
+            query?: {
+                set_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: {
@@ -2332,9 +4251,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    }[];
+                    "application/json": components["schemas"]["SolidFinding"][];
                 };
             };
             /** @description Validation Error */
@@ -2473,9 +4390,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["Masses"];
                 };
             };
             /** @description Validation Error */
@@ -2512,9 +4427,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["Measured"];
                 };
             };
             /** @description Validation Error */
@@ -2591,9 +4504,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    }[];
+                    "application/json": components["schemas"]["NameOn"][];
                 };
             };
             /** @description Validation Error */
@@ -2800,9 +4711,43 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["ProofState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    listFindings: {
+        parameters: {
+            query?: {
+                start?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Findings"];
                 };
             };
             /** @description Validation Error */
@@ -2839,9 +4784,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["LinePreview"];
                 };
             };
             /** @description Validation Error */
@@ -2879,6 +4822,148 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskState"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    listRemarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkCard"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    addRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkNew"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkCard"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    removeRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                remark_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkCard"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    settleRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                remark_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkPatch"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkCard"][];
                 };
             };
             /** @description Validation Error */
@@ -2950,6 +5035,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SheetState"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    getPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -3073,6 +5189,42 @@ export interface operations {
             };
         };
     };
+    listVersions: {
+        parameters: {
+            query?: {
+                before?: number | null;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Versions"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     getSolid: {
         parameters: {
             query?: never;
@@ -3092,7 +5244,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/json": components["schemas"]["SolidData"];
                 };
             };
             /** @description Validation Error */
@@ -3525,9 +5677,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": {
-                        [key: string]: unknown;
-                    };
+                    "application/json": components["schemas"]["Worked"];
                 };
             };
             /** @description Validation Error */
@@ -3907,7 +6057,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetIn"];
+                "application/json": components["schemas"]["SetNew"];
             };
         };
         responses: {
@@ -3987,6 +6137,109 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    listWorkspaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceCard"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    addWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkspaceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceCard"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    changeWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspace_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkspaceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceCard"][];
+                };
             };
             /** @description Validation Error */
             422: {

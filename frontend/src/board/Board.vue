@@ -1,10 +1,20 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
+import { computed, nextTick, onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
 import type { Page, Pick } from "./types";
 
-const props = defineProps<{ page: Page; chosen: string[]; picking: boolean; mayEdit: boolean }>();
+const props = defineProps<{
+  page: Page;
+  chosen: string[];
+  /** The view that is selected. */
+  chosenView: string | null;
+  picking: boolean;
+  mayEdit: boolean;
+  /** What a statement or a view is called when it is read out. */
+  spoken: (owner: string) => string;
+}>();
 const emit = defineEmits<{
   choose: [owner: string | null];
+  chooseView: [view: string];
   move: [owner: string, dx: number, dy: number];
   moveView: [view: string, dx: number, dy: number];
   pick: [pick: Pick];
@@ -33,19 +43,101 @@ const groups = computed(() => {
 const views = computed(() => new Set(props.page.views.map((v) => v.id)));
 const isStatement = (o: string) => !views.value.has(o) && o !== "frame" && o !== "title";
 const firstPick = ref<Pick | null>(null);
+/** The pick that the keys stand at. */
+const atPick = ref<Pick | null>(null);
 watch(
   () => props.picking,
-  () => (firstPick.value = null),
+  () => (firstPick.value = atPick.value = null),
 );
+/** Statements and views in the order they are read: from the top, row by row. */
+const order = computed(() => {
+  const places = groups.value
+    .filter((g) => isStatement(g.o) && g.texts.length)
+    .map((g) => ({ o: g.o, y: Math.min(...g.texts.map((t) => t.y)), x: Math.min(...g.texts.map((t) => t.x)) }));
+  return places.sort((a, b) => Math.round(a.y / 6) - Math.round(b.y / 6) || a.x - b.x).map((p) => p.o);
+});
+/** Picks as the keys walk them: view by view, kind by kind. */
+const picks = computed(() =>
+  [...props.page.picks].sort((a, b) => a.view.localeCompare(b.view) || a.kind.localeCompare(b.kind) || a.p[0] - b.p[0]),
+);
+const said = ref("");
+function sayPick(p: Pick): string {
+  const kind = props.page.views.find((v) => v.id === p.view)?.kind ?? p.view;
+  const same = picks.value.filter((q) => q.view === p.view && q.kind === p.kind);
+  const lean = p.kind !== "edge" ? "" : p.p[0] === p.p[2] ? "upright " : p.p[1] === p.p[3] ? "level " : "sloped ";
+  return `${lean}${p.kind} ${same.indexOf(p) + 1} of ${same.length} in the ${kind} view`;
+}
+/** One on, or one back, in what the keys walk just now. */
+function walk(by: 1 | -1) {
+  if (props.picking) {
+    const list = firstPick.value ? picks.value.filter((p) => p.view === firstPick.value?.view) : picks.value;
+    const at = atPick.value ? list.indexOf(atPick.value) : by > 0 ? -1 : 0;
+    atPick.value = list[(at + by + list.length) % list.length] ?? null;
+    if (atPick.value) said.value = sayPick(atPick.value);
+    return;
+  }
+  const list = order.value;
+  const at = list.indexOf(props.chosen[0] ?? "");
+  const next = list[at < 0 ? (by > 0 ? 0 : list.length - 1) : (at + by + list.length) % list.length];
+  if (next) {
+    emit("choose", next);
+    void nextTick(() => focus(next));
+  }
+}
+function walkViews(by: 1 | -1) {
+  const list = props.page.views.map((v) => v.id);
+  const next = list[(list.indexOf(props.chosenView ?? "") + by + list.length) % list.length];
+  if (!next) return;
+  emit("chooseView", next);
+  void nextTick(() => focus(next));
+}
+function focus(owner: string) {
+  host.value?.querySelector<SVGGElement>(`[data-focus="${CSS.escape(owner)}"]`)?.focus({ preventScroll: true });
+  show(owner);
+}
+/** Take the pick that the keys stand at. */
+function take() {
+  if (atPick.value) picked(atPick.value);
+}
+/** The room that an owner takes, paper mm. */
+function room(owner: string): DOMRect | null {
+  const box = props.page.views.find((v) => v.id === owner)?.box;
+  if (box) return new DOMRect(box[0], box[1], box[2] - box[0], box[3] - box[1]);
+  return host.value?.querySelector<SVGGElement>(`g[data-owner="${CSS.escape(owner)}"]`)?.getBBox() ?? null;
+}
+/** Bring an owner into sight without changing the zoom. */
+function show(owner: string) {
+  const box = host.value?.getBoundingClientRect();
+  const r = room(owner);
+  if (!box || !r) return;
+  const x = (r.x + r.width / 2) * view.k + view.x;
+  const y = (r.y + r.height / 2) * view.k + view.y;
+  if (x < 0 || x > box.width) view.x += box.width / 2 - x;
+  if (y < 0 || y > box.height) view.y += box.height / 2 - y;
+}
+/** Zoom so that an owner is read well, with what stands around it. */
+function zoomTo(owner: string) {
+  const box = host.value?.getBoundingClientRect();
+  const r = room(owner);
+  if (!box || !r) return;
+  fitted = false;
+  const fill = views.value.has(owner) ? 0.86 : 0.4;
+  view.k = Math.min(14, (box.width * fill) / Math.max(r.width, 8), (box.height * fill) / Math.max(r.height, 8));
+  view.x = box.width / 2 - (r.x + r.width / 2) * view.k;
+  view.y = box.height / 2 - (r.y + r.height / 2) * view.k;
+}
+let fitted = true;
 
 function fit() {
   const box = host.value?.getBoundingClientRect();
   if (!box || !box.width) return;
+  fitted = true;
   view.k = Math.min((box.width - 24) / props.page.width, (box.height - 24) / props.page.height);
   view.x = (box.width - props.page.width * view.k) / 2;
   view.y = (box.height - props.page.height * view.k) / 2;
 }
 function zoom(factor: number, cx?: number, cy?: number) {
+  fitted = false;
   const box = host.value!.getBoundingClientRect();
   const x = cx ?? box.width / 2;
   const y = cy ?? box.height / 2;
@@ -70,7 +162,7 @@ function down(event: PointerEvent) {
     emit("choose", owner);
     drag.kind = props.mayEdit ? "owner" : "";
   } else if (owner && views.value.has(owner)) {
-    emit("choose", null);
+    emit("chooseView", owner);
     drag.kind = props.mayEdit ? "view" : "";
   } else {
     emit("choose", null);
@@ -83,6 +175,7 @@ function moveTo(event: PointerEvent) {
   const dx = event.clientX - drag.x;
   const dy = event.clientY - drag.y;
   if (drag.kind === "pan") {
+    fitted = false;
     view.x = drag.px + dx;
     view.y = drag.py + dy;
   } else {
@@ -113,6 +206,7 @@ function shift(owner: string): string | undefined {
 }
 function picked(p: Pick) {
   if (!firstPick.value) firstPick.value = p;
+  atPick.value = null;
   emit("pick", p);
 }
 const keys = (event: KeyboardEvent) => {
@@ -125,7 +219,7 @@ const keys = (event: KeyboardEvent) => {
 let watcher: ResizeObserver | undefined;
 onMounted(() => {
   fit();
-  watcher = new ResizeObserver(() => fit());
+  watcher = new ResizeObserver(() => fitted && fit());
   watcher.observe(host.value!);
   window.addEventListener("keydown", keys);
   window.addEventListener("keyup", keys);
@@ -136,7 +230,7 @@ onBeforeUnmount(() => {
   window.removeEventListener("keyup", keys);
 });
 watch(() => props.page.size, fit);
-defineExpose({ fit, zoom });
+defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick });
 </script>
 
 <template>
@@ -144,6 +238,9 @@ defineExpose({ fit, zoom });
     ref="host"
     class="board"
     :class="{ picking, panning: space }"
+    role="group"
+    tabindex="0"
+    :aria-label="`Sheet ${page.number}, ${page.size}: ${order.length} statements in ${page.views.length} views. Full stop and comma go from one to the next, V from view to view.`"
     @wheel.prevent="wheel"
     @pointerdown="down"
     @pointermove="moveTo"
@@ -156,7 +253,13 @@ defineExpose({ fit, zoom });
         v-for="v in page.views"
         :key="v.id"
         class="grip"
+        :class="{ on: v.id === chosenView }"
         :data-owner="v.id"
+        :data-focus="v.id"
+        role="button"
+        tabindex="-1"
+        :aria-label="spoken(v.id)"
+        :aria-pressed="v.id === chosenView"
         :transform="shift(v.id)"
         :x="v.box[0] - 2"
         :y="v.box[1] - 2"
@@ -169,6 +272,17 @@ defineExpose({ fit, zoom });
         :data-owner="g.o"
         :transform="shift(g.o)"
         :class="{ statement: isStatement(g.o), chosen: chosen.includes(g.o), still: !isStatement(g.o) }"
+        v-bind="
+          isStatement(g.o)
+            ? {
+                role: 'button',
+                tabindex: -1,
+                'data-focus': g.o,
+                'aria-label': spoken(g.o),
+                'aria-pressed': chosen.includes(g.o),
+              }
+            : { 'aria-hidden': true }
+        "
       >
         <template v-if="chosen.includes(g.o)">
           <path v-for="(s, k) in g.strokes" :key="`h${k}`" :d="s.d" class="halo" />
@@ -212,7 +326,7 @@ defineExpose({ fit, zoom });
             :x2="p.p[2]"
             :y2="p.p[3]"
             :data-pick="k"
-            :class="{ first: firstPick === p }"
+            :class="{ first: firstPick === p, at: atPick === p }"
             @click="picked(p)"
           />
         </template>
@@ -223,13 +337,14 @@ defineExpose({ fit, zoom });
             :cy="p.p[1]"
             :r="Math.min(1.6, 7 / view.k)"
             :data-pick="k"
-            :class="[p.kind, { first: firstPick === p }]"
+            :class="[p.kind, { first: firstPick === p, at: atPick === p }]"
             @click="picked(p)"
           />
         </template>
       </g>
     </g>
   </svg>
+  <span class="spoken" role="status">{{ said }}</span>
 </template>
 
 <style scoped>
@@ -313,6 +428,7 @@ text {
   cursor: crosshair;
 }
 .picks line:hover,
+.picks line.at,
 .picks line.first {
   stroke: var(--halo);
   stroke-width: 1;
@@ -327,7 +443,34 @@ text {
   fill: #2f8f8333;
 }
 .picks circle:hover,
+.picks circle.at,
 .picks circle.first {
   fill: var(--halo);
+}
+.picks .at {
+  stroke: var(--vermilion);
+}
+.grip.on {
+  stroke: var(--halo);
+  stroke-width: 0.6;
+  stroke-dasharray: 3 1.5;
+}
+.board:focus-visible {
+  outline: 2px solid var(--halo);
+  outline-offset: -3px;
+}
+.statement:focus,
+.grip:focus {
+  outline: none;
+}
+.statement:focus-visible .halo {
+  stroke: #2f8f83aa;
+}
+.spoken {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  overflow: hidden;
+  clip-path: inset(50%);
 }
 </style>

@@ -9,14 +9,16 @@ export interface Versioned {
 export class Chain<T extends Versioned> {
   private last: Promise<unknown> = Promise.resolve();
   private waiting = 0;
-  /** The last state this chain knew of: an edit still goes out when its thing is no longer the one on the screen. */
+  /** The last state this chain knew of: an edit still goes out when its thing is no longer kept in the browser. */
   private known: T | null = null;
 
   constructor(
-    /** The present state, or null when something else is on the screen. */
+    /** The present state, or null when the browser has none any more. */
     private readonly now: () => T | null,
-    /** Shows a state, if its thing is still on the screen. */
+    /** Keeps a state. */
     private readonly took: (made: T) => void,
+    /** Told how many edits have not come back yet. */
+    private readonly count: (pending: number) => void = () => {},
   ) {}
 
   /** Edits that have not come back yet. */
@@ -24,9 +26,14 @@ export class Chain<T extends Versioned> {
     return this.waiting;
   }
 
+  private wait(by: number) {
+    this.waiting += by;
+    this.count(this.waiting);
+  }
+
   /** Send an edit when those before it are through; rejects with what the server says of this one alone. */
   add(send: (version: number) => Promise<T>): Promise<void> {
-    this.waiting++;
+    this.wait(1);
     this.known = this.now() ?? this.known;
     const mine = this.last.then(async () => {
       const base = this.now() ?? this.known;
@@ -34,7 +41,7 @@ export class Chain<T extends Versioned> {
       this.known = await send(base.version);
       this.took(this.known);
     });
-    this.last = mine.catch(() => undefined).finally(() => this.waiting--);
+    this.last = mine.catch(() => undefined).finally(() => this.wait(-1));
     return mine;
   }
 }

@@ -1,7 +1,10 @@
 <script setup lang="ts">
+import { useQuery } from "@tanstack/vue-query";
 import { Button, Input } from "ant-design-vue";
 import { reactive, ref } from "vue";
 import { api, take, type Schemas } from "../api/client";
+import { queries } from "../api/queries";
+import Choose from "./Choose.vue";
 
 const props = defineProps<{ known?: Schemas["SetCard"] }>();
 const emit = defineEmits<{ stored: []; left: [] }>();
@@ -12,13 +15,15 @@ const body = reactive({
   general_inch: props.known?.general_inch ?? ".XX ±.02  .XXX ±.010",
   notes: props.known?.notes ?? "",
 });
+const places = useQuery({ queryKey: ["workspaces"], queryFn: () => take(api.GET("/api/workspaces")) }, queries);
+const place = ref<number>();
 const fault = ref("");
 async function store() {
   fault.value = "";
   try {
     if (props.known)
       await take(api.PUT("/api/sets/{set_id}", { params: { path: { set_id: props.known.id } }, body: { ...body } }));
-    else await take(api.POST("/api/sets", { body: { ...body } }));
+    else await take(api.POST("/api/sets", { body: { ...body, workspace_id: place.value } }));
     emit("stored");
   } catch (refusal) {
     fault.value = (refusal as Error).message;
@@ -29,6 +34,12 @@ async function store() {
 <template>
   <div class="set" role="group" aria-label="What the jobs of this set share" @keydown.esc="emit('left')">
     <label>Name of the set<Input v-model:value="body.name" name="set-name" /></label>
+    <label v-if="!known && (places.data.value ?? []).length > 1"
+      >Workspace<Choose
+        v-model:value="place"
+        aria-label="Workspace"
+        :options="(places.data.value ?? []).map((w) => ({ value: w.id, label: w.name }))"
+    /></label>
     <label>Owner, for the title block<Input v-model:value="body.owner" name="set-owner" /></label>
     <label>General tolerances of metric jobs<Input v-model:value="body.general_mm" name="set-mm" /></label>
     <label>General tolerances of inch jobs<Input v-model:value="body.general_inch" name="set-inch" /></label>

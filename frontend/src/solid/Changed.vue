@@ -44,7 +44,7 @@ function light(id: string | null, solid: number) {
             :key="j"
             class="bare change"
             :disabled="!c.after"
-            @click="light(c.after, k)"
+            @click="light(c.after ?? null, k)"
           >
             <i :title="c.change">{{ SHAPE[c.change] ?? "·" }}</i>
             <span

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Button, Input } from "ant-design-vue";
 import { computed, ref } from "vue";
+import type { Schemas } from "../api/client";
 import { useJob } from "../state";
 import { useSolid } from "./store";
 import { featureKey, inFrame, sayFeature, writer, type Feature } from "./words";
@@ -10,7 +11,7 @@ const solid = useSolid();
 const naming = ref<string | null>(null);
 const typed = ref("");
 const inch = computed(() => store.job?.unit === "in");
-const features = computed(() => (store.solid?.report.features ?? []) as Feature[]);
+const features = computed(() => store.solid?.report.features ?? []);
 const solids = computed(() => store.solid?.report.solids ?? []);
 const names = computed(() => {
   const out: Record<string, { name: string; status: string }> = {};
@@ -20,16 +21,9 @@ const names = computed(() => {
 const notes = computed(() =>
   Object.fromEntries((store.solid?.covered ?? []).map((c) => [`${c.solid}.${c.id}`, c.note])),
 );
-interface Colour {
-  rgb: number[] | null;
-  faces: number[];
-}
+type Colour = Schemas["Colour"];
 /** Colours of single faces: on a casting the largest is its skin, the others are machined. */
-const colours = computed(() =>
-  solids.value.flatMap((s, k) =>
-    ((s.colours as unknown as Colour[] | undefined) ?? []).map((c) => ({ ...c, solid: k })),
-  ),
-);
+const colours = computed(() => solids.value.flatMap((s, k) => (s.colours ?? []).map((c) => ({ ...c, solid: k }))));
 function lightColour(c: Colour & { solid: number }) {
   store.feature = null;
   solid.colour = solid.colour?.faces === c.faces ? null : { solid: c.solid, faces: c.faces };
@@ -42,17 +36,9 @@ const place = (f: Feature) => {
   return inFrame(at, solid.masses?.frame).map(len).join(", ");
 };
 const chosen = computed(() => features.value.find((f) => featureKey(f) === store.feature) ?? null);
-interface Mirror {
-  normal: number[];
-  offset_mm: number;
-  complete: boolean;
-  broken_by: string[];
-}
 /** Mirror planes, and near ones that few features break: a slip may hide there. */
 const mirrors = computed(() =>
-  solids.value
-    .flatMap((s) => (s.symmetry as unknown as Mirror[] | undefined) ?? [])
-    .filter((m) => m.complete || m.broken_by.length <= 3),
+  solids.value.flatMap((s) => s.symmetry ?? []).filter((m) => m.complete || m.broken_by.length <= 3),
 );
 const way = (n: number[]) => {
   const k = n.findIndex((c) => Math.abs(Math.abs(c) - 1) < 1e-6);
@@ -73,7 +59,7 @@ function toggle(f: Feature) {
 }
 const LEVELS = computed(() => {
   const len = writer(inch.value);
-  const rows = (solids.value[0]?.levels ?? []) as unknown as { direction: number[]; levels_mm: number[] }[];
+  const rows = solids.value[0]?.levels ?? [];
   return rows
     .filter((r) => r.levels_mm.length > 1)
     .sort((a, b) => way(a.direction).localeCompare(way(b.direction)))

@@ -1,110 +1,20 @@
 import { defineStore } from "pinia";
-import { api, send, take, type Schemas, type TaskState } from "../api/client";
+import { api, take, withFile, type Schemas } from "../api/client";
 import type { Clip } from "../space/Space.vue";
 import type { Hit } from "../space/picking";
 import { useJob } from "../state";
 
 export type Station = Schemas["StationState"];
 export type Pick = Schemas["Pick"];
-export interface Row {
-  label: string;
-  unit: "mm" | "deg" | "mm2";
-  value: number;
-  text: string;
-  fraction?: { text: string; exact: boolean; off_mm: number };
-  main?: boolean;
-}
-export interface Measured {
-  names: string[];
-  rows: Row[];
-  points: number[][];
-  frame: string;
-  frame_status: string;
-}
-export interface Finding {
-  rule: string;
-  severity: "error" | "warning" | "advice";
-  message: string;
-  solid: number;
-  faces: number[];
-  point: number[] | null;
-}
-export interface LedgerRow {
-  name: string;
-  volume_mm3: number;
-  mass_g: number | null;
-  mass_more_g: number | null;
-  volume_more_mm3: number;
-  faces: number;
-  faces_more: number;
-  centre_mm: number[];
-  centre_in_frame_mm?: number[];
-  changes: { change: string; text: string; after: string | null }[];
-  expected: { mass_g: number | null; volume_mm3: number | null; centre_mm: number[] | null } | null;
-  state: "none" | "proven" | "unproven" | "differs";
-  differs: string[];
-  note: string;
-}
-export interface LedgerResult {
-  rows: LedgerRow[];
-  first: {
-    step: number;
-    name: string;
-    added: string[];
-    slips: { kind: string; text: string; agree: number; of: number }[];
-  } | null;
-  saved: { from: string; to: string; ratio: number; saved_mm3: number; parts_from_same: number } | null;
-  expected_by: string;
-}
-export interface TwinResult {
-  same: boolean;
-  only_model_mm3: number;
-  only_twin_mm3: number;
-  model_mm3: number;
-  twin_mm3: number;
-  lumps: {
-    side: string;
-    volume_mm3: number;
-    centre_mm: number[];
-    near: string;
-    mesh: { positions: number[]; triangles: number[] };
-  }[];
-}
-export interface MassRow {
-  label: string;
-  text: string;
-  unit: string;
-}
-export interface MassBody {
-  name: string;
-  mass_g: number | null;
-  density: number | null;
-  centre_mm: number[];
-  rows: MassRow[];
-  tensor: number[][];
-  tensor_origin: number[][];
-  principal: { moment: number; text: string; unit: string; axis: number[] }[];
-  inertia_factor: number;
-  inertia_unit: string;
-}
-export interface Masses {
-  frame: { name: string; origin: number[]; x: number[]; y: number[]; z: number[] };
-  frame_status: string;
-  system: string;
-  bodies: MassBody[];
-  densities: (number | null)[];
-  checkpoint: {
-    step: string;
-    mass_g: number | null;
-    centre_mm: number[] | null;
-    centre_here_mm: number[];
-    fits: boolean;
-    mass_off_g: number | null;
-    centre_off_mm: number[] | null;
-    frame: string;
-    reasons: string[];
-  } | null;
-}
+export type Row = Schemas["MeasuredRow"];
+export type Measured = Schemas["Measured"];
+export type Finding = Schemas["SolidFinding"];
+export type LedgerRow = Schemas["StepRow"];
+export type LedgerResult = Schemas["LedgerResult"];
+export type TwinResult = Schemas["TwinResult"];
+export type MassRow = Schemas["MassRow"];
+export type MassBody = Schemas["MassBody"];
+export type Masses = Schemas["Masses"];
 export type Panel = "features" | "measure" | "weigh" | "steps" | "faults" | "changes";
 /** What a click on the part picks. */
 export type Want = "face" | "edge" | "corner" | "axis" | "sharp" | "apex";
@@ -137,8 +47,8 @@ export const useSolid = defineStore("solid", {
     asked: 0,
   }),
   getters: {
-    ledger: (s) => (s.station?.ledger?.result ?? null) as unknown as LedgerResult | null,
-    twin: (s) => (s.station?.twin?.result ?? null) as unknown as TwinResult | null,
+    ledger: (s): LedgerResult | null => s.station?.ledger?.result ?? null,
+    twin: (s): TwinResult | null => s.station?.twin?.result ?? null,
     main: (s) => s.measured?.rows.find((r) => r.main) ?? s.measured?.rows[0] ?? null,
   },
   actions: {
@@ -186,11 +96,11 @@ export const useSolid = defineStore("solid", {
     },
     async weigh() {
       const got = await this.run(() => take(api.GET("/api/jobs/{job_id}/masses", this.path())));
-      if (got) this.masses = got as unknown as Masses;
+      if (got) this.masses = got;
     },
     async examine() {
       const got = await this.run(() => take(api.GET("/api/jobs/{job_id}/findings", this.path())));
-      if (got) this.findings = got as unknown as Finding[];
+      if (got) this.findings = got;
     },
     /** Take a click on the part as a pick of the kind that is wanted. */
     async hit(hit: Hit) {
@@ -215,7 +125,7 @@ export const useSolid = defineStore("solid", {
       const body = { picks: this.picks };
       const got = await this.run(() => take(api.POST("/api/jobs/{job_id}/measure", { ...this.path(), body })));
       if (asked !== this.asked) return;
-      if (got) this.measured = got as unknown as Measured;
+      if (got) this.measured = got;
       else this.picks = this.picks.slice(0, -1);
     },
     clear() {
@@ -248,27 +158,24 @@ export const useSolid = defineStore("solid", {
     },
     async probe(hit: Hit | null) {
       if (!hit || hit.kind !== "face") return void (this.thickness = null);
-      const body = { solid: hit.solid, face: hit.index, at: hit.at as [number, number, number] };
+      const body = { solid: hit.solid, face: hit.index, at: hit.at };
       const mm = await this.run(() => take(api.POST("/api/jobs/{job_id}/thickness", { ...this.path(), body })));
       if (mm !== undefined) this.thickness = { mm, at: hit.at };
     },
-    started(task: TaskState | undefined) {
-      if (task) useJob().tasks = [task, ...useJob().tasks];
-    },
     async weighStates() {
-      this.started(await this.run(() => take(api.POST("/api/jobs/{job_id}/ledger", this.path()))));
+      useJob().started(await this.run(() => take(api.POST("/api/jobs/{job_id}/ledger", this.path()))));
     },
     async compareTwin() {
-      this.started(await this.run(() => take(api.POST("/api/jobs/{job_id}/twin", this.path()))));
+      useJob().started(await this.run(() => take(api.POST("/api/jobs/{job_id}/twin", this.path()))));
     },
     async sendRecipe(text: string, states: boolean) {
       const body = { text, states };
-      this.started(await this.run(() => take(api.PUT("/api/jobs/{job_id}/recipe", { ...this.path(), body }))));
+      useJob().started(await this.run(() => take(api.PUT("/api/jobs/{job_id}/recipe", { ...this.path(), body }))));
     },
     async addState(file: File) {
-      const form = new FormData();
-      form.append("file", file);
-      const made = await this.run(() => take(send<Station>(`/api/jobs/${this.id}/states`, form)));
+      const made = await this.run(() =>
+        take(api.POST("/api/jobs/{job_id}/states", { ...this.path(), ...withFile(file) })),
+      );
       if (made) this.station = made;
     },
     async changeState(id: number, body: Schemas["StatePatch"]) {
@@ -285,7 +192,7 @@ export const useSolid = defineStore("solid", {
       const job = useJob();
       const body = { id, solid, name };
       const made = await this.run(() => take(api.PUT("/api/jobs/{job_id}/names", { ...this.path(), body })));
-      if (made && job.solid) job.solid.names = made as never;
+      if (made && job.solid) job.put("solid", { ...job.solid, names: made });
     },
     async adopt() {
       const job = useJob();
@@ -294,7 +201,7 @@ export const useSolid = defineStore("solid", {
       job.notice = made.added
         ? `${made.added} measurements of the model stand in the source now.`
         : "The source already states every measurement of this model.";
-      await job.guard(() => job.loadJob());
+      await job.stale("card");
     },
     /** A measured length or angle becomes a line of the source, or a working. */
     async keep(row: Row, as: "line" | "working") {
@@ -303,7 +210,7 @@ export const useSolid = defineStore("solid", {
       const source = job.job.source;
       const where = `${row.label}, ${this.measured.names.join(" to ")}`.slice(0, 120);
       const fresh = `q${Date.now().toString(36)}`;
-      const last = source.lines.at(-1) as { id?: string } | undefined;
+      const last = source.lines.at(-1);
       const op =
         as === "line"
           ? { op: "insert", id: fresh, after: last?.id ?? null, line: { text: row.text, where } }
@@ -311,13 +218,13 @@ export const useSolid = defineStore("solid", {
               op: "put",
               what: "workings",
               rev: source.revs.workings ?? 0,
-              value: [...source.workings.map((w) => String(w.text)), row.text.replace("°", " deg")],
+              value: [...source.workings.map((w) => w.text), row.text.replace("°", " deg")],
             };
       const made = await this.run(() =>
         take(api.POST("/api/jobs/{job_id}/source/edits", { ...this.path(), body: { ops: [op] } })),
       );
       if (!made) return;
-      job.job.source = made.source;
+      job.tookSource(made.source);
       job.notice =
         as === "line" ? `“${row.text}” is a line of the source now.` : `“${row.text}” is on the workings pad now.`;
     },

@@ -1,13 +1,7 @@
+import type { Schemas } from "../api/client";
+
 /** Sizes and features in words, in the job's unit. */
-export type Feature = Record<string, unknown> & {
-  id: string;
-  kind: string;
-  count?: number;
-  faces?: number[];
-  solid?: number;
-  positions_mm?: number[][];
-  sure?: string;
-};
+export type Feature = Schemas["FeatureEntry"];
 
 export const featureKey = (f: Feature) => `${f.solid ?? 0}.${f.id}`;
 
@@ -16,19 +10,22 @@ export function writer(inch: boolean) {
     typeof mm === "number" ? String(+(inch ? mm / 25.4 : mm).toFixed(inch ? 4 : 3)) : "–";
 }
 
-const SEATS = { counterbore: "⌴", countersink: "⌵" } as const;
+const SEATS = [
+  ["counterbore", "⌴"],
+  ["countersink", "⌵"],
+] as const;
 
 function seats(f: Feature, len: (mm: unknown) => string): string {
   let t = "";
-  for (const far of ["", "_far"]) {
-    for (const [name, mark] of Object.entries(SEATS)) {
-      const seat = f[name + far] as Record<string, number> | null | undefined;
+  for (const far of ["", "_far"] as const) {
+    for (const [name, mark] of SEATS) {
+      const seat = f[`${name}${far}`];
       if (!seat) continue;
       t += ` ${mark}⌀${len(seat.diameter_mm)}`;
-      t += name === "counterbore" ? ` ↧${len(seat.depth_mm)}` : ` × ${+seat.angle_deg.toFixed(2)}°`;
+      t += name === "counterbore" ? ` ↧${len(seat.depth_mm)}` : ` × ${+(seat.angle_deg ?? 0).toFixed(2)}°`;
       if (far) t += " far side";
     }
-    const rim = f[`rim${far}`] as Record<string, number | string> | undefined;
+    const rim = f[`rim${far}`];
     if (rim) t += `, rim ${rim.kind === "round" ? "R" : ""}${len(rim.size_mm)}`;
   }
   return t;
@@ -42,7 +39,7 @@ const PATTERNS: Record<string, string> = {
 };
 
 function pattern(f: Feature, len: (mm: unknown) => string): string {
-  const p = f.pattern as Record<string, unknown> | null | undefined;
+  const p = f.pattern;
   if (!p) return "";
   let t = ` · ${PATTERNS[String(p.kind)] ?? p.kind}`;
   if (p.diameter_mm) t += ` ⌀${len(p.diameter_mm)}`;
@@ -51,17 +48,17 @@ function pattern(f: Feature, len: (mm: unknown) => string): string {
   return t;
 }
 
-const SIZES: [string, string][] = [
+const SIZES = [
   ["width_mm", "wide"],
   ["length_mm", "long"],
   ["depth_mm", "deep"],
   ["height_mm", "high"],
   ["thickness_mm", "thick"],
-];
+] as const;
 
 export function sayFeature(f: Feature, inch: boolean): string {
   const len = writer(inch);
-  const n = (f.count as number) > 1 ? `${f.count}× ` : "";
+  const n = (f.count ?? 1) > 1 ? `${f.count}× ` : "";
   const deg = (x: unknown) => `${+Number(x).toFixed(2)}°`;
   const kind = f.kind;
   if (kind === "hole")
@@ -71,7 +68,7 @@ export function sayFeature(f: Feature, inch: boolean): string {
     return `${n}R${len(f.radius_mm)} ${f.convex ? "round" : "fillet"}`;
   }
   if (kind === "chamfer")
-    return `${n}${(f.legs_mm as number[]).map(len).join(" × ")} chamfer${f.partial ? `, ${f.partial} partial` : ""}`;
+    return `${n}${(f.legs_mm ?? []).map(len).join(" × ")} chamfer${f.partial ? `, ${f.partial} partial` : ""}`;
   if (kind === "flat") return `${f.count} flat faces`;
   if (kind === "free-form") return `${f.count} free-form faces`;
   if (kind === "thread")

@@ -2,23 +2,11 @@
 import { Button, Input, Textarea } from "ant-design-vue";
 import { computed, ref } from "vue";
 import { usePad } from "../edit/pad";
+import type { Schemas } from "../api/client";
 import { useJob } from "../state";
 import { useSource } from "./store";
 
-interface Solved {
-  levels_mm: Record<string, number>;
-  solved: string[];
-  unsolved: string[];
-  redundant: string[];
-  gaps: { loop: string[]; gap_mm: number; likely?: { member: string; reason: string; wanted_mm: number | null } }[];
-  spans: {
-    name: string;
-    value_mm: number;
-    terms: { member: string; times: number }[];
-    worst_mm: number | null;
-    rss_mm: number | null;
-  }[];
-}
+type Solved = Schemas["SolvedChain"];
 const source = useSource();
 const job = useJob();
 interface Row {
@@ -28,7 +16,7 @@ interface Row {
 }
 const box = ref<HTMLElement>();
 const rows = usePad<Row>("chains", box, {
-  from: (read) => (read.chains as unknown as Row[]).map((r) => ({ ...r })),
+  from: (read) => read.chains.map((r) => ({ ...r })),
   says: (row) => (row.text.trim() ? `${row.direction.trim()}: ${row.text.trim()}` : ""),
   answered: (mine, theirs) => (mine.solved = theirs.solved),
 });

@@ -16,7 +16,7 @@ const job = useJob();
 const box = ref<HTMLElement>();
 const rows = usePad<Row>("checkpoints", box, {
   from: (read) =>
-    (read.checkpoints as unknown as { text: string; read: Row["read"] }[]).map((c) => ({
+    read.checkpoints.map((c) => ({
       cells: [...c.text.split("|").map((x) => x.trim()), "", "", "", "", ""].slice(0, 6),
       read: c.read,
     })),
@@ -42,7 +42,7 @@ async function cell(row: Row, k: number) {
   const text = row.cells[k].trim();
   if (k === 1 && /[-+*/(]/.test(text)) {
     try {
-      row.cells[k] = ((await source.workOut(text)) as unknown as { shown: string }).shown;
+      row.cells[k] = (await source.workOut(text)).shown ?? "";
       fault.value = "";
     } catch (reason) {
       fault.value = (reason as Error).message;

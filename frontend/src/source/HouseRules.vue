@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from "vue";
 import Field from "../edit/Field.vue";
+import type { Schemas } from "../api/client";
 import { useJob } from "../state";
 import { useSource } from "./store";
 import Choose from "../parts/Choose.vue";
@@ -9,7 +10,7 @@ const source = useSource();
 const job = useJob();
 const NAMES = ["title", "unit", "style", "material", "density", "general", "notes", "square", "frame"] as const;
 type Name = (typeof NAMES)[number];
-const shared = computed(() => job.job?.shared ?? {});
+const shared = computed(() => job.job?.shared);
 const fields = computed<{ name: Name; label: string; hint?: string; wide?: boolean }[]>(() => [
   { name: "title", label: "Title" },
   { name: "material", label: "Material", hint: "e.g. brass" },
@@ -17,26 +18,23 @@ const fields = computed<{ name: Name; label: string; hint?: string; wide?: boole
   {
     name: "general",
     label: "General tolerances",
-    hint: `the set's: ${source.read?.head.unit === "in" ? shared.value.general_inch : shared.value.general_mm}`,
+    hint: `the set's: ${source.read?.head.unit === "in" ? shared.value?.general_inch : shared.value?.general_mm}`,
   },
   { name: "square", label: "One square of the print", hint: "e.g. 5" },
   { name: "frame", label: "Frame of the mass figures", hint: "0,0,0 or sharp left-front-bottom" },
   {
     name: "notes",
     label: "Default notes of this part, parted by semicolons",
-    hint: shared.value.notes ? `beside the set's: ${shared.value.notes}` : "rounds R2; edges 0.3; blacken",
+    hint: shared.value?.notes ? `beside the set's: ${shared.value.notes}` : "rounds R2; edges 0.3; blacken",
     wide: true,
   },
 ]);
-const choices = computed(
-  () =>
-    (source.read?.choices ?? []) as unknown as {
-      key: string;
-      title: string;
-      followed: boolean;
-      options: { value: string; says: string }[];
-    }[],
-);
+const choices = computed(() => source.read?.choices ?? []);
+/** The options of a rule; one that this job says itself can be given back to its house. */
+const options = (c: Schemas["RuleChoice"]) => [
+  ...c.options.map((o) => ({ value: o.value, label: o.says })),
+  ...(source.read?.own_rules.includes(c.key) ? [{ value: "", label: "as the house has it" }] : []),
+];
 const groups = computed(() => [
   { title: "Where houses differ", says: "", choices: choices.value.filter((c) => c.followed) },
   {
@@ -47,14 +45,14 @@ const groups = computed(() => [
 ]);
 /** What is on its way counts as stored, so that two fields that are typed into soon after one another go together. */
 function put(name: Name, value: string) {
-  const now = { ...source.read?.head, ...(source.putting("head") as Record<string, string> | undefined) };
+  const now = { ...source.read?.head, ...source.putting("head") };
   source.put("head", { ...Object.fromEntries(NAMES.map((n) => [n, now[n] ?? ""])), [name]: value });
 }
 /** The density may be an expression. */
 async function density(text: string) {
   if (/[-+*/(]/.test(text)) {
     try {
-      text = String(((await source.workOut(text)) as unknown as { value: number }).value);
+      text = String((await source.workOut(text)).value ?? text);
     } catch {
       /* the server says what is wrong with it when it is stored */
     }
@@ -62,8 +60,7 @@ async function density(text: string) {
   put("density", text);
 }
 function rule(key: string, value: string) {
-  const now = { ...source.read?.rules, ...(source.putting("rules") as Record<string, string> | undefined) };
-  source.put("rules", { ...now, [key]: value });
+  source.put("rules", { ...source.putting("rules"), [key]: value });
 }
 </script>
 
@@ -111,7 +108,7 @@ function rule(key: string, value: string) {
             :value="source.read?.rules[c.key]"
             :disabled="!job.mayEdit"
             :aria-label="c.title"
-            :options="c.options.map((o) => ({ value: o.value, label: o.says }))"
+            :options="options(c)"
             @change="(v) => rule(c.key, String(v))"
           />
         </label>

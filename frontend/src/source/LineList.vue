@@ -112,21 +112,10 @@ function key(event: KeyboardEvent, line: Line, k: number) {
   event.preventDefault();
 }
 function pasted(event: ClipboardEvent, line: Line, k: number) {
-  const rows = (event.clipboardData?.getData("text") ?? "").split(/\r?\n/).filter((t) => t.trim());
-  if (rows.length < 2) return;
+  const text = event.clipboardData?.getData("text") ?? "";
+  if (text.split(/\r?\n/).filter((t) => t.trim()).length < 2) return;
   event.preventDefault();
-  let after = line.id;
-  let first = true;
-  for (const row of rows) {
-    const cells = row.split(/\||\t/).map((c) => c.trim());
-    const given: Partial<Line> =
-      cells.length > 2
-        ? { number: cells[0], where: cells[1], text: cells[2] }
-        : { where: line.where, text: cells.at(-1)! };
-    if (first && !line.text) source.edit(line, given);
-    else after = source.insert(after, given).id;
-    first = false;
-  }
+  source.paste(text, line);
   focus(k);
 }
 function press(event: MouseEvent, line: Line, k: number) {

@@ -22,6 +22,7 @@ const shift = ref({ x: 0, y: 0 });
 const fault = ref("");
 const busy = ref(false);
 const mode = ref<"look" | "flag" | "known" | "ruler">("look");
+const QUARTERS = [0, 90, 180, 270] as const;
 const cross = ref({ x: 0.5, y: 0.5 });
 const ends = ref<{ x: number; y: number }[]>([]);
 const known = ref("");
@@ -31,13 +32,7 @@ const opened = shallowRef<{ id: number; pdf: PDFDocumentProxy | null; picture: I
 
 const prints = computed<PrintCard[]>(() => source.read?.prints ?? []);
 const print = computed(() => prints.value[Math.min(at.value, prints.value.length - 1)]);
-interface PageFacts {
-  width: number;
-  height: number;
-  turn: number;
-  mm_per_width: number | null;
-}
-const facts = computed(() => print.value?.pages[page.value - 1] as unknown as PageFacts | undefined);
+const facts = computed(() => print.value?.pages[page.value - 1]);
 const turn = computed(() => facts.value?.turn ?? 0);
 /** Width and height of the page as it is shown, in its own points. */
 const size = computed(() => {
@@ -221,7 +216,7 @@ async function read() {
   const per = facts.value?.mm_per_width;
   if (!per) return;
   try {
-    const made = (await source.workOut(`${(span() * per).toFixed(4)} mm`)) as unknown as { shown: string };
+    const made = await source.workOut(`${(span() * per).toFixed(4)} mm`);
     reading.value = `${made.shown} (estimated from the picture)`;
     const square = source.read?.head.square;
     if (square) {
@@ -240,7 +235,8 @@ async function calibrate() {
     const text = squares
       ? `(${squares[1]}) * (${source.read?.head.square || "5"} ${source.read?.head.unit ?? "mm"})`
       : known.value;
-    const made = (await source.workOut(text)) as unknown as { value: number; kind: string };
+    const made = await source.workOut(text);
+    if (made.value == null) return;
     const mm = made.kind === "number" && source.read?.head.unit === "in" ? made.value * 25.4 : made.value;
     if (!(mm > 0)) throw new Error("The known size must be larger than nothing.");
     await change({ mm_per_width: mm / span() });
@@ -265,14 +261,14 @@ async function change(patch: { turn?: 0 | 90 | 180 | 270; mm_per_width?: number 
   }
 }
 function rotate() {
-  void change({ turn: ((turn.value + 90) % 360) as 0 });
+  void change({ turn: QUARTERS[(QUARTERS.findIndex((q) => q === turn.value) + 1) % 4] });
 }
 async function bring(files: Iterable<File>) {
   for (const file of files) {
     busy.value = true;
     fault.value = "";
     try {
-      await source.bring("prints", file);
+      await source.bringPrint(file);
       await source.refresh();
       at.value = prints.value.length - 1;
       page.value = 1;

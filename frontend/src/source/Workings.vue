@@ -3,28 +3,20 @@ import { Button, Input } from "ant-design-vue";
 import { nextTick, ref } from "vue";
 import { usePad } from "../edit/pad";
 import { useJob } from "../state";
-import { useSource } from "./store";
+import { useSource, type Worked } from "./store";
 
-interface Made {
-  name: string;
-  shown: string;
-  typed: string;
-  steps: string[];
-  values: { name: string; shown: string }[];
-  kind: string;
-}
 const source = useSource();
 const job = useJob();
 const box = ref<HTMLElement>();
 interface Row {
   text: string;
-  made: Made | null;
+  made: Worked | null;
   fault?: string;
 }
 /** Why a text cannot be worked out: the server says so when it is typed. */
 const faults = new Map<string, string>();
 const rows = usePad<Row>("workings", box, {
-  from: (read) => (read.workings as unknown as Row[]).map((r) => ({ ...r, fault: r.made ? "" : faults.get(r.text) })),
+  from: (read) => read.workings.map((r) => ({ ...r, fault: r.made ? "" : faults.get(r.text) })),
   says: (row) => row.text.trim(),
   answered: (mine, theirs) => {
     if (theirs.made) Object.assign(mine, { made: theirs.made, fault: "" });
@@ -40,10 +32,10 @@ async function work(k: number) {
   const row = rows[k];
   const text = row.text;
   if (!text.trim()) return;
-  let made: Made | null = null;
+  let made: Worked | null = null;
   let fault = "";
   try {
-    made = (await source.workOut(text)) as unknown as Made;
+    made = await source.workOut(text);
   } catch (reason) {
     fault = (reason as Error).message;
     faults.set(text.trim(), fault);

@@ -1,52 +1,34 @@
 import { defineStore } from "pinia";
-import { api, Refusal, send, take, type Schemas } from "../api/client";
+import { api, Refusal, take, withFile, type Schemas } from "../api/client";
 import { useJob } from "../state";
 
-export interface Flag {
-  print_id: number;
-  page: number;
-  x: number;
-  y: number;
+export type Line = Schemas["StoredLine"];
+export type Flag = Schemas["Flag"];
+export type Offer = Schemas["Offer"];
+export type Finding = Schemas["SourceFinding"];
+export type Conflict = Schemas["Conflict"];
+/** The blocks of a source that are stored whole. */
+interface Blocks {
+  head: Record<string, string>;
+  rules: Record<string, string>;
+  workings: string[];
+  checkpoints: string[];
+  chains: { direction: string; text: string }[];
 }
-export interface Offer {
-  put: string;
-  says: string;
-  typed: string;
-}
-export interface Line {
-  id: string;
-  rev: number;
-  number: string;
-  where: string;
-  text: string;
-  provenance: string;
-  working: string;
-  flag: Flag | null;
-  words: string;
-  error: { column: number; message: string } | null;
-  kind: string;
-  /** Its tolerance and where that comes from, in words. */
-  tolerance: string;
-}
-export interface Finding {
-  rule: string;
-  severity: string;
-  subject: string;
-  message: string;
-  fix?: { number: string; text: string; says: string };
-}
-export interface Conflict {
-  op: string;
+/** An edit of a source; see the server's `core/source/editing`. */
+type Op = {
+  op: "insert" | "set" | "remove" | "move" | "put";
   id?: string;
-  what?: string;
-  number?: string;
-  yours: Record<string, unknown>;
-  theirs: Record<string, unknown> | null;
-  message: string;
-}
-type Op = Record<string, unknown> & { op: string; id?: string; what?: string; fields?: Record<string, unknown> };
+  rev?: number;
+  after?: string | null;
+  line?: Partial<Line>;
+  fields?: Partial<Line>;
+  what?: keyof Blocks;
+  value?: unknown;
+};
 export type SourceRead = Schemas["SourceRead"];
 export type PrintCard = Schemas["PrintCard"];
+export type Worked = Schemas["Worked"];
 
 let counter = 0;
 const fresh = () => `n${Date.now().toString(36)}${(counter++).toString(36)}`;
@@ -79,7 +61,7 @@ export const useSource = defineStore("source", {
     },
     /** Why a line is not stored, where the server refused it. */
     refusal: (s) => (id: string) => s.refused.find((r) => r.op.id === id)?.message ?? "",
-    findings: (s) => (s.read?.findings ?? []) as unknown as Finding[],
+    findings: (s): Finding[] => s.read?.findings ?? [],
     line: (s) => s.lines.find((l) => l.id === s.at) ?? null,
     /** What may come next on the line at work. What was typed since the server was asked narrows it down. */
     offered(s): Offer[] {
@@ -92,9 +74,12 @@ export const useSource = defineStore("source", {
         .filter((o) => o.put.toUpperCase().startsWith(o.typed.toUpperCase()));
     },
     key: (s) => `canonis.source.${s.id}`,
-    /** Whether edits of a block are waiting or on their way: what the server has is older then. */
     /** What a block is about to become: the newest edit of it that is waiting or on its way. */
-    putting: (s) => (what: string) => [...s.sent, ...s.queue].filter((o) => o.what === what).at(-1)?.value,
+    putting:
+      (s) =>
+      <K extends keyof Blocks>(what: K): Blocks[K] | undefined =>
+        [...s.sent, ...s.queue].filter((o) => o.what === what).at(-1)?.value as Blocks[K] | undefined,
+    /** Whether edits of a block are waiting or on their way: what the server has is older then. */
     busyWith: (s) => (what: string) => [...s.queue, ...s.sent].some((o) => o.what === what),
   },
   actions: {
@@ -113,7 +98,7 @@ export const useSource = defineStore("source", {
     replay(op: Op) {
       if (op.op === "insert" && !this.lines.some((l) => l.id === op.id)) {
         const k = this.lines.findIndex((l) => l.id === op.after);
-        this.lines.splice(k + 1, 0, this.blank(op.id!, op.line as Partial<Line>));
+        this.lines.splice(k + 1, 0, this.blank(op.id!, op.line));
       } else if (op.op === "set") {
         const line = this.lines.find((l) => l.id === op.id);
         if (line) Object.assign(line, op.fields);
@@ -133,18 +118,20 @@ export const useSource = defineStore("source", {
         error: null,
         kind: "note",
         tolerance: "",
+        count: 1,
+        reference: false,
+        parts: [],
         ...given,
       };
     },
     /** Merge what the server has; lines with edits of our own on the way keep them. */
     take(read: SourceRead, all = false) {
       this.read = read;
-      const job = useJob();
-      if (job.job && job.id === this.id) job.job.source = read;
+      useJob().tookSource(read, this.id);
       const own = [...this.queue, ...this.refused.map((r) => r.op)];
       const dirty = new Set(all ? [] : own.map((op) => op.id));
       const mine = new Map(this.lines.map((l) => [l.id, l]));
-      const theirs = (read.lines as unknown as Line[]).map((l) => {
+      const theirs = read.lines.map((l) => {
         const own = mine.get(l.id);
         if (!own) return l;
         if (dirty.has(l.id)) return own;
@@ -169,13 +156,13 @@ export const useSource = defineStore("source", {
       this.refused = this.refused.filter((r) => !before.includes(r));
       for (const { op: old } of before) {
         if (op.op === "remove") continue;
-        if (old.op === "insert") op = { ...old, line: { ...(old.line as object), ...op.fields } };
+        if (old.op === "insert") op = { ...old, line: { ...old.line, ...op.fields } };
         else if (old.op === "set" && op.op === "set") op = { ...op, fields: { ...old.fields, ...op.fields } };
       }
       const last = this.queue.find((o) => o.op === "set" && op.op === "set" && o.id === op.id);
       const made = this.queue.find((o) => o.op === "insert" && op.op === "set" && o.id === op.id);
       const put = this.queue.findIndex((o) => o.op === "put" && op.op === "put" && o.what === op.what);
-      if (made) made.line = { ...(made.line as object), ...op.fields };
+      if (made) made.line = { ...made.line, ...op.fields };
       else if (last) last.fields = { ...last.fields, ...op.fields };
       else if (put >= 0) this.queue[put] = op;
       else this.queue.push(op);
@@ -203,16 +190,15 @@ export const useSource = defineStore("source", {
           api.POST("/api/jobs/{job_id}/source/edits", { params: { path: { job_id: this.id } }, body: { ops } }),
         );
         // Revs of lines edited again meanwhile move on, or the next edit would look like a conflict with our own.
-        const revs = new Map((done.source.lines as unknown as Line[]).map((l) => [l.id, l]));
+        const revs = new Map(done.source.lines.map((l) => [l.id, l]));
         for (const line of this.lines) {
           const stored = revs.get(line.id);
           if (stored) Object.assign(line, { rev: stored.rev, number: line.number || stored.number });
         }
         this.sent = [];
         this.refuse(done.refused.map((r) => ({ op: sent[r.index], message: r.message })));
-        this.conflicts.push(...(done.conflicts as unknown as Conflict[]));
+        this.conflicts.push(...done.conflicts);
         this.take(done.source);
-        if (useJob().sheet) void useJob().loadProof();
       } catch (refusal) {
         this.fault = (refusal as Error).message;
         const away = refusal instanceof Refusal && (refusal.status === 0 || refusal.status === 503);
@@ -253,7 +239,7 @@ export const useSource = defineStore("source", {
       ).catch(() => null);
       if (!read || ticket !== this.asked) return;
       Object.assign(line, { words: read.words, error: read.error ?? null, kind: read.kind, tolerance: read.tolerance });
-      this.offers = { id: line.id, text, list: read.offers as Offer[] };
+      this.offers = { id: line.id, text, list: read.offers ?? [] };
     },
     insert(after: string | null, given: Partial<Line> = {}): Line {
       const id = fresh();
@@ -267,6 +253,21 @@ export const useSource = defineStore("source", {
       this.push({ op: "insert", id, after, line: own });
       if (line.text) void this.preview(this.lines.find((l) => l.id === id)!);
       return line;
+    },
+    /** Each line of a pasted text becomes a line, after the one that was pasted into; three cells are number, place and text. */
+    paste(text: string, into?: Line) {
+      let after = into?.id ?? this.lines.at(-1)?.id ?? null;
+      let first = !!into && !into.text;
+      for (const row of text.split(/\r?\n/).filter((t) => t.trim())) {
+        const cells = row.split(/\||\t/).map((c) => c.trim());
+        const given: Partial<Line> =
+          cells.length > 2
+            ? { number: cells[0], where: cells[1], text: cells[2] }
+            : { where: into?.where ?? "", text: cells.at(-1) ?? "" };
+        if (first && into) this.edit(into, given);
+        else after = this.insert(after, given).id;
+        first = false;
+      }
     },
     remove(ids: string[]) {
       for (const id of ids) {
@@ -288,13 +289,13 @@ export const useSource = defineStore("source", {
       this.lines.splice(to, 0, line);
       this.push({ op: "move", id: line.id, after: to ? this.lines[to - 1].id : null });
     },
-    put(what: string, value: unknown) {
+    put<K extends keyof Blocks>(what: K, value: Blocks[K]) {
       this.push({ op: "put", what, value });
     },
     settle(conflict: Conflict, mine: boolean) {
       this.conflicts = this.conflicts.filter((c) => c !== conflict);
       if (!mine) return;
-      if (conflict.op === "put") this.put(conflict.what!, conflict.yours);
+      if (conflict.op === "put") this.push({ op: "put", what: conflict.what as keyof Blocks, value: conflict.yours });
       else if (conflict.op === "remove") this.remove([conflict.id!]);
       else {
         const line = this.lines.find((l) => l.id === conflict.id);
@@ -302,18 +303,22 @@ export const useSource = defineStore("source", {
         else this.insert(this.lines.at(-1)?.id ?? null, conflict.yours as Partial<Line>);
       }
     },
-    async workOut(text: string): Promise<Schemas["SourceRead"]["workings"][number]> {
+    async workOut(text: string): Promise<Worked> {
       const made = await take(
         api.POST("/api/jobs/{job_id}/work-out", { params: { path: { job_id: this.id } }, body: { text } }),
       );
       // A half-typed expression is no failure of the request: its reason comes beside the missing value.
-      if (made.fault) throw new Refusal(String(made.fault), 422);
-      return made as never;
+      if (made.fault) throw new Refusal(made.fault, 422);
+      return made;
     },
-    async bring(path: string, file: File): Promise<unknown> {
-      const form = new FormData();
-      form.append("file", file);
-      return take(send<unknown>(`/api/jobs/${this.id}/${path}`, form));
+    /** Take over a list that somebody brings. */
+    async bringList(file: File): Promise<SourceRead> {
+      const params = { path: { job_id: this.id } };
+      return take(api.POST("/api/jobs/{job_id}/source/import", { params, ...withFile(file) }));
+    },
+    async bringPrint(file: File) {
+      const params = { path: { job_id: this.id } };
+      return take(api.POST("/api/jobs/{job_id}/prints", { params, ...withFile(file) }));
     },
   },
 });

@@ -7,7 +7,7 @@ export interface Hit {
   solid: number;
   index: number;
   end: 0 | 1;
-  at: number[];
+  at: [number, number, number];
 }
 export interface Body {
   mesh: THREE.Mesh;
@@ -94,7 +94,8 @@ export function nearestEdge(
       const deep = pd + (put(look.d, points, i + 3) - pd) * t;
       if (gap >= off || deep > deepest || cutAway(clip, points, i) || cutAway(clip, points, i + 3)) continue;
       off = gap;
-      const at = [0, 1, 2].map((c) => points[i + c] + (points[i + 3 + c] - points[i + c]) * t);
+      const along = (c: number) => points[i + c] + (points[i + 3 + c] - points[i + c]) * t;
+      const at: [number, number, number] = [along(0), along(1), along(2)];
       best = { kind: "edge", solid, index: data.edge_index[owner[k]], end: 0, at };
     }
   });
@@ -122,7 +123,7 @@ export function nearestCorner(
       const gap = Math.hypot(put(look.x, points, i) - screen.x, put(look.y, points, i) - screen.y);
       if (gap >= off || put(look.d, points, i) > depth + reach * 0.03 || cutAway(clip, points, i)) continue;
       off = gap;
-      const at = Array.from(points.slice(i, i + 3));
+      const at: [number, number, number] = [points[i], points[i + 1], points[i + 2]];
       best = { kind: "corner", solid, index: data.edge_index[owner[k]], end: first ? 0 : 1, at };
     }
   });

@@ -1,21 +1,25 @@
 <script setup lang="ts">
-import { Alert, Button, Modal, notification } from "ant-design-vue";
-import { computed, defineAsyncComponent, h, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { Alert, Button, notification, Skeleton } from "ant-design-vue";
+import { useEventListener, useOnline } from "@vueuse/core";
+import { computed, defineAsyncComponent, h, onBeforeUnmount, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import Account from "../parts/Account.vue";
+import FilePick from "../parts/FilePick.vue";
 import Ledger from "../parts/Ledger.vue";
 import Palette, { type Action } from "../parts/Palette.vue";
+import Press from "../parts/Press.vue";
 import { useSolid, type Panel } from "../solid/store";
-import { send, take } from "../api/client";
 import { useJob } from "../state";
-import Proof from "./Proof.vue";
-import Release from "./Release.vue";
+import { useArrivals } from "./bench/arrivals";
+import Keys from "./bench/Keys.vue";
+import { keepTogether } from "./bench/together";
 import Sheet from "./Sheet.vue";
-import FilePick from "../parts/FilePick.vue";
 
-// The solid and the prints bring large libraries; they are fetched when their station is opened.
+// Each station is fetched when it is opened: the solid and the prints bring large libraries.
 const Solid = defineAsyncComponent(() => import("./Solid.vue"));
 const Source = defineAsyncComponent(() => import("./Source.vue"));
+const Proof = defineAsyncComponent(() => import("./Proof.vue"));
+const Release = defineAsyncComponent(() => import("./Release.vue"));
 const store = useJob();
 const route = useRoute();
 const router = useRouter();
@@ -31,6 +35,7 @@ const bringing = ref<InstanceType<typeof FilePick>>();
 const palette = ref(false);
 const help = ref(false);
 const solid = useSolid();
+const online = useOnline();
 const SOLID: { name: string; key: string; panel: Panel }[] = [
   { name: "Features of the solid", key: "F", panel: "features" },
   { name: "Measure on the solid", key: "M", panel: "measure" },
@@ -41,6 +46,7 @@ const SOLID: { name: string; key: string; panel: Panel }[] = [
 ];
 const sheetStation = ref<InstanceType<typeof Sheet>>();
 
+const causes = computed(() => (store.proof?.findings ?? []).filter((f) => !f.under && f.severity !== "advice"));
 /** Hollow, half with the number of open points, or full. */
 const pips = computed<Record<string, { shape: string; open: number; word: string }>>(() => {
   const lines = store.job?.source.lines ?? [];
@@ -54,8 +60,8 @@ const pips = computed<Record<string, { shape: string; open: number; word: string
   return {
     source: pip(lines.length > 0, bad),
     solid: pip(!!store.job?.model_id, 0),
-    sheet: pip(!!store.sheet, store.open.filter((f) => f.rule.startsWith("complete.")).length),
-    proof: pip(!!store.proof, store.open.length),
+    sheet: pip(!!store.sheet, causes.value.filter((f) => f.rule.startsWith("complete.")).length),
+    proof: pip(!!store.proof, store.proof?.open ?? 0),
     release: { shape: "○", open: 0, word: "nothing signed yet" },
   };
 });
@@ -66,22 +72,8 @@ const model = computed(() => {
 function go(station: string) {
   void router.replace(`/jobs/${store.id}/${station}`);
 }
-/** Prints go to the source, everything else is taken for a model; the server says what it is not. */
-async function dropped(event: DragEvent) {
-  const files = [...(event.dataTransfer?.files ?? [])];
-  if (!files.length || !store.mayEdit || !store.job) return;
-  const prints = files.filter((f) => /\.(pdf|png|jpe?g)$/i.test(f.name));
-  for (const print of prints) {
-    const form = new FormData();
-    form.append("file", print);
-    await store.guard(() => take(send<unknown>(`/api/jobs/${store.id}/prints`, form)));
-  }
-  if (prints.length) {
-    go("source");
-    await store.guard(() => store.loadJob());
-  }
-  for (const model of files.filter((f) => !prints.includes(f))) await store.upload(model);
-}
+const { over } = useArrivals(go);
+keepTogether();
 const actions = computed<Action[]>(() => [
   ...stations.map((s, k) => ({ name: `Go to ${s.name}`, key: String(k + 1), run: () => go(s.key) })),
   ...SOLID.map((a) => ({
@@ -134,8 +126,10 @@ const actions = computed<Action[]>(() => [
     },
   },
   { name: "Fit the sheet", key: "0", run: () => sheetStation.value?.fit() },
+  { name: "Zoom to what is selected", key: "Z", off: !store.chosen.length, run: () => sheetStation.value?.zoom() },
   {
     name: "Tidy rows and notes",
+    key: "T",
     off: !store.mayEdit || !store.sheet,
     run: () => void store.edit({ op: "tidy" }),
   },
@@ -180,29 +174,33 @@ watch(
 );
 watch(
   () => Number(route.params.id),
-  (id) => id && void store.openJob(id),
+  (id) => id && store.openJob(id),
   { immediate: true },
 );
-onMounted(() => window.addEventListener("keydown", keys));
-onBeforeUnmount(() => {
-  window.removeEventListener("keydown", keys);
-  store.close();
-});
+useEventListener(window, "keydown", keys);
+// Back on the line: what happened meanwhile is asked for.
+watch(online, (on) => on && void store.stale());
+onBeforeUnmount(() => store.close());
 </script>
 
 <template>
-  <div class="bench" @dragover.prevent @drop.prevent="dropped">
+  <div class="bench">
     <header class="strip">
       <RouterLink to="/" class="home" title="All jobs">◆ Canonis</RouterLink>
       <template v-if="store.job">
-        <b>{{ store.job.number }}</b><span>{{ store.job.title }}</span>
-        <span class="quiet"
+        <h1>
+          <b>{{ store.job.number }}</b> <span class="title" :title="store.job.title">{{ store.job.title }}</span>
+        </h1>
+        <span class="quiet facts"
           >{{ store.job.unit === "in" ? "inch" : "mm" }} ·
           {{ store.job.style === "asme" ? "inch style" : "metric style" }} · {{ model }}</span
         >
       </template>
       <span class="spring" />
-      <span v-if="store.running" class="work" role="status">
+      <span v-if="!online" class="work" role="status"
+        >offline: your edits are kept and go out when the line is back</span
+      >
+      <span v-else-if="store.running" class="work" role="status">
         <i class="spin" /> {{ store.running.stage }} …
         <Button v-if="store.mayEdit" @click="store.cancel(store.running)">Cancel</Button>
       </span>
@@ -212,11 +210,11 @@ onBeforeUnmount(() => {
         ref="bringing"
         name="model-file"
         accept=".step,.stp"
-        primary
+        :primary="!store.job.model_id"
         @files="([file]) => store.upload(file)"
         >{{ store.job.model_id ? "Bring in a revised model" : "Bring in a model" }}</FilePick
       >
-      <Button title="Ctrl K" @click="palette = true">Actions</Button>
+      <Press press="Ctrl K" tip="Every action by name" @press="palette = true">Actions</Press>
       <Account />
     </header>
     <Alert
@@ -238,41 +236,37 @@ onBeforeUnmount(() => {
           v-for="(s, k) in stations"
           :key="s.key"
           :class="{ on: at === s.key }"
+          :aria-current="at === s.key ? 'page' : undefined"
           :title="`${s.name} (${k + 1}): ${pips[s.key].word}`"
           @click="go(s.key)"
         >
           <span class="pip"
-            >{{ pips[s.key].shape }}<small v-if="pips[s.key].open">{{ pips[s.key].open }}</small></span
+            ><span aria-hidden="true">{{ pips[s.key].shape }}</span
+            ><small v-if="pips[s.key].open">{{ pips[s.key].open }}</small></span
           >{{ s.name }}
         </Button>
       </nav>
       <main v-if="store.job" class="surface">
         <Source v-if="at === 'source'" :key="store.id" />
-        <Solid v-else-if="at === 'solid'" />
-        <Sheet v-else-if="at === 'sheet'" ref="sheetStation" />
-        <Proof v-else-if="at === 'proof'" />
+        <Solid v-else-if="at === 'solid'" @bring="bringing?.open()" />
+        <Sheet v-else-if="at === 'sheet'" ref="sheetStation" @bring="bringing?.open()" />
+        <Proof v-else-if="at === 'proof'" @bring="bringing?.open()" />
         <Release v-else />
       </main>
-      <main v-else class="surface wait"><span class="quiet">Opening the job …</span></main>
+      <main v-else class="surface wait">
+        <Skeleton active :paragraph="{ rows: 10 }" />
+        <span class="quiet">Opening the job …</span>
+      </main>
       <Ledger :station="at" />
     </div>
+    <div v-if="over" class="over" aria-hidden="true">
+      <p>
+        <b>Drop it here</b><br />
+        STEP becomes the model, PDF and pictures become prints, CSV and text become the source.
+      </p>
+    </div>
     <Palette v-if="palette" :actions="actions" @close="palette = false" />
-    <Modal :open="help" title="Keys" :footer="null" :width="520" @cancel="help = false">
-      <p>
-        <kbd>1</kbd>–<kbd>5</kbd> stations · <kbd>Ctrl K</kbd> actions · <kbd>?</kbd> this list · <kbd>Esc</kbd> back
-        out
-      </p>
-      <p><kbd>0</kbd> fit · <kbd>+</kbd> <kbd>-</kbd> or wheel zoom · <kbd>Space</kbd> or middle button and drag pan</p>
-      <p>
-        <kbd>M</kbd> measure between two · <kbd>P</kbd> page · <kbd>Delete</kbd> · arrows nudge · <kbd>Ctrl Z</kbd>
-        <kbd>Ctrl Shift Z</kbd>
-      </p>
-      <p v-if="at === 'solid'">
-        <kbd>F</kbd> features · <kbd>M</kbd> measure · <kbd>W</kbd> weigh · <kbd>S</kbd> steps · <kbd>A</kbd> faults ·
-        <kbd>H</kbd> changes · <kbd>C</kbd> copy · <kbd>X</kbd> cut open · on the part: arrows turn it
-      </p>
-      <p>In the ledger: <kbd>↑</kbd> <kbd>↓</kbd>. In the source: <kbd>Enter</kbd> adds a line.</p>
-    </Modal>
+    <Keys v-model:open="help" :station="at" />
   </div>
 </template>
 
@@ -292,6 +286,7 @@ onBeforeUnmount(() => {
   white-space: nowrap;
 }
 .home {
+  text-decoration: none;
   color: var(--petrol);
   font-weight: 700;
 }
@@ -303,19 +298,6 @@ onBeforeUnmount(() => {
   gap: 8px;
   align-items: center;
   color: var(--petrol);
-}
-.spin {
-  width: 12px;
-  height: 12px;
-  border: 2px solid var(--rule);
-  border-top-color: var(--petrol);
-  border-radius: 50%;
-  animation: turn 0.9s linear infinite;
-}
-@keyframes turn {
-  to {
-    transform: rotate(360deg);
-  }
 }
 .notice {
   margin: 0;
@@ -392,5 +374,33 @@ onBeforeUnmount(() => {
   padding: 14px 18px;
   box-shadow: 0 6px 24px #22262b33;
   z-index: 40;
+}
+.strip h1 {
+  font: inherit;
+  margin: 0;
+  display: flex;
+  gap: 8px;
+  min-width: 0;
+}
+.title,
+.facts {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  min-width: 0;
+}
+.title {
+  max-width: 340px;
+}
+.over {
+  position: fixed;
+  inset: 8px;
+  border: 2px dashed var(--petrol);
+  background: #f7f5f0e6;
+  display: grid;
+  place-content: center;
+  text-align: center;
+  font-size: 17px;
+  pointer-events: none;
+  z-index: 20;
 }
 </style>

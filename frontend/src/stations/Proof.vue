@@ -1,14 +1,17 @@
 <script setup lang="ts">
-import { Button } from "ant-design-vue";
-import { computed } from "vue";
-import { STATES, type Finding } from "../board/types";
+import { Button, Result, Skeleton, Table, type TableColumnType } from "ant-design-vue";
+import { computed, ref, watch } from "vue";
+import { api, take } from "../api/client";
+import { STATES, type Finding, type LedgerRow } from "../board/types";
 import { useJob } from "../state";
 import Levels from "./proof/Levels.vue";
+import Blank from "../parts/Blank.vue";
 import Choose from "../parts/Choose.vue";
 
+const emit = defineEmits<{ bring: [] }>();
 const store = useJob();
 const groups = computed(() => {
-  const all = (store.proof?.findings ?? []).filter((f) => !f.under);
+  const all = [...(store.proof?.findings ?? []), ...more.value].filter((f) => !f.under);
   const of = (f: (x: Finding) => boolean) => all.filter(f);
   const source = (x: Finding) => x.rule.endsWith(".source") || x.rule.startsWith("mass");
   return [
@@ -33,7 +36,8 @@ const statements = computed(() => store.proof?.ledger.filter((r) => r.kind === "
 /** What follows from a finding, listed under it. */
 const following = computed(() => {
   const out = new Map<string, Finding[]>();
-  for (const f of store.proof?.findings ?? []) if (f.under) out.set(f.under, [...(out.get(f.under) ?? []), f]);
+  for (const f of [...(store.proof?.findings ?? []), ...more.value])
+    if (f.under) out.set(f.under, [...(out.get(f.under) ?? []), f]);
   return out;
 });
 function go(f: Finding) {
@@ -48,7 +52,45 @@ const links = computed(() => [
   { value: "none", label: "unlinked" },
   ...statements.value.map((s) => ({ value: s.key.slice(2), label: `${s.number} ${s.text}` })),
 ]);
-const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.links[n] ?? "none") : "auto");
+const { linked } = store;
+/** Findings beyond the first ones, asked for when somebody wants them. */
+const more = ref<Finding[]>([]);
+watch(
+  () => store.proof?.version,
+  () => (more.value = []),
+);
+async function rest() {
+  const query = { start: (store.proof?.findings.length ?? 0) + more.value.length };
+  const params = { path: { job_id: store.id }, query };
+  const got = await store.guard(() => take(api.GET("/api/jobs/{job_id}/proof/findings", { params })));
+  if (got) more.value = [...more.value, ...got.findings];
+}
+const left = computed(() => (store.proof?.findings_more ?? 0) - more.value.length);
+const worst = ["differs-model", "differs-source", "lost", "unread", "unproven", "proven", "reference"];
+const columns = computed<TableColumnType<LedgerRow>[]>(() => [
+  {
+    key: "state",
+    title: "",
+    width: 44,
+    sorter: (a, b) => worst.indexOf(a.state) - worst.indexOf(b.state),
+    filters: [...new Set(lines.value.map((r) => r.state))].map((s) => ({ text: STATES[s]?.word ?? s, value: s })),
+    onFilter: (value, r) => r.state === value,
+  },
+  {
+    key: "source",
+    title: "Source",
+    sorter: (a, b) => a.number.localeCompare(b.number, undefined, { numeric: true }),
+  },
+  { key: "how", title: "Implied by" },
+  { key: "model", title: "Model", width: 90 },
+  {
+    key: "off",
+    title: "Off by",
+    width: 84,
+    sorter: (a, b) => Math.abs(parseFloat(a.difference ?? "0")) - Math.abs(parseFloat(b.difference ?? "0")),
+  },
+  { key: "link", title: "Linked to", width: 176 },
+]);
 </script>
 
 <template>
@@ -72,7 +114,19 @@ const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.l
         wrote it. This compares; it does not certify.
       </p>
     </section>
-    <p v-if="!groups.length" class="none">Nothing differs. ◆</p>
+    <section v-if="!groups.length" class="none">
+      <Result title="Nothing differs. ◆" :icon="null">
+        <template #subTitle>
+          Every statement was measured again and agrees. Look at the page itself too, then take the files.
+        </template>
+        <template #extra
+          ><RouterLink :to="`/jobs/${store.id}/release`"><Button>To the files</Button></RouterLink></template
+        >
+      </Result>
+    </section>
+    <p v-if="left > 0">
+      <Button @click="rest">Show more findings ({{ left }} left)</Button>
+    </p>
     <section v-for="g in groups" :key="g.title">
       <h2 :class="g.cls">
         {{ g.mark }} {{ g.title }} <span class="tab">({{ g.items.length }})</span>
@@ -102,38 +156,53 @@ const linked = (n: string) => (n in (store.proof?.links ?? {}) ? (store.proof!.l
     <Levels v-if="store.proof.ladders?.length" :ladders="store.proof.ladders" />
     <section v-if="lines.length">
       <h2>Source against sheet and model</h2>
-      <div class="cap quiet">
-        <span></span><span>Source</span><span>Implied by</span><span>Model</span><span>Off by</span
-        ><span>Linked to</span>
-      </div>
-      <div
-        v-for="r in lines"
-        :key="r.key"
-        class="row"
-        :class="{ on: r.key === store.selected }"
-        @click="store.selected = r.key"
+      <Table
+        size="small"
+        row-key="key"
+        :columns="columns"
+        :data-source="lines"
+        :show-sorter-tooltip="false"
+        :pagination="lines.length > 100 ? { pageSize: 100, size: 'small', showSizeChanger: false } : false"
+        :custom-row="
+          (r: LedgerRow) => ({ onClick: () => (store.selected = r.key), class: { on: r.key === store.selected } })
+        "
       >
-        <span :class="`state-${r.state}`" :title="STATES[r.state]?.word">{{ STATES[r.state]?.mark }}</span>
-        <span class="sheet"
-          ><i>#{{ r.number }}</i> {{ r.text }}</span
-        >
-        <span class="sheet">{{ r.how }}</span><span class="tab">{{ r.model ?? "–" }}</span
-        ><span class="tab">{{ r.difference ?? "" }}</span>
-        <Choose
-          :value="linked(r.number)"
-          :disabled="!store.mayEdit"
-          :aria-label="`Link of ${r.number}`"
-          search
-          :options="links"
-          @click.stop
-          @change="(v) => store.link(r.number!, String(v))"
-        />
-      </div>
+        <template #bodyCell="{ column, record: r }">
+          <span
+            v-if="column.key === 'state'"
+            :class="`state-${r.state}`"
+            role="img"
+            :aria-label="STATES[r.state]?.word"
+            :title="STATES[r.state]?.word"
+            >{{ STATES[r.state]?.mark }}</span
+          >
+          <span v-else-if="column.key === 'source'" class="sheet"
+            ><i>#{{ r.number }}</i> {{ r.text }}</span
+          >
+          <span v-else-if="column.key === 'how'" class="sheet">{{ r.how }}</span>
+          <span v-else-if="column.key === 'model'" class="tab">{{ r.model ?? "–" }}</span>
+          <span v-else-if="column.key === 'off'" class="tab">{{ r.difference ?? "" }}</span>
+          <Choose
+            v-else-if="column.key === 'link'"
+            :value="linked(r.number)"
+            :disabled="!store.mayEdit"
+            :aria-label="`Link of ${r.number}`"
+            search
+            :options="links"
+            @click.stop
+            @change="(v) => store.link(r.number, String(v))"
+          />
+        </template>
+      </Table>
     </section>
   </div>
   <div v-else class="empty">
-    <h2>Nothing to prove yet</h2>
-    <p>As soon as a sheet is drafted every statement on it is proved here.</p>
+    <Skeleton v-if="store.proving" active :paragraph="{ rows: 8 }" />
+    <Blank v-else>
+      <h2>Nothing to prove yet</h2>
+      <p>As soon as a sheet is drafted every statement on it is proved here.</p>
+      <Button v-if="store.mayEdit" type="primary" @click="emit('bring')">Bring in a model</Button>
+    </Blank>
   </div>
 </template>
 
@@ -191,30 +260,6 @@ section {
 .level ul {
   margin: 4px 0 0;
 }
-.cap,
-.row {
-  display: grid;
-  grid-template-columns: 20px 1.3fr 1.4fr 84px 70px 150px;
-  gap: 8px;
-  padding: 3px 4px;
-  align-items: center;
-}
-.cap {
-  font-size: 12px;
-}
-.row {
-  border-top: 1px solid #e4dfd4;
-  cursor: pointer;
-}
-.row.on {
-  background: var(--paper);
-  box-shadow: inset 0 0 0 1px var(--halo);
-}
-.row select {
-  width: 150px;
-  font-size: 13px;
-  padding: 1px 4px;
-}
 .sheet {
   font-family: "Canonis Sheet", sans-serif;
 }
@@ -222,6 +267,18 @@ section {
   font-style: normal;
   color: var(--quiet);
   font-size: 12px;
+}
+.proof :deep(.ant-table-row) {
+  cursor: pointer;
+}
+.proof :deep(.ant-table-row.on > td) {
+  background: var(--paper);
+  box-shadow:
+    inset 0 1px var(--halo),
+    inset 0 -1px var(--halo);
+}
+.none :deep(.ant-result) {
+  padding: 8px;
 }
 .none {
   font-size: 17px;

@@ -1,6 +1,10 @@
 <script setup lang="ts">
+import { Button } from "ant-design-vue";
+import { computed, ref, watch } from "vue";
+import { api, take, type Schemas } from "../api/client";
 import { useJob } from "../state";
 
+type Version = Schemas["VersionCard"];
 const store = useJob();
 const files = [
   { kind: "pdf", name: "PDF", why: "all sheets, vector, true size, lettering embedded" },
@@ -8,10 +12,26 @@ const files = [
   { kind: "csv", name: "CSV", why: "every statement with its measured value and state" },
   { kind: "json", name: "JSON", why: "the sheet document, for checks on the command line" },
 ];
-const told = (command: unknown) => {
-  const c = command as Record<string, unknown>;
-  return [c.op, c.what, c.id].filter(Boolean).join(" ");
-};
+const told = (command: Version["command"]) =>
+  [command.op, command.what, command.id].filter((w) => typeof w === "string").join(" ");
+const when = (at: string) => new Date(at).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "medium" });
+/** Versions older than those that come with the sheet. */
+const older = ref<Version[]>([]);
+const more = ref(true);
+watch(
+  () => store.sheet?.version,
+  () => ((older.value = []), (more.value = true)),
+);
+const log = computed(() => [...(store.sheet?.log ?? []), ...older.value]);
+async function back() {
+  const last = log.value.at(-1);
+  if (!last) return;
+  const params = { path: { job_id: store.id }, query: { before: last.id } };
+  const got = await store.guard(() => take(api.GET("/api/jobs/{job_id}/sheet/versions", { params })));
+  if (!got) return;
+  older.value = [...older.value, ...got.versions];
+  more.value = got.more;
+}
 </script>
 
 <template>
@@ -41,22 +61,23 @@ const told = (command: unknown) => {
       </p>
       <p v-if="store.proof" class="quiet">
         Proof of this version: {{ store.proof.summary.proven }} proven, {{ store.proof.summary.unproven }} not yet
-        proven, {{ store.proof.summary.contradicted }} contradicted; {{ store.proof.findings.length }} findings.
+        proven, {{ store.proof.summary.contradicted }} contradicted; {{ store.proof.open }} open points.
       </p>
     </section>
     <section>
       <h2>Who did what</h2>
       <p v-for="m in store.job?.models" :key="m.id" class="log">
-        <span class="tab quiet">{{ new Date(m.created).toLocaleString() }}</span><span
+        <span class="tab quiet">{{ when(m.created) }}</span><span
           >model {{ m.name }} · {{ m.sha256.slice(0, 10) }} · {{ m.state }}{{ m.error ? `: ${m.error}` : "" }}</span
         >
       </p>
-      <p v-for="v in store.sheet?.log" :key="v.id as number" class="log">
-        <span class="tab quiet">{{ new Date(v.at as string).toLocaleString() }}</span><span
+      <p v-for="v in log" :key="v.id" class="log">
+        <span class="tab quiet">{{ when(v.at) }}</span><span
           >{{ v.author }}: {{ told(v.command) }} (version {{ v.id
           }}{{ v.id === store.sheet?.version ? ", present" : "" }})</span
         >
       </p>
+      <Button v-if="more && (store.sheet?.log.length ?? 0) >= 30" @click="back">Earlier</Button>
     </section>
   </div>
 </template>

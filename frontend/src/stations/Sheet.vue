@@ -1,40 +1,41 @@
 <script setup lang="ts">
-import { Button, Checkbox, Drawer, Input } from "ant-design-vue";
-import { computed, onBeforeUnmount, onMounted, reactive, ref } from "vue";
+import { Button, Dropdown, Input, Menu, MenuItem, Skeleton } from "ant-design-vue";
+import { computed, onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
+import { useRouter } from "vue-router";
 import { api, take } from "../api/client";
 import Board from "../board/Board.vue";
-import type { Pick } from "../board/types";
-import { useJob } from "../state";
+import { STATES, type Pick } from "../board/types";
+import Blank from "../parts/Blank.vue";
 import Choose from "../parts/Choose.vue";
+import Press from "../parts/Press.vue";
+import { useJob } from "../state";
+import PageSetUp from "./sheet/PageSetUp.vue";
+import { useVerbs } from "./sheet/verbs";
 
+const emit = defineEmits<{ bring: [] }>();
 const store = useJob();
+const router = useRouter();
 const board = ref<InstanceType<typeof Board>>();
 const picking = ref(false);
 const setting = ref(false);
+const moving = ref(false);
 const first = ref<Pick | null>(null);
 const number = ref(1);
 const page = computed(() => store.sheet?.pages.find((p) => p.number === number.value) ?? store.sheet?.pages[0]);
 const owner = computed(() => (store.chosen.length === 1 ? store.chosen[0] : null));
-const row = computed(() => store.proof?.ledger.find((r) => r.key === `s:${owner.value}`));
-const sizes = computed(() =>
-  store.sheet?.style === "asme" ? ["A", "B", "C", "D", "E"] : ["A4", "A3", "A2", "A1", "A0"],
-);
-const scales = ["10:1", "5:1", "2:1", "1:1", "1:2", "1:5", "1:10", "1:20", "1:50"];
-const scaleNow = computed(() => {
-  const s = store.sheet?.scale ?? 1;
-  return s >= 1 ? `${s}:1` : `1:${Math.round(1 / s)}`;
-});
-const corners = [
-  "auto",
-  "left-front-bottom",
-  "right-front-bottom",
-  "left-back-bottom",
-  "left-front-top",
-  "right-back-top",
-];
+const view = computed(() => (store.selected?.startsWith("v:") ? store.selected.slice(2) : null));
+const rows = computed(() => new Map((store.proof?.ledger ?? []).map((r) => [r.key, r])));
+const row = computed(() => rows.value.get(`s:${owner.value}`));
+const viewName = (id: string) => page.value?.views.find((v) => v.id === id)?.kind ?? id;
 
-const front = computed(() => store.sheet?.front_reason.match(/from (..)/)?.[1]?.toLowerCase() ?? "auto");
-
+/** What a statement or a view is called when it is read out. */
+function spoken(id: string): string {
+  if (page.value?.views.some((v) => v.id === id)) return `${viewName(id)} view`;
+  const r = rows.value.get(`s:${id}`);
+  if (r) return `${r.text}, ${STATES[r.state]?.word ?? r.state}${r.view ? `, ${viewName(r.view)} view` : ""}`;
+  const text = page.value?.texts.filter((t) => t.o === id).map((t) => t.t);
+  return text?.length ? text.join(" ") : `line ${id}`;
+}
 function choose(o: string | null) {
   store.selected = o ? `s:${o}` : null;
 }
@@ -57,7 +58,11 @@ function pick(p: Pick) {
 function startPicking() {
   picking.value = !picking.value;
   first.value = null;
-  store.say(picking.value ? "Pick two edges, points or centres in one view. Esc leaves." : "");
+  store.say(
+    picking.value
+      ? "Pick two edges, points or centres in one view: by the pointer, or by full stop and comma with Enter. Esc leaves."
+      : "",
+  );
 }
 function remove() {
   if (owner.value) void store.edit({ op: "remove", id: owner.value });
@@ -65,8 +70,8 @@ function remove() {
 }
 function nudge(dx: number, dy: number) {
   if (owner.value) void store.edit({ op: "move", id: owner.value, dx, dy });
+  else if (view.value) void store.edit({ op: "move-view", id: view.value, dx, dy });
 }
-const moving = ref(false);
 const by = reactive({ right: "0", up: "7" });
 /** Move by typed amounts: mm on the paper, or any expression of the workings pad. */
 async function typedMove() {
@@ -76,28 +81,65 @@ async function typedMove() {
   moving.value = false;
 }
 async function workOut(text: string): Promise<number> {
-  const made = await take(
-    api.POST("/api/jobs/{job_id}/work-out", { params: { path: { job_id: store.id } }, body: { text } }),
-  );
-  if (made.fault) throw new Error(`“${text}”: ${made.fault as string}.`);
-  return made.value as number;
+  const params = { path: { job_id: store.id } };
+  const made = await take(api.POST("/api/jobs/{job_id}/work-out", { params, body: { text } }));
+  if (made.fault || made.value == null) throw new Error(`“${text}”: ${made.fault ?? "no number"}.`);
+  return made.value;
+}
+function zoom() {
+  const at = view.value ?? store.chosen[0];
+  if (at) board.value?.zoomTo(at);
+}
+const { chosen: verbs, always } = useVerbs({
+  page,
+  owner,
+  view,
+  row,
+  picking,
+  moving,
+  setting,
+  measure: startPicking,
+  remove,
+  zoom,
+  fit: () => board.value?.fit(),
+  toSolid: () => void router.push(`/jobs/${store.id}/solid`),
+  toPrint: (line) => {
+    store.selected = `c:${line}`;
+    void router.push(`/jobs/${store.id}/source`);
+  },
+});
+const everything = computed(() => [...verbs.value, ...always.value]);
+/** The right click selects what is under it; then the menu offers what fits. */
+function under(event: MouseEvent) {
+  const id = (event.target as Element).closest("[data-owner]")?.getAttribute("data-owner");
+  if (!id || !page.value) return;
+  if (page.value.views.some((v) => v.id === id)) store.selected = `v:${id}`;
+  else if (id !== "frame" && id !== "title") choose(id);
 }
 function keys(event: KeyboardEvent) {
-  if ((event.target as Element).closest?.("input,textarea,select,[role=dialog]")) return;
+  const target = event.target as Element;
+  if (target.closest?.("input,textarea,select,[role=dialog],[role=menu],[role=combobox],[role=separator]")) return;
   const ctrl = event.ctrlKey || event.metaKey;
-  if (ctrl && event.key.toLowerCase() === "z") void (event.shiftKey ? store.redo() : store.undo());
-  else if (ctrl) return;
+  const inLedger = !!target.closest?.("[role=listbox]");
+  const press = event.key.toLowerCase();
+  if (ctrl && press === "z") void (event.shiftKey ? store.redo() : store.undo());
+  else if (ctrl || event.altKey) return;
   else if (event.key === "0") board.value?.fit();
   else if (event.key === "+") board.value?.zoom(1.25);
   else if (event.key === "-") board.value?.zoom(0.8);
+  else if (event.key === "." || event.key === ",") board.value?.walk(event.key === "." ? 1 : -1);
+  else if (press === "v") board.value?.walkViews(event.shiftKey ? -1 : 1);
+  else if (press === "z") zoom();
+  else if (event.key === "Enter" && picking.value && board.value?.atPick) board.value.take();
   else if (event.key === "Escape") {
     if (picking.value) startPicking();
     else store.selected = null;
   } else if (!store.mayEdit) return;
-  else if (event.key === "m") startPicking();
-  else if (event.key === "p") setting.value = !setting.value;
+  else if (press === "m") startPicking();
+  else if (press === "p") setting.value = !setting.value;
+  else if (press === "t") void store.edit({ op: "tidy" });
   else if (event.key === "Delete" && owner.value) remove();
-  else if (owner.value && event.key.startsWith("Arrow") && !(event.target as Element).closest?.(".body")) {
+  else if ((owner.value || view.value) && event.key.startsWith("Arrow") && !inLedger) {
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key]!;
     nudge(step[0] * 3.5, step[1] * 7);
   } else return;
@@ -105,122 +147,103 @@ function keys(event: KeyboardEvent) {
 }
 onMounted(() => window.addEventListener("keydown", keys));
 onBeforeUnmount(() => window.removeEventListener("keydown", keys));
-defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: () => board.value?.fit() });
+// A ledger line pressed twice is shown large.
+watch(
+  () => store.zoomed,
+  (key) => {
+    if (key) zoom();
+    store.zoomed = null;
+  },
+);
+defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: () => board.value?.fit(), zoom });
 </script>
 
 <template>
   <div class="sheet">
-    <div v-if="store.sheet && page" class="paperwrap">
-      <Board
-        ref="board"
-        :page="page"
-        :chosen="store.chosen"
-        :picking="picking"
-        :may-edit="store.mayEdit"
-        @choose="choose"
-        @pick="pick"
-        @move="(o, dx, dy) => store.edit({ op: 'move', id: o, dx, dy })"
-        @move-view="(v, dx, dy) => store.edit({ op: 'move-view', id: v, dx, dy })"
+    <div v-if="store.sheet && page" class="stage">
+      <Dropdown :trigger="['contextmenu']">
+        <div class="paperwrap" @contextmenu="under">
+          <Board
+            ref="board"
+            :page="page"
+            :chosen="store.chosen"
+            :chosen-view="view"
+            :picking="picking"
+            :may-edit="store.mayEdit"
+            :spoken="spoken"
+            @choose="choose"
+            @choose-view="(v) => (store.selected = `v:${v}`)"
+            @pick="pick"
+            @move="(o, dx, dy) => store.edit({ op: 'move', id: o, dx, dy })"
+            @move-view="(v, dx, dy) => store.edit({ op: 'move-view', id: v, dx, dy })"
+          />
+        </div>
+        <template #overlay>
+          <Menu>
+            <MenuItem v-for="v in everything" :key="v.id" :disabled="v.off" @click="v.run()"
+              >{{ v.name }} <kbd v-if="v.press">{{ v.press }}</kbd></MenuItem
+            >
+          </Menu>
+        </template>
+      </Dropdown>
+      <PageSetUp v-model:open="setting" :page="page" />
+    </div>
+    <div v-else-if="store.loading || store.running" class="empty">
+      <Skeleton
+        active
+        :title="false"
+        :paragraph="{ rows: 8, width: ['60%', '90%', '90%', '40%', '90%', '70%', '90%', '30%'] }"
       />
+      <p class="quiet">
+        {{ store.running ? `${store.running.stage} …` : "Opening the sheet …" }}
+      </p>
     </div>
     <div v-else class="empty">
-      <h2>No sheet yet</h2>
-      <p>Bring in a STEP file and a complete first sheet is drafted from it, unasked.</p>
+      <Blank>
+        <h2>No sheet yet</h2>
+        <p>
+          Drop a STEP file anywhere on this page: the part is read, drafted and proved at once, unasked. A print or a
+          list of what the part was made from can be dropped or pasted as well, now or later.
+        </p>
+        <p v-if="store.mayEdit">
+          <Button type="primary" @click="emit('bring')">Bring in a model</Button>
+          <Button @click="router.push(`/jobs/${store.id}/source`)">Type the source first</Button>
+        </p>
+        <p v-else class="quiet">Somebody who drafts brings in the model.</p>
+      </Blank>
     </div>
     <div v-if="store.sheet && page" class="dock" role="toolbar" aria-label="Verbs">
-      <template v-if="store.mayEdit">
-        <Button :type="picking ? 'primary' : 'default'" :aria-pressed="!!picking" title="M" @click="startPicking"
-          >Measure between two</Button
-        >
-        <template v-if="owner">
-          <Button title="Delete" @click="remove">Delete “{{ row?.text ?? owner }}”</Button>
-          <Button :type="moving ? 'primary' : 'default'" :aria-pressed="!!moving" @click="moving = !moving"
-            >Move by …</Button
-          >
-          <form v-if="moving" class="by" @submit.prevent="typedMove" @keydown.esc="moving = false">
-            <Input v-model:value="by.right" aria-label="Right, mm" /> right,
-            <Input v-model:value="by.up" aria-label="Up, mm" /> up
-            <Button html-type="submit">Move</Button>
-          </form>
-          <Button v-if="row?.state === 'differs-model'" @click="store.edit({ op: 'accept', id: owner })">
-            Take the model's value
-          </Button>
-        </template>
-        <Button :disabled="!store.sheet.can_undo" title="Ctrl Z" @click="store.undo()">Undo</Button>
-        <Button :disabled="!store.sheet.can_redo" title="Ctrl Shift Z" @click="store.redo()">Redo</Button>
-        <Button title="Place all rows and notes anew" @click="store.edit({ op: 'tidy' })">Tidy</Button>
-      </template>
-      <span class="spring" />
-      <Button v-if="store.mayEdit" title="P" :aria-expanded="setting" @click="setting = !setting">Page …</Button>
-      <Choose
-        v-if="store.sheet.pages.length > 1"
-        v-model:value="number"
-        aria-label="Sheet number"
-        :options="store.sheet.pages.map((p) => ({ value: p.number, label: `sheet ${p.number}` }))"
-      />
-      <Button title="0" @click="board?.fit()">Fit</Button>
-    </div>
-    <Drawer
-      v-if="store.sheet && page"
-      v-model:open="setting"
-      title="How the page is set up"
-      :width="300"
-      :mask="false"
-      root-class-name="setup"
-      :get-container="false"
-    >
-      <label
-        >Size
-        <Choose
-          :value="store.sheet.size"
-          aria-label="Sheet size"
-          :options="sizes.map((value) => ({ value }))"
-          @change="(v) => store.edit({ op: 'set', what: 'size', value: String(v) })"
-      /></label>
-      <label
-        >Scale
-        <Choose
-          :value="scaleNow"
-          aria-label="Scale"
-          :options="[...new Set([scaleNow, ...scales])].map((value) => ({ value }))"
-          @change="(v) => store.edit({ op: 'set', what: 'scale', value: String(v) })"
-      /></label>
-      <label
-        >Angle
-        <Choose
-          :value="store.sheet.projection"
-          aria-label="Projection"
-          :options="[{ value: 'first' }, { value: 'third' }]"
-          @change="(v) => store.edit({ op: 'set', what: 'projection', value: v === 'third' ? 'third' : 'first' })"
-      /></label>
-      <label :title="store.sheet.front_reason"
-        >Front from
-        <Choose
-          :value="front"
-          aria-label="Front view"
-          :options="['-y', '+y', '+x', '-x', '+z', '-z'].map((value) => ({ value, label: value.toUpperCase() }))"
-          @change="(v) => store.redraft({ front: v as never })"
-      /></label>
-      <label
-        >Datum
-        <Choose
-          :value="store.sheet.datum"
-          aria-label="Datum corner"
-          :options="[...new Set([store.sheet.datum, ...corners])].map((value) => ({ value }))"
-          @change="(v) => store.redraft({ datum: String(v) })"
-      /></label>
-      <fieldset>
-        <legend>Hidden lines in</legend>
-        <Checkbox
-          v-for="v in page.views.filter((x) => x.kind !== 'pictorial')"
+      <div class="row">
+        <Press
+          v-for="v in verbs"
           :key="v.id"
-          :checked="v.hidden"
-          @change="store.edit({ op: 'set', what: 'hidden', view: v.id, value: !v.hidden })"
-          >{{ v.kind }}</Checkbox
+          class="verb"
+          :press="v.press"
+          :on="v.on"
+          :disabled="v.off"
+          @press="v.run()"
+          >{{ v.name }}</Press
         >
-      </fieldset>
-      <p class="quiet">Another front or datum drafts the sheet anew; what you added stays on it.</p>
-    </Drawer>
+        <form v-if="moving && (owner || view)" class="by" @submit.prevent="typedMove" @keydown.esc="moving = false">
+          <Input v-model:value="by.right" aria-label="Right, mm" /> right,
+          <Input v-model:value="by.up" aria-label="Up, mm" /> up
+          <Button html-type="submit">Move</Button>
+        </form>
+        <span v-if="!verbs.length" class="quiet hint">Select a statement or a view, or right-click the paper.</span>
+      </div>
+      <div class="row">
+        <Press v-for="v in always" :key="v.id" :press="v.press" :on="v.on" :disabled="v.off" @press="v.run()">{{
+          v.name
+        }}</Press>
+        <span class="spring" />
+        <Choose
+          v-if="store.sheet.pages.length > 1"
+          v-model:value="number"
+          aria-label="Sheet number"
+          :options="store.sheet.pages.map((p) => ({ value: p.number, label: `sheet ${p.number}` }))"
+        />
+      </div>
+    </div>
   </div>
 </template>
 
@@ -231,43 +254,41 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
   display: flex;
   flex-direction: column;
 }
-.paperwrap {
+.stage {
+  position: relative;
   flex: 1;
   min-height: 0;
   overflow: hidden;
 }
+.paperwrap {
+  height: 100%;
+}
 .dock {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  align-items: center;
-  padding: 6px 10px;
+  padding: 3px 10px;
   background: var(--panel);
   border-top: 1px solid var(--rule);
 }
-label:not(.ant-checkbox-wrapper) {
-  display: grid;
-  grid-template-columns: 84px minmax(0, 1fr);
+/* Always two rows, so that the paper stands still when something is selected. */
+.row {
+  display: flex;
   gap: 6px;
   align-items: center;
-  color: var(--quiet);
-  margin-bottom: 8px;
-}
-fieldset {
-  border: 1px solid var(--rule);
-  padding: 2px 10px 8px;
-  margin: 4px 0 10px;
-}
-fieldset .ant-checkbox-wrapper {
-  margin-inline: 0 10px;
-}
-legend {
-  font-size: 13px;
-  color: var(--quiet);
-  padding: 0 4px;
+  height: 33px;
+  white-space: nowrap;
 }
 .by :deep(input) {
   width: 62px;
+}
+.verb {
+  max-width: 260px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.hint {
+  font-size: 13px;
+}
+kbd {
+  margin-left: 10px;
 }
 .spring {
   flex: 1;
@@ -276,6 +297,17 @@ legend {
   flex: 1;
   display: grid;
   place-content: center;
+  justify-items: center;
   text-align: center;
+  padding: 20px;
+}
+.empty p {
+  max-width: 520px;
+}
+.empty :deep(.ant-skeleton) {
+  width: 420px;
+}
+.empty :deep(.ant-btn) {
+  margin: 0 4px;
 }
 </style>

@@ -8,7 +8,7 @@ import Measure from "../solid/Measure.vue";
 import Steps from "../solid/Steps.vue";
 import Weigh from "../solid/Weigh.vue";
 import { opened, useSolid, type Panel } from "../solid/store";
-import { featureKey, writer, type Feature } from "../solid/words";
+import { featureKey, writer } from "../solid/words";
 import type { Hit } from "../space/picking";
 import Space from "../space/Space.vue";
 import { useJob } from "../state";
@@ -25,7 +25,7 @@ const PANELS: { key: Panel; name: string; press: string }[] = [
   { key: "faults", name: "Faults", press: "A" },
   { key: "changes", name: "Changes", press: "H" },
 ];
-const features = computed(() => (store.solid?.report.features ?? []) as Feature[]);
+const features = computed(() => store.solid?.report.features ?? []);
 const inch = computed(() => store.job?.unit === "in");
 const finding = computed(() => (solid.finding == null ? null : (solid.findings?.[solid.finding] ?? null)));
 const lit = computed(() => {
@@ -36,7 +36,7 @@ const lit = computed(() => {
   if (f) out[f.solid ?? 0] = f.faces ?? [];
   else if (solid.panel === "changes")
     store.solid?.report.changes?.solids.forEach((s, k) => {
-      const altered = s.faces.filter((x) => x.now != null && x.status !== "same").map((x) => x.now as number);
+      const altered = s.faces.filter((x) => x.now != null && x.status !== "same").flatMap((x) => x.now ?? []);
       out[k] = [...s.new_faces, ...altered];
     });
   return out;
@@ -68,12 +68,12 @@ function hover(at: Hit | null) {
 }
 const size = computed(() => {
   const solids = store.solid?.report.solids ?? [];
-  const box = solids.map((s) => s.bbox_mm as number[][]);
+  const box = solids.map((s) => s.bbox_mm);
   if (!box.length) return "";
   const span = [0, 1, 2].map((k) => Math.max(...box.map((b) => b[1][k])) - Math.min(...box.map((b) => b[0][k])));
   return `${span.map(writer(inch.value)).join(" × ")} ${inch.value ? "in" : "mm"}`;
 });
-const faces = computed(() => (store.solid?.report.solids ?? []).reduce((n, s) => n + (s.faces as number), 0));
+const faces = computed(() => (store.solid?.report.solids ?? []).reduce((n, s) => n + s.faces, 0));
 const valid = computed(() => (store.solid?.report.solids ?? []).every((s) => s.valid));
 function keys(event: KeyboardEvent) {
   if ((event.target as Element).closest?.("input,textarea,select") || event.ctrlKey || event.metaKey || event.altKey)

@@ -7,7 +7,7 @@ import Findings from "../source/Findings.vue";
 import HouseRules from "../source/HouseRules.vue";
 import LineList from "../source/LineList.vue";
 import PrintPane from "../source/PrintPane.vue";
-import { useSource, type Line } from "../source/store";
+import { useSource, type Conflict, type Line } from "../source/store";
 import Workings from "../source/Workings.vue";
 import { useJob } from "../state";
 import Leaves from "../parts/Leaves.vue";
@@ -69,7 +69,7 @@ function show(subject: string) {
   if (k >= 0) {
     leaf.value = "lines";
     void nextTick(() => list.value?.focus(k));
-  } else if (source.read?.chains.some((c) => (c as { direction: string }).direction === subject)) leaf.value = "chains";
+  } else if (source.read?.chains.some((c) => c.direction === subject)) leaf.value = "chains";
   else leaf.value = /^W\d/.test(subject) ? "workings" : "rules";
 }
 /** Whether a list that is there may be replaced. */
@@ -88,7 +88,7 @@ async function bring(file: File) {
   const whole = !file.name.toLowerCase().endsWith(".csv");
   if (whole && source.lines.length && !(await mayReplace(file.name))) return;
   try {
-    source.take((await source.bring("source/import", file)) as never, true);
+    source.take(await source.bringList(file), true);
   } catch (reason) {
     source.fault = (reason as Error).message;
   }
@@ -101,6 +101,9 @@ function keys(event: KeyboardEvent) {
     event.preventDefault();
   }
 }
+/** The text of an edit that did not go through. */
+const typed = (c: Conflict) =>
+  c.yours && typeof c.yours === "object" && "text" in c.yours ? String(c.yours.text) : "";
 const importing = ref<InstanceType<typeof FilePick>>();
 const drag = ref(false);
 function split(event: PointerEvent) {
@@ -152,7 +155,7 @@ onBeforeUnmount(() => {
     </p>
     <p v-for="(c, k) in source.conflicts" :key="k" role="alert" class="conflict">
       <span
-        >{{ c.message }} <template v-if="c.yours?.text"> You had typed “{{ c.yours.text }}”.</template></span
+        >{{ c.message }} <template v-if="typed(c)"> You had typed “{{ typed(c) }}”.</template></span
       >
       <Button @click="source.settle(c, true)">Put mine</Button>
       <Button @click="source.settle(c, false)">Keep theirs</Button>

@@ -16,6 +16,7 @@ from canonis.core.study.station import Station
 from canonis.store.database import open_session
 from canonis.store.people import add_user
 from canonis.store.tables import DrawingSet, Job, Model, State
+from canonis.store.workspaces import first_workspace
 from canonis.work.kernel import KernelChild
 from canonis.work.study_tasks import put_blob
 
@@ -85,7 +86,7 @@ def demo_files(folder: Path) -> dict[str, Path]:
 
 def load_demo() -> None:
     """Load what is missing; run again, it changes nothing that people have edited."""
-    from canonis.web.sheets import defer, start_task
+    from canonis.web.arrivals import defer, start_task
     from canonis.web.solid import result_key
     from canonis.work.launch import home
 
@@ -95,7 +96,7 @@ def load_demo() -> None:
     with open_session() as session:
         shared = session.scalar(select(DrawingSet).where(DrawingSet.name == "Wharf Bell Clockworks"))
         if shared is None:
-            shared = DrawingSet(name="Wharf Bell Clockworks", shared=_SHARED)
+            shared = DrawingSet(name="Wharf Bell Clockworks", shared=_SHARED, workspace_id=first_workspace().id)
             session.add(shared)
             session.commit()
         for stem in ("escapement-cock", "strike-drum", "valve-block"):
@@ -107,7 +108,7 @@ def load_demo() -> None:
             # What the set gives is not said again by the job.
             source["head"].pop("general", None)
             head = source["head"]
-            job = Job(set_id=shared.id, number=number, title=head["title"], unit=head["unit"], style=head["style"],
+            job = Job(workspace_id=shared.workspace_id, set_id=shared.id, number=number, title=head["title"], unit=head["unit"], style=head["style"],
                       source=source, links={}, source_version=1)  # fmt: skip
             session.add(job)
             session.flush()

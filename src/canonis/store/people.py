@@ -1,6 +1,7 @@
 """People: their accounts and passwords. No connection is held while a password is hashed."""
 
 import secrets
+from collections.abc import Iterable
 from functools import lru_cache
 
 from pwdlib import PasswordHash
@@ -11,6 +12,7 @@ from sqlalchemy.orm import Session as OrmSession
 from canonis.core.faults import BadInput
 from canonis.store.database import open_session
 from canonis.store.tables import Session, User
+from canonis.store.workspaces import first_workspace, put_members
 
 __all__ = [
     "ROLES", "add_user", "change_password", "change_user", "ensure_administrator", "list_users", "remove_user", "verify",
@@ -26,18 +28,25 @@ def _nobody() -> str:
     return _hasher.hash(secrets.token_hex(8))
 
 
-def add_user(name: str, password: str, role: str) -> bool:
-    """Add an account; False when the name is taken."""
+def add_user(name: str, password: str, role: str, workspaces: Iterable[int] | None = None) -> bool:
+    """Add an account that works in these workspaces (else in the first one); False when the name is taken.
+
+    Raises BadInput for a workspace that is not there.
+    """
+    places = [first_workspace().id] if workspaces is None else list(workspaces)
     with open_session() as session:
         if session.scalar(select(User.id).where(User.name == name)) is not None:
             return False
     hashed = _hasher.hash(password)
     with open_session() as session:
-        session.add(User(name=name, role=role, password_hash=hashed))
+        user = User(name=name, role=role, password_hash=hashed)
+        session.add(user)
         try:
-            session.commit()
+            session.flush()
         except IntegrityError:
             return False
+        put_members(session, user.id, places)
+        session.commit()
         return True
 
 
@@ -52,10 +61,12 @@ def _others_administrate(session: OrmSession, user: User) -> bool:
     return session.scalar(query.limit(1)) is not None
 
 
-def change_user(user_id: int, *, role: str | None = None, password: str | None = None) -> User:
-    """Change a role or a password; a new password ends the account's sessions.
+def change_user(
+    user_id: int, *, role: str | None = None, password: str | None = None, workspaces: Iterable[int] | None = None
+) -> User:
+    """Change a role, a password or the workspaces; a new password ends the account's sessions.
 
-    Raises BadInput for an unknown account and for the last administrator's role.
+    Raises BadInput for an unknown account or workspace and for the last administrator's role.
     """
     hashed = None if password is None else _hasher.hash(password)
     with open_session() as session:
@@ -66,6 +77,8 @@ def change_user(user_id: int, *, role: str | None = None, password: str | None =
             if user.role == "administrator" and not _others_administrate(session, user):
                 raise BadInput("This is the last administrator; make someone else one first.")
             user.role = role
+        if workspaces is not None:
+            put_members(session, user.id, workspaces)
         if hashed is not None:
             user.password_hash = hashed
             session.execute(delete(Session).where(Session.user_id == user.id))

@@ -6,7 +6,7 @@ from typing import Any
 from canonis.core.code_version import code_version
 from canonis.store.tables import DrawingSet, Job
 
-__all__ = ["belongs", "header_of", "pages_key", "spec_text"]
+__all__ = ["belongs", "header_of", "open_causes", "pages_key", "spec_text"]
 
 
 def belongs(report: dict[str, Any] | None, sha256: str) -> bool:
@@ -19,8 +19,14 @@ def pages_key(model_id: int, source_version: int) -> str:
     return f"{model_id}.{source_version}.{code_version()}"
 
 
+def open_causes(proof: dict[str, Any]) -> int:
+    """How much of a proof is to be looked at: findings that follow from no other, advice left out."""
+    return sum(1 for f in proof["findings"] if not f.get("under") and f["severity"] != "advice")
+
+
 def header_of(job: Job, shared: DrawingSet) -> dict[str, Any]:
-    """The header of the job's specification; the set gives what the job does not say itself."""
+    """The header of the job's specification; the set and the house rules of its workspace give what the job does not say
+    itself."""
     common: dict[str, Any] = dict(shared.shared or {})
     head: dict[str, Any] = dict(job.source["head"])
     general = head.get("general") or common.get("general_inch" if job.unit == "in" else "general_mm", "")
@@ -29,7 +35,7 @@ def header_of(job: Job, shared: DrawingSet) -> dict[str, Any]:
         "number": job.number, "title": job.title, "unit": job.unit, "style": job.style,
         "material": head.get("material", ""), "density": head.get("density", ""), "general": general,
         "owner": common.get("owner", ""), "default": notes, "square": head.get("square", ""), "frame": head.get("frame", ""),
-        **job.source["rules"],
+        **shared.workspace.rules, **{k: v for k, v in job.source["rules"].items() if v},
     }  # fmt: skip
     return {k: v for k, v in data.items() if v != ""}
 

@@ -3,9 +3,9 @@
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, LargeBinary, UniqueConstraint, func
+from sqlalchemy import ForeignKey, Index, LargeBinary, UniqueConstraint, func
 from sqlalchemy.dialects.postgresql import JSONB
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 from sqlalchemy.types import DateTime
 
 __all__ = [
@@ -14,14 +14,17 @@ __all__ = [
     "DrawingSet",
     "Job",
     "Kept",
+    "Member",
     "Model",
     "Print",
     "Proof",
+    "Remark",
     "Session",
     "SheetVersion",
     "State",
     "Task",
     "User",
+    "Workspace",
 ]
 
 
@@ -57,13 +60,34 @@ class Session(Base):
     agent: Mapped[str] = mapped_column(default="", server_default="")
 
 
-class DrawingSet(Base):
-    """Jobs that share house rules, notes, tolerance block and title block fields."""
+class Workspace(Base):
+    """The drawing sets of one customer, kept apart from those of others; `rules` are its house rules, which its jobs
+    follow where they say nothing else."""
 
-    __tablename__ = "drawing_sets"
+    __tablename__ = "workspaces"
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(unique=True)
+    rules: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+
+
+class Member(Base):
+    """Somebody who works in a workspace."""
+
+    __tablename__ = "members"
+    user_id: Mapped[int] = mapped_column(ForeignKey("users.id", ondelete="CASCADE"), primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspaces.id", ondelete="CASCADE"), primary_key=True)
+
+
+class DrawingSet(Base):
+    """Jobs that share notes, tolerance block and title block fields."""
+
+    __tablename__ = "drawing_sets"
+    __table_args__ = (UniqueConstraint("workspace_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspaces.id"))
+    name: Mapped[str]
     shared: Mapped[dict[str, Any]]
+    workspace: Mapped[Workspace] = relationship()
 
 
 class Job(Base):
@@ -71,9 +95,11 @@ class Job(Base):
     core.study.station)."""
 
     __tablename__ = "jobs"
+    __table_args__ = (UniqueConstraint("workspace_id", "number"),)
     id: Mapped[int] = mapped_column(primary_key=True)
-    set_id: Mapped[int] = mapped_column(ForeignKey("drawing_sets.id"))
-    number: Mapped[str] = mapped_column(unique=True)
+    workspace_id: Mapped[int] = mapped_column(ForeignKey("workspaces.id"))
+    set_id: Mapped[int] = mapped_column(ForeignKey("drawing_sets.id"), index=True)
+    number: Mapped[str]
     title: Mapped[str]
     unit: Mapped[str]
     style: Mapped[str]
@@ -149,20 +175,41 @@ class State(Base):
 
 
 class SheetVersion(Base):
-    """A version of a job's sheet, with the command that made it from its parent; `pages` are what it compiled to, as JSON
-    text for the browser."""
+    """A version of a job's sheet, with the command that made it from its parent. It keeps its whole document (`snapshot`),
+    or what differs from its parent's (`patch`, the `depth`-th after a snapshot); see `store.versions`. `pages` are what
+    it compiled to, as JSON text for the browser, kept of the newest ones; `picture` is a small picture of its first sheet."""
 
     __tablename__ = "sheet_versions"
+    __table_args__ = (Index("ix_sheet_versions_parent", "parent"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), index=True)
     parent: Mapped[int | None]
     model_id: Mapped[int]
-    document: Mapped[dict[str, Any]]
+    snapshot: Mapped[dict[str, Any] | None] = mapped_column(JSONB(none_as_null=True), deferred=True)
+    patch: Mapped[list[Any] | None] = mapped_column(JSONB(none_as_null=True), deferred=True)
+    depth: Mapped[int] = mapped_column(default=0, server_default="0")
     command: Mapped[dict[str, Any]]
     pages: Mapped[str | None] = mapped_column(deferred=True)
     pages_key: Mapped[str] = mapped_column(default="")
+    picture: Mapped[str | None] = mapped_column(deferred=True)
     author: Mapped[str]
     created: Mapped[datetime] = mapped_column(default=_now)
+
+
+class Remark(Base):
+    """What somebody says of a statement of a job's sheet. It is kept with what the statement names (`refs`) and what it
+    said, so that it finds its statement again on a sheet that was drafted anew."""
+
+    __tablename__ = "remarks"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), index=True)
+    statement: Mapped[str]
+    refs: Mapped[list[Any]]
+    said: Mapped[str]
+    text: Mapped[str]
+    author: Mapped[str]
+    created: Mapped[datetime] = mapped_column(default=_now)
+    settled_by: Mapped[str] = mapped_column(default="", server_default="")
 
 
 class Proof(Base):
@@ -175,6 +222,8 @@ class Proof(Base):
     model_id: Mapped[int]
     source_version: Mapped[int]
     result: Mapped[dict[str, Any]]
+    #: Causes that are open, for the list of jobs.
+    open: Mapped[int] = mapped_column(default=0, server_default="0")
 
 
 class Task(Base):

@@ -24,6 +24,7 @@ from canonis.core.plain import cleaned
 from canonis.core.source.shorthand import grammar
 from canonis.store.database import pulse
 from canonis.web import kernels
+from canonis.web.arrivals import router as arrivals_router
 from canonis.web.door import Door
 from canonis.web.events import HUB
 from canonis.web.guard import signed_in
@@ -31,10 +32,12 @@ from canonis.web.jobs import router as jobs_router
 from canonis.web.people import demo_mode
 from canonis.web.people import router as people_router
 from canonis.web.prints import router as prints_router
+from canonis.web.remarks import router as remarks_router
 from canonis.web.sets import router as sets_router
 from canonis.web.sheets import router as sheets_router
 from canonis.web.solid import router as solid_router
 from canonis.web.source import router as source_router
+from canonis.web.workspaces import router as workspaces_router
 from canonis.work.kernel import KernelFault
 from canonis.work.pool import Busy
 
@@ -129,7 +132,10 @@ def _fault(request: Request, fault: Exception) -> JSONResponse:
     return _sentence(500, "The program failed on this; the log has the details. Nothing of yours is lost.")
 
 
-for router in (people_router, sets_router, jobs_router, source_router, prints_router, sheets_router, solid_router):
+for router in (
+    people_router, workspaces_router, sets_router, jobs_router, source_router, prints_router, arrivals_router, sheets_router, remarks_router,
+    solid_router,
+):  # fmt: skip
     app.include_router(router, prefix="/api")
 
 _DIST = Path(__file__).resolve().parents[3] / "frontend" / "dist"

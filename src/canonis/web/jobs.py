@@ -1,19 +1,24 @@
 """Jobs and their source."""
 
-from fastapi import APIRouter, HTTPException, Response
-from sqlalchemy import func, select
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, HTTPException, Query, Response
+from sqlalchemy import Select, and_, func, or_, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
+from canonis.core.plain import check_plain
 from canonis.core.source.editing import new_source
 from canonis.store.database import open_session
-from canonis.store.tables import DrawingSet, Job, Model, SheetVersion, Task
+from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task, User, Workspace
+from canonis.store.workspaces import may_enter, theirs
 from canonis.web.access import job_or_404
+from canonis.web.answers.job import JobFull
 from canonis.web.guard import Anyone, Drafter
 from canonis.web.models import (
     JobCard,
-    JobFull,
     JobNew,
+    JobPage,
     ModelCard,
     TaskState,
 )
@@ -48,49 +53,102 @@ def _full(session: Session, job: Job) -> Response:
     return source_answer(joined(own, '{"source": ' + read_source(session, job) + "}"))
 
 
+Sort = Literal["number", "title", "set", "changed", "author"]
+State = Literal["all", "empty", "drafted", "open"]
+
+
 @router.get("/jobs", operation_id="listJobs")
-def list_jobs(user: Anyone) -> list[JobCard]:
-    """All jobs, by number."""
-    with open_session() as session:
-        drawn = (
-            select(SheetVersion.job_id, func.max(SheetVersion.created).label("at"))
-            .group_by(SheetVersion.job_id)
-            .subquery()
+def list_jobs(
+    user: Anyone,
+    words: Annotated[str, Query(max_length=200)] = "",
+    state: State = "all",
+    set_id: Annotated[int | None, Query(gt=0, lt=2**31)] = None,
+    person: Annotated[str, Query(max_length=80)] = "",
+    sort: Sort = "number",
+    down: bool = False,
+    page: Annotated[int, Query(ge=1, le=10_000)] = 1,
+    size: Annotated[int, Query(ge=1, le=500)] = 50,
+) -> JobPage:
+    """The jobs of one's workspaces that are like this, page by page."""
+    check_plain([words, person], "filter")
+    columns, query = _listed(user)
+    if words.strip():
+        like = f"%{words.strip().translate(_LITERAL)}%"
+        query = query.where(
+            or_(*(columns[name].ilike(like, escape="\\") for name in ("number", "title", "set", "author")))
         )
-        worked = select(Task.job_id, func.max(Task.changed).label("at")).group_by(Task.job_id).subquery()
-        head = select(SheetVersion.id, SheetVersion.author).subquery()
-        # Neither sources nor sheets are loaded to show a list.
-        rows = session.execute(
-            select(
-                Job.id, Job.number, Job.title, Job.unit, Job.style, Job.model_id.is_not(None).label("has_model"),
-                Job.sheet_head.is_not(None).label("has_sheet"), func.jsonb_array_length(Job.source["lines"]).label("lines"),
-                DrawingSet.name.label("set_name"), func.greatest(Job.created, drawn.c.at, worked.c.at).label("changed"),
-                func.coalesce(head.c.author, "").label("author"),
-            )
-            .join(DrawingSet, DrawingSet.id == Job.set_id).outerjoin(drawn, drawn.c.job_id == Job.id)
-            .outerjoin(worked, worked.c.job_id == Job.id).outerjoin(head, head.c.id == Job.sheet_head).order_by(Job.number)
-        )  # fmt: skip
-        return [JobCard.model_validate(dict(row._mapping)) for row in rows]
+    if set_id is not None:
+        query = query.where(Job.set_id == set_id)
+    if person:
+        query = query.where(columns["author"] == person)
+    if state == "empty":
+        query = query.where(Job.model_id.is_(None))
+    elif state != "all":
+        query = query.where(Job.sheet_head.is_not(None))
+    if state == "open":
+        query = query.where(Proof.open > 0)
+    # Small and large letters stand side by side.
+    rank = columns[sort] if sort == "changed" else func.lower(columns[sort])
+    key = rank.desc().nulls_last() if down else rank
+    with open_session() as session:
+        total = session.scalar(select(func.count()).select_from(query.order_by(None).subquery())) or 0
+        rows = session.execute(query.order_by(key, Job.id).limit(size).offset((page - 1) * size))
+        heads = select(SheetVersion.author).join(Job, Job.sheet_head == SheetVersion.id)
+        people = session.scalars(heads.where(Job.workspace_id.in_(theirs(user.id))).distinct())
+        cards = [JobCard.model_validate(dict(row._mapping)) for row in rows]
+        return JobPage(jobs=cards, total=total, people=sorted(people))
+
+
+#: What has a meaning in a pattern stands for itself.
+_LITERAL = str.maketrans({"%": "\\%", "_": "\\_", "\\": "\\\\"})
+
+
+def _listed(user: User) -> tuple[dict[str, Any], Select[Any]]:
+    """What can be sorted by, and the query of what is listed; it loads neither sources nor sheets."""
+    drawn = (
+        select(SheetVersion.job_id, func.max(SheetVersion.created).label("at")).group_by(SheetVersion.job_id).subquery()
+    )
+    worked = select(Task.job_id, func.max(Task.changed).label("at")).group_by(Task.job_id).subquery()
+    changed = func.greatest(Job.created, drawn.c.at, worked.c.at)
+    author = func.coalesce(SheetVersion.author, "")
+    query = (
+        select(
+            Job.id, Job.number, Job.title, Job.unit, Job.style, Job.model_id.is_not(None).label("has_model"),
+            Job.sheet_head.is_not(None).label("has_sheet"), func.jsonb_array_length(Job.source["lines"]).label("lines"),
+            Proof.open, Job.sheet_head.label("sheet"), Job.set_id, DrawingSet.name.label("set_name"),
+            Workspace.name.label("workspace"), changed.label("changed"), author.label("author"),
+        )
+        .join(DrawingSet, DrawingSet.id == Job.set_id).join(Workspace, Workspace.id == Job.workspace_id)
+        .outerjoin(drawn, drawn.c.job_id == Job.id).outerjoin(worked, worked.c.job_id == Job.id)
+        .outerjoin(SheetVersion, SheetVersion.id == Job.sheet_head)
+        .outerjoin(Proof, and_(Proof.sheet_id == Job.sheet_head, Proof.model_id == Job.model_id,
+                               Proof.source_version == Job.source_version))
+        .where(Job.workspace_id.in_(theirs(user.id)))
+    )  # fmt: skip
+    columns = {"number": Job.number, "title": Job.title, "set": DrawingSet.name, "changed": changed, "author": author}
+    return columns, query
 
 
 @router.post("/jobs", operation_id="createJob", status_code=201, response_model=JobFull)
 def create_job(body: JobNew, user: Drafter) -> Response:
     """A new, empty job in a drawing set."""
-    made = new_job(body)
+    made = new_job(body, user)
     with open_session() as session:
         answer = _full(session, session.get_one(Job, made))
         answer.status_code = 201
         return answer
 
 
-def new_job(body: JobNew) -> int:
-    """Store a new, empty job; its id.
+def new_job(body: JobNew, user: User) -> int:
+    """Store a new, empty job of somebody's; its id.
 
     Raises HTTPException when there is no such set, or such a number already.
     """
     with open_session() as session:
-        wanted = body.set_id if body.set_id is not None else first_set().id
-        shared = session.get(DrawingSet, wanted) if 0 < wanted < 2**31 else None
+        wanted = body.set_id if body.set_id is not None else first_set(user).id
+        shared = (
+            session.get(DrawingSet, wanted) if 0 < wanted < 2**31 and may_enter(user.id, drawing_set=wanted) else None
+        )
         if shared is None:
             raise HTTPException(404, "There is no such drawing set; choose another.")
         source = new_source()
@@ -100,7 +158,7 @@ def new_job(body: JobNew) -> int:
             "unit": body.unit,
             "style": body.style,
         }
-        job = Job(set_id=shared.id, number=body.number.strip(), title=body.title.strip(), unit=body.unit, style=body.style,
+        job = Job(workspace_id=shared.workspace_id, set_id=shared.id, number=body.number.strip(), title=body.title.strip(), unit=body.unit, style=body.style,
                   source=source, links={}, source_version=1)  # fmt: skip
         session.add(job)
         try:

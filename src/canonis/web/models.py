@@ -1,16 +1,60 @@
 """Request and response models of the web API."""
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field, model_validator
+from pydantic import BaseModel, Field, JsonValue, model_validator
 
 from canonis.core.drafting.commands import Command
 from canonis.core.plain import check_plain
 from canonis.core.study.choices import Limits, Pick
 
 __all__ = [
-    "Account", "Asked", "EditRequest", "FramePick", "JobCard", "JobFull", "JobNew", "LinkRequest", "Me", "ModelCard", "NameGiven", "PastedTable", "Person", "PersonNew", "PersonPatch", "PickRequest", "PrintCard", "PrintPatch", "ReadRequest", "RecipeText", "RedraftRequest", "RefusedEdit", "SessionCard", "SetCard", "SetIn", "SheetState", "SignIn", "SourceEdited", "SourceEdits", "SourceRead", "StateCard", "StatePatch", "StationPatch", "StationState", "StudyDone", "TaskState", "ThicknessRequest", "TwoPasswords", "WorkRequest",
+    "Account",
+    "Asked",
+    "EditRequest",
+    "FramePick",
+    "JobCard",
+    "JobNew",
+    "JobPage",
+    "JobStarted",
+    "LinkRequest",
+    "Me",
+    "ModelCard",
+    "NameGiven",
+    "PastedTable",
+    "Person",
+    "PersonNew",
+    "PersonPatch",
+    "PickRequest",
+    "PrintCard",
+    "PrintPatch",
+    "ReadRequest",
+    "RecipeText",
+    "RedraftRequest",
+    "RefusedEdit",
+    "RemarkCard",
+    "RemarkNew",
+    "RemarkPatch",
+    "RuleChoice",
+    "RuleOption",
+    "SessionCard",
+    "SetCard",
+    "SetIn",
+    "SetNew",
+    "SignIn",
+    "SourceEdits",
+    "StateCard",
+    "StatePatch",
+    "StationPatch",
+    "TaskState",
+    "ThicknessRequest",
+    "TwoPasswords",
+    "VersionCard",
+    "Versions",
+    "WorkRequest",
+    "WorkspaceCard",
+    "WorkspaceIn",
 ]  # fmt: skip
 
 
@@ -73,6 +117,7 @@ class Person(BaseModel):
     id: int
     name: str
     role: Role
+    workspaces: list[int]
 
 
 class PersonNew(Asked):
@@ -81,13 +126,47 @@ class PersonNew(Asked):
     name: str = Field(min_length=1, max_length=80, pattern=r"\S")
     password: str = Field(min_length=8, max_length=200)
     role: Role
+    #: The adder's own when none are named.
+    workspaces: list[int] | None = Field(default=None, max_length=200)
 
 
 class PersonPatch(Asked):
-    """A role or a password to change."""
+    """A role, a password or the workspaces to change."""
+
+    workspaces: list[Annotated[int, Field(gt=0, lt=2**31)]] | None = Field(default=None, max_length=200)
 
     role: Role | None = None
     password: str | None = Field(default=None, min_length=8, max_length=200)
+
+
+class RuleOption(BaseModel):
+    """One choice of a house rule, and what it means."""
+
+    value: str
+    says: str
+
+
+class RuleChoice(BaseModel):
+    """A house rule: where practitioners disagree; the first option is the program's own."""
+
+    key: str
+    title: str
+    #: Whether reading, draft and proof act on it.
+    followed: bool
+    options: list[RuleOption]
+
+
+class WorkspaceIn(Asked):
+    """A workspace's name and its house rules, by their keys; a rule that is empty is the program's own."""
+
+    name: str = Field(min_length=1, max_length=120, pattern=r"\S")
+    rules: dict[str, str] = Field(default={}, max_length=60)
+
+
+class WorkspaceCard(WorkspaceIn):
+    """A stored workspace."""
+
+    id: int
 
 
 class SetIn(Asked):
@@ -100,10 +179,18 @@ class SetIn(Asked):
     notes: str = Field(default="", max_length=1000)
 
 
+class SetNew(SetIn):
+    """A new drawing set; in one's first workspace when none is named."""
+
+    workspace_id: int | None = None
+
+
 class SetCard(SetIn):
     """A stored drawing set."""
 
     id: int
+    workspace_id: int
+    workspace: str
 
 
 class TaskState(BaseModel):
@@ -127,10 +214,66 @@ class JobCard(BaseModel):
     has_model: bool
     has_sheet: bool
     lines: int
+    #: Causes that the proof of the present sheet has open; None where it is not proved.
+    open: int | None
+    #: The present version of the sheet, to ask for its picture.
+    sheet: int | None
+    set_id: int
     set_name: str
+    workspace: str
     #: When somebody last did something to it, and who drew last.
     changed: datetime
     author: str
+
+
+class JobPage(BaseModel):
+    """A page of the list of jobs: how many there are like that in all, and who drew any that one may see."""
+
+    jobs: list[JobCard]
+    total: int
+    people: list[str]
+
+
+class RemarkNew(Asked):
+    """What somebody says of a statement of the present sheet."""
+
+    statement: str = Field(min_length=1, max_length=40)
+    text: str = Field(min_length=1, max_length=2000, pattern=r"\S")
+
+
+class RemarkPatch(Asked):
+    """Whether a remark is settled."""
+
+    settled: bool
+
+
+class RemarkCard(BaseModel):
+    """A remark. `statement` is its statement on the present sheet, None where it is no longer there; `said` is what the
+    statement said then."""
+
+    id: int
+    statement: str | None
+    said: str
+    text: str
+    author: str
+    created: datetime
+    settled_by: str
+
+
+class VersionCard(BaseModel):
+    """A version of a sheet: who made it, how and when."""
+
+    id: int
+    command: dict[str, JsonValue]
+    author: str
+    at: datetime
+
+
+class Versions(BaseModel):
+    """Versions, the newest first, and whether there are older ones."""
+
+    versions: list[VersionCard]
+    more: bool
 
 
 class JobStarted(BaseModel):
@@ -159,13 +302,22 @@ class SourceEdits(BaseModel):
     ops: list[dict[str, Any]] = Field(max_length=6000)
 
 
+class PrintPage(BaseModel):
+    """A page of a print; calibrated when the real width of its picture is known."""
+
+    width: float
+    height: float
+    turn: int = 0
+    mm_per_width: float | None = None
+
+
 class PrintCard(BaseModel):
     """A print of the source: its pages' width and height, turn (degrees clockwise) and calibration."""
 
     id: int
     name: str
     kind: Literal["pdf", "png", "jpeg"]
-    pages: list[dict[str, Any]]
+    pages: list[PrintPage]
 
 
 class PrintPatch(Asked):
@@ -176,24 +328,6 @@ class PrintPatch(Asked):
     mm_per_width: float | None = Field(default=None, gt=0, lt=1e6)
 
 
-class SourceRead(BaseModel):
-    """The stored source and what it means."""
-
-    version: int
-    lines: list[dict[str, Any]]
-    chains: list[dict[str, Any]]
-    workings: list[dict[str, Any]]
-    checkpoints: list[dict[str, Any]]
-    rules: dict[str, str]
-    choices: list[dict[str, Any]]
-    head: dict[str, str]
-    revs: dict[str, int]
-    findings: list[dict[str, Any]]
-    readiness: list[str]
-    prints: list[PrintCard]
-    fault: str = ""
-
-
 class RefusedEdit(BaseModel):
     """An edit that makes no sense: its place among those sent, its line or block, and why."""
 
@@ -201,14 +335,6 @@ class RefusedEdit(BaseModel):
     id: str | None = None
     what: str | None = None
     message: str
-
-
-class SourceEdited(BaseModel):
-    """The source after edits; the edits that were made on something older, with both sides; and those refused."""
-
-    source: SourceRead
-    conflicts: list[dict[str, Any]]
-    refused: list[RefusedEdit]
 
 
 class ReadRequest(Asked):
@@ -240,23 +366,6 @@ class ModelCard(BaseModel):
     created: datetime
 
 
-class JobFull(BaseModel):
-    """A job with its source and what has become of its models."""
-
-    id: int
-    number: str
-    title: str
-    unit: str
-    style: str
-    set_name: str
-    shared: dict[str, Any]
-    source: SourceRead
-    models: list[ModelCard]
-    model_id: int | None
-    sheet_version: int | None
-    tasks: list[TaskState]
-
-
 class EditRequest(Asked):
     """An edit and the version it was made on."""
 
@@ -279,23 +388,6 @@ class RedraftRequest(Asked):
     projection: Literal["first", "third"] | None = None
     size: str | None = Field(default=None, max_length=20)
     scale: str | None = Field(default=None, max_length=20)
-
-
-class SheetState(BaseModel):
-    """A sheet as the browser shows it."""
-
-    version: int
-    pages: list[dict[str, Any]]
-    can_undo: bool
-    can_redo: bool
-    style: str
-    projection: str
-    unit: str
-    datum: str
-    front_reason: str
-    size: str
-    scale: float
-    log: list[dict[str, Any]]
 
 
 class PickRequest(Asked):
@@ -359,28 +451,6 @@ class RecipeText(Asked):
 
     text: str = Field(max_length=400_000)
     states: bool = False
-
-
-class StudyDone(BaseModel):
-    """The last result of background work, and whether what it was made from has changed since."""
-
-    result: dict[str, Any]
-    stale: bool
-
-
-class StationState(BaseModel):
-    """What the job keeps for its solid."""
-
-    frame: dict[str, Any]
-    system: str
-    decimals: int
-    materials: list[dict[str, Any]]
-    solid_materials: dict[str, str]
-    limits: dict[str, Any]
-    recipe: dict[str, Any] | None
-    states: list[StateCard]
-    ledger: StudyDone | None
-    twin: StudyDone | None
 
 
 class LinkRequest(Asked):

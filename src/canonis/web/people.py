@@ -9,6 +9,7 @@ from starlette.concurrency import run_in_threadpool
 from canonis.store.people import add_user, change_password, change_user, list_users, remove_user, verify
 from canonis.store.sessions import LONGEST, close_session, end_others, open_for, sessions_of, who
 from canonis.store.tables import User
+from canonis.store.workspaces import list_workspaces, members_of_all
 from canonis.web.doorkeeper import Doorkeeper
 from canonis.web.guard import COOKIE, Administrator, Anyone, SignedIn, signed_in
 from canonis.web.models import Account, Me, Person, PersonNew, PersonPatch, SessionCard, SignIn, TwoPasswords
@@ -91,28 +92,30 @@ def delete_sessions(user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]
     return get_sessions(user, asker)
 
 
-def _person(user: User) -> Person:
-    return Person(id=user.id, name=user.name, role=user.role)  # type: ignore[arg-type]
+def _person(user: User, workspaces: list[int]) -> Person:
+    return Person(id=user.id, name=user.name, role=user.role, workspaces=workspaces)  # type: ignore[arg-type]
 
 
 @router.get("/people", operation_id="listPeople")
 def get_people(user: Administrator) -> list[Person]:
     """All accounts."""
-    return [_person(u) for u in list_users()]
+    places = members_of_all()
+    return [_person(u, places.get(u.id, [])) for u in list_users()]
 
 
 @router.post("/people", operation_id="addPerson", status_code=201)
 def post_person(body: PersonNew, user: Administrator) -> list[Person]:
     """A new account; the list with it."""
-    if not add_user(body.name.strip(), body.password, body.role):
+    places = [w.id for w in list_workspaces(user.id)] if body.workspaces is None else body.workspaces
+    if not add_user(body.name.strip(), body.password, body.role, places):
         raise HTTPException(409, f"There is already an account named “{body.name.strip()}”; choose another name.")
     return get_people(user)
 
 
 @router.patch("/people/{person_id}", operation_id="changePerson")
 def patch_person(person_id: int, body: PersonPatch, user: Administrator) -> list[Person]:
-    """Another role or password; the list after it."""
-    change_user(_id(person_id), role=body.role, password=body.password)
+    """Another role or password, or other workspaces; the list after it."""
+    change_user(_id(person_id), role=body.role, password=body.password, workspaces=body.workspaces)
     return get_people(user)
 
 

@@ -7,9 +7,10 @@ from sqlalchemy.exc import IntegrityError
 from canonis.core.quantity.units import Unit
 from canonis.core.source.rules import GeneralTolerance
 from canonis.store.database import open_session
-from canonis.store.tables import DrawingSet, Job
+from canonis.store.tables import DrawingSet, Job, User
+from canonis.store.workspaces import list_workspaces, theirs
 from canonis.web.guard import Anyone, Drafter
-from canonis.web.models import SetCard, SetIn
+from canonis.web.models import SetCard, SetIn, SetNew
 
 __all__ = ["first_set", "router"]
 
@@ -18,40 +19,59 @@ router = APIRouter(tags=["sets"])
 
 def _card(shared: DrawingSet) -> SetCard:
     known = {k: v for k, v in shared.shared.items() if k in SetIn.model_fields}
-    return SetCard(id=shared.id, name=shared.name, **known)
+    return SetCard(id=shared.id, name=shared.name, workspace_id=shared.workspace_id, workspace=shared.workspace.name, **known)  # fmt: skip
 
 
 def _values(body: SetIn) -> dict[str, str]:
     """The shared fields, refused in one sentence where a tolerance block cannot be read."""
     GeneralTolerance.read(body.general_mm, Unit.MM)
     GeneralTolerance.read(body.general_inch, Unit.INCH)
-    return {k: v.strip() for k, v in body.model_dump(exclude={"name"}).items()}
+    return {k: v.strip() for k, v in body.model_dump(exclude={"name", "workspace_id"}).items()}
 
 
-def first_set() -> DrawingSet:
-    """The set a job goes to when none is named; made when there is none."""
+def first_set(user: User) -> DrawingSet:
+    """The set a job goes to when none is named: the first of one's workspaces'; made when there is none.
+
+    Raises HTTPException for those who work in no workspace.
+    """
     with open_session() as session:
-        shared = session.scalar(select(DrawingSet).order_by(DrawingSet.id).limit(1))
+        mine = theirs(user.id)
+        shared = session.scalar(
+            select(DrawingSet).where(DrawingSet.workspace_id.in_(mine)).order_by(DrawingSet.id).limit(1)
+        )
         if shared is None:
-            shared = DrawingSet(name="First set", shared=_values(SetIn(name="First set")))
+            shared = DrawingSet(
+                name="First set", shared=_values(SetIn(name="First set")), workspace_id=_workspace(user, None)
+            )
             session.add(shared)
             session.commit()
         return shared
 
 
+def _workspace(user: User, wanted: int | None) -> int:
+    """The workspace a set goes to, among those one works in."""
+    mine = [w.id for w in list_workspaces(user.id)]
+    if not mine:
+        raise HTTPException(403, "You work in no workspace yet; ask an administrator.")
+    if wanted is not None and wanted not in mine:
+        raise HTTPException(404, "There is no such workspace; reload the list.")
+    return mine[0] if wanted is None else wanted
+
+
 @router.get("/sets", operation_id="listSets")
 def list_sets(user: Anyone) -> list[SetCard]:
-    """All drawing sets, by name."""
-    first_set()
+    """The drawing sets of one's workspaces, by name."""
     with open_session() as session:
-        return [_card(s) for s in session.scalars(select(DrawingSet).order_by(DrawingSet.name))]
+        query = select(DrawingSet).where(DrawingSet.workspace_id.in_(theirs(user.id)))
+        return [_card(s) for s in session.scalars(query.order_by(DrawingSet.name))]
 
 
 @router.post("/sets", operation_id="createSet", status_code=201)
-def create_set(body: SetIn, user: Drafter) -> SetCard:
+def create_set(body: SetNew, user: Drafter) -> SetCard:
     """A new drawing set."""
+    place = _workspace(user, body.workspace_id)
     with open_session() as session:
-        shared = DrawingSet(name=body.name.strip(), shared=_values(body))
+        shared = DrawingSet(name=body.name.strip(), shared=_values(body), workspace_id=place)
         session.add(shared)
         try:
             session.commit()

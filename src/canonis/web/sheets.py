@@ -1,176 +1,46 @@
-"""Models, sheets, proofs and files of a job."""
+"""The sheet of a job: looked at, edited, proved, put into files."""
 
 import json
-from itertools import chain, count
-from pathlib import PurePath
 from typing import Annotated, Any
 
-import structlog
-from fastapi import APIRouter, Depends, HTTPException, Request, Response
+from fastapi import APIRouter, HTTPException, Query, Response
 from sqlalchemy import select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, undefer
-from sse_starlette.sse import EventSourceResponse
-from starlette.concurrency import run_in_threadpool
 
 from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.merging import clash, told
 from canonis.core.faults import BadInput
-from canonis.core.solid.step_text import glance, label
-from canonis.core.source.specification import rules_of
-from canonis.core.study.cover import covered
-from canonis.core.study.names import names_on
-from canonis.core.study.station import Station
 from canonis.store.database import open_session
-from canonis.store.specs import belongs, header_of, pages_key
-from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task
+from canonis.store.specs import open_causes, pages_key
+from canonis.store.tables import Job, Model, Proof, SheetVersion
+from canonis.store.versions import add_version, document_of
 from canonis.web import kernels
 from canonis.web.access import job_or_404
+from canonis.web.answers.proof import Findings, ProofState
+from canonis.web.answers.sheet import SheetState
+from canonis.web.arrivals import defer
 from canonis.web.downloads import download
-from canonis.web.events import follow
-from canonis.web.guard import Anyone, Drafter, SignedIn, signed_in
-from canonis.web.jobs import new_job
+from canonis.web.guard import Anyone, Drafter
 from canonis.web.models import (
     EditRequest,
-    JobNew,
-    JobStarted,
     LinkRequest,
     RedraftRequest,
-    SheetState,
     StepRequest,
     TaskState,
+    VersionCard,
+    Versions,
 )
+from canonis.web.pictures import small_picture
 from canonis.web.source import source_text
 from canonis.web.turns import turn
-from canonis.web.uploads import FILE_BODY, Taken, file_limit, take_file
-from canonis.work.queue import cancel_task, enqueue
-from canonis.work.study_tasks import model_arguments, put_blob
+from canonis.work.study_tasks import model_arguments
 
-__all__ = ["check_step_file", "defer", "mended_report", "router", "start_task"]
+__all__ = ["router"]
 
-log = structlog.get_logger()
-#: STEP files up to this many bytes are looked through before they are taken.
-_AT_ONCE = 8 * 1024 * 1024
 #: How often an edit is worked out anew when another machine was quicker.
 _TRIES = 5
 router = APIRouter(tags=["sheets"])
-
-
-def defer(session: Session, job: Job, model: Model, author: str, **arguments: Any) -> Task:
-    """Note a model's arrival, or a new draft of it, as background work."""
-    return start_task(session, job, "arrive", {"model": model.id, "author": author, **arguments})
-
-
-def start_task(session: Session, job: Job, kind: str, arguments: dict[str, Any]) -> Task:
-    """Note background work for the browser and put it on the queue."""
-    task = Task(job_id=job.id, kind=kind, state="waiting", stage="Waiting for a worker", error="", arguments=arguments)
-    session.add(task)
-    session.commit()
-    enqueue(task.id)
-    return task
-
-
-@router.post("/jobs/{job_id}/models", operation_id="uploadModel", status_code=202, openapi_extra=FILE_BODY)
-async def upload_model(job_id: int, request: Request, user: Drafter) -> TaskState:
-    """Take a STEP file; it is studied, drafted and proved in the background."""
-    taken = await take_file(request, file_limit(), "model")
-    return await run_in_threadpool(_take, job_id, taken, user.name)
-
-
-@router.post("/jobs/from-model", operation_id="jobFromModel", status_code=202, openapi_extra=FILE_BODY)
-async def job_from_model(request: Request, user: Drafter) -> JobStarted:
-    """A new job from a STEP file alone: its number from the file's name, title and unit from the file."""
-    taken = await take_file(request, file_limit(), "model")
-    return await run_in_threadpool(_start, taken, user.name)
-
-
-def _start(taken: Taken, author: str) -> JobStarted:
-    check_step_file(taken)
-    title, unit = label(taken.data)
-    stem = PurePath(taken.name).stem.strip()[:60] or "part"
-    with open_session() as session:
-        like = set(session.scalars(select(Job.number).where(Job.number.startswith(stem, autoescape=True))))
-    number = next(n for n in chain([stem], (f"{stem}-{k}" for k in count(2))) if n not in like)
-    made = new_job(JobNew(number=number, title=title[:120], unit=unit, style="asme" if unit == "in" else "iso"))
-    return JobStarted(id=made, number=number, task=_take(made, taken, author))
-
-
-def check_step_file(taken: Taken) -> None:
-    """Look through the text of a STEP file, in a kernel child; one that is large is looked through when it is read.
-
-    Raises BadInput with one sentence.
-    """
-    glance(taken.data, taken.name, file_limit())
-    if len(taken.data) <= _AT_ONCE:
-        kernels.run("check_step", data=taken.data, name=taken.name, limit=file_limit())
-
-
-def _take(job_id: int, taken: Taken, author: str) -> TaskState:
-    with open_session() as session:
-        job_or_404(session, job_id)
-    check_step_file(taken)
-    with open_session() as session:
-        job = job_or_404(session, job_id, lock=True)
-        model = Model(job_id=job.id, sha256=put_blob(session, taken.data), name=taken.name, state="waiting", error="")
-        session.add(model)
-        session.flush()
-        task = defer(session, job, model, author)
-        return TaskState(id=task.id, kind=task.kind, state="waiting", stage=task.stage, error="")
-
-
-@router.post("/tasks/{task_id}/cancel", operation_id="cancelTask", status_code=204)
-def cancel(task_id: int, user: Drafter) -> None:
-    """Stop background work."""
-    with open_session() as session:
-        task = session.get(Task, task_id, with_for_update=True) if 0 < task_id < 2**31 else None
-        if task is None:
-            raise HTTPException(404, "There is no such task.")
-        cancel_task(session, task)
-        session.commit()
-
-
-@router.get("/jobs/{job_id}/events", operation_id="jobEvents")
-async def job_events(job_id: int, user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]) -> EventSourceResponse:
-    """Progress as server-sent events: each change of the job's tasks, sheet, source or model as it happens."""
-
-    def there() -> None:
-        with open_session() as session:
-            job_or_404(session, job_id)
-
-    await run_in_threadpool(there)
-    return EventSourceResponse(follow(job_id, asker), ping=15)
-
-
-def mended_report(session: Session, job: Job, model: Model | None, author: str) -> None:
-    """Have a model measured again whose stored measurements are those of another file, and say so."""
-    if model is None or model.report is None or belongs(model.report, model.sha256):
-        return
-    log.error("a model held the measurements of another file", model=model.id)
-    model.report, model.meshes, model.state = None, None, "waiting"
-    defer(session, job, model, author)
-    raise HTTPException(409, "The stored measurements were those of another file; the model is being measured again.")
-
-
-@router.get("/jobs/{job_id}/solid", operation_id="getSolid")
-def get_solid(job_id: int, user: Anyone) -> Response:
-    """Measurements, features and the picture of the job's present model."""
-    with open_session() as session:
-        job = job_or_404(session, job_id)
-        model = session.get(Model, job.model_id or 0)
-        if model is None or model.report is None:
-            raise HTTPException(404, "This job has no model yet; upload a STEP file.")
-        mended_report(session, job, model, user.name)
-        names = names_on(Station.model_validate(job.station).names, model.report["features"])
-        header = header_of(job, session.get_one(DrawingSet, job.set_id))
-        try:
-            by_note = covered(model.report["features"], str(header.get("default", "")).split(";"), rules_of(header))
-        except BadInput:  # a tolerance block that cannot be read is told in the source
-            by_note = []
-        # The picture goes through as the text that the database has: it is large, and nobody here looks into it.
-        meshes = session.scalar(select(Model.meshes).where(Model.id == model.id))
-        own = {"report": model.report, "name": model.name, "names": names, "covered": by_note}
-        body = json.dumps(own, ensure_ascii=False)[:-1] + ', "meshes": ' + (meshes or "[]") + "}"
-        return Response(body.encode(), media_type="application/json")
 
 
 def _parts(
@@ -191,24 +61,29 @@ def _given(session: Session, job: Job) -> dict[str, Any]:
     return {"spec": source_text(session, job), "station": dict(job.station)}
 
 
-def _state(session: Session, job: Job, head: SheetVersion, pages: str) -> Response:
+def _state(session: Session, job: Job, head: SheetVersion, pages: str, document: dict[str, Any]) -> Response:
     """A SheetState; its pages go through as the text that they are."""
-    document = head.document
     redo = session.scalar(
         select(SheetVersion.id).where(SheetVersion.job_id == job.id, SheetVersion.parent == head.id).limit(1)
     )
-    columns = (SheetVersion.id, SheetVersion.command, SheetVersion.author, SheetVersion.created)
-    rows = session.execute(
-        select(*columns).where(SheetVersion.job_id == job.id).order_by(SheetVersion.id.desc()).limit(30)
-    )
-    log = [{"id": v.id, "command": v.command, "author": v.author, "at": v.created.isoformat()} for v in rows]
     state = SheetState(
         version=head.id, pages=[], can_undo=head.parent is not None, can_redo=redo is not None, style=document["style"],
         projection=document["projection"], unit=document["unit"], datum=document["datum_name"],
-        front_reason=document["front_reason"], size=document["pages"][0]["size"], scale=document["pages"][0]["scale"], log=log,
+        front_reason=document["front_reason"], size=document["pages"][0]["size"], scale=document["pages"][0]["scale"],
+        log=_versions(session, job.id, None, 30).versions,
     )  # fmt: skip
     own = state.model_dump_json(exclude={"pages"})
     return Response(own[:-1] + ',"pages":' + pages + "}", media_type="application/json")
+
+
+def _pages(job_id: int) -> str:
+    """The pages of the present sheet, compiled now where they are not kept."""
+    with open_session() as session:
+        job, model, head = _parts(session, job_id)
+        if head.pages is not None and head.pages_key == pages_key(model.id, job.source_version):
+            return head.pages
+        arguments = {"model": model_arguments(model), "document": document_of(session, head.id), **_given(session, job)}
+    return str(kernels.run("show", **arguments)["pages"])
 
 
 @router.get("/jobs/{job_id}/sheet", operation_id="getSheet", response_model=SheetState)
@@ -218,13 +93,52 @@ def get_sheet(job_id: int, user: Anyone) -> Response:
         job, model, head = _parts(session, job_id)
         key = pages_key(model.id, job.source_version)
         if head.pages is not None and head.pages_key == key:
-            return _state(session, job, head, head.pages)
-        arguments = {"model": model_arguments(model), "document": head.document, **_given(session, job)}
+            return _state(session, job, head, head.pages, document_of(session, head.id))
+        arguments = {"model": model_arguments(model), "document": document_of(session, head.id), **_given(session, job)}
     pages = kernels.run("show", **arguments)["pages"]
     with open_session() as session:
         session.execute(update(SheetVersion).where(SheetVersion.id == head.id).values(pages=pages, pages_key=key))
         session.commit()
-        return _state(session, job, head, pages)
+        return _state(session, job, head, pages, arguments["document"])
+
+
+def _versions(session: Session, job_id: int, before: int | None, count: int) -> Versions:
+    columns = (SheetVersion.id, SheetVersion.command, SheetVersion.author, SheetVersion.created.label("at"))
+    query = select(*columns).where(SheetVersion.job_id == job_id).order_by(SheetVersion.id.desc())
+    if before is not None:
+        query = query.where(SheetVersion.id < before)
+    rows = session.execute(query.limit(count + 1)).all()
+    return Versions(
+        versions=[VersionCard.model_validate(dict(v._mapping)) for v in rows[:count]], more=len(rows) > count
+    )
+
+
+@router.get("/jobs/{job_id}/sheet/picture", operation_id="getPicture", response_class=Response)
+def get_picture(job_id: int, user: Anyone) -> Response:
+    """A small picture of the first sheet, as SVG; kept with its version."""
+    with open_session() as session:
+        _, _, head = _parts(session, job_id)
+        picture = session.scalar(select(SheetVersion.picture).where(SheetVersion.id == head.id))
+        if picture is None:
+            picture = small_picture(_pages(job_id))
+            session.execute(update(SheetVersion).where(SheetVersion.id == head.id).values(picture=picture))
+            session.commit()
+    headers = {
+        "Cache-Control": "private, max-age=86400",
+        "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'",
+    }
+    return Response(picture.encode(), media_type="image/svg+xml", headers=headers)
+
+
+@router.get("/jobs/{job_id}/sheet/versions", operation_id="listVersions")
+def list_versions(
+    job_id: int, user: Anyone, before: Annotated[int | None, Query(gt=0, lt=2**31)] = None,
+    count: Annotated[int, Query(ge=1, le=200)] = 50,
+) -> Versions:  # fmt: skip
+    """Who changed the sheet and how, the newest first: those before a version, page by page."""
+    with open_session() as session:
+        job_or_404(session, job_id)
+        return _versions(session, job_id, before, count)
 
 
 @router.post("/jobs/{job_id}/sheet/edits", operation_id="editSheet", response_model=SheetState)
@@ -237,20 +151,24 @@ def edit_sheet(job_id: int, body: EditRequest, user: Drafter) -> Response:
                 job, model, head = _parts(session, job_id)
                 _stands_beside(session, job, body)
                 key = pages_key(model.id, job.source_version)
-                arguments = {"model": model_arguments(model), "document": head.document, **_given(session, job)}
+                arguments = {
+                    "model": model_arguments(model),
+                    "document": document_of(session, head.id),
+                    **_given(session, job),
+                }
             made = kernels.run("edit", command=command, **arguments)
             with open_session() as session:
                 # Nothing is held while the edit is worked out; what another machine stored meanwhile is found out here.
                 job, now, present = _parts(session, job_id, lock=True)
                 if (now.id, present.id) != (model.id, head.id):
                     continue
-                version = SheetVersion(job_id=job.id, parent=head.id, model_id=model.id, document=made["document"], command=command,
-                                       author=user.name, pages=made["pages"], pages_key=key)  # fmt: skip
-                session.add(version)
-                session.flush()
+                version = add_version(
+                    session, job_id=job.id, parent=present, before=arguments["document"], document=made["document"],
+                    model_id=model.id, command=command, author=user.name, pages=made["pages"], pages_key=key,
+                )  # fmt: skip
                 job.sheet_head = version.id
                 session.commit()
-                return _state(session, job, version, made["pages"])
+                return _state(session, job, version, made["pages"], made["document"])
     raise HTTPException(503, "Many people edit this sheet just now; make this edit again in a moment.")
 
 
@@ -332,22 +250,51 @@ def redraft_sheet(job_id: int, body: RedraftRequest, user: Drafter) -> TaskState
         return TaskState(id=task.id, kind=task.kind, state="waiting", stage=task.stage, error="")
 
 
-@router.get("/jobs/{job_id}/proof", operation_id="getProof")
-def get_proof(job_id: int, user: Anyone) -> dict[str, Any]:
+#: Findings that come with a proof; the others are asked for page by page.
+_FIRST_FINDINGS = 100
+
+
+@router.get("/jobs/{job_id}/proof", operation_id="getProof", response_model=ProofState)
+def get_proof(job_id: int, user: Anyone) -> Response:
     """The proof of the present sheet; made when there is none for it yet."""
+    result, version, links = _proof(job_id)
+    findings = result["findings"]
+    answer = {**result, "findings": findings[:_FIRST_FINDINGS], "findings_more": max(0, len(findings) - _FIRST_FINDINGS),
+              "open": open_causes(result), "version": version, "links": links}  # fmt: skip
+    return Response(json.dumps(answer, ensure_ascii=False).encode(), media_type="application/json")
+
+
+@router.get("/jobs/{job_id}/proof/findings", operation_id="listFindings")
+def list_findings(
+    job_id: int, user: Anyone, start: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    count: Annotated[int, Query(ge=1, le=500)] = _FIRST_FINDINGS,
+) -> Findings:  # fmt: skip
+    """The findings of the proof of the present sheet, page by page."""
+    found = _proof(job_id)[0]["findings"]
+    return Findings(findings=found[start : start + count], total=len(found))
+
+
+def _proof(job_id: int) -> tuple[dict[str, Any], int, dict[str, Any]]:
+    """The proof of the present sheet, the sheet's version and the links made by hand."""
     with open_session() as session:
         job, model, head = _parts(session, job_id)
         key = {"sheet_id": head.id, "model_id": model.id, "source_version": job.source_version}
         links = dict(job.links)
         stored = session.scalar(select(Proof.result).filter_by(**key))
         if stored is not None:
-            return {**stored, "version": head.id, "links": links}
-        arguments = {"model": model_arguments(model), "document": head.document, "links": links, **_given(session, job)}
+            return stored, head.id, links
+        arguments = {
+            "model": model_arguments(model),
+            "document": document_of(session, head.id),
+            "links": links,
+            **_given(session, job),
+        }
     result = kernels.run("prove", **arguments)
     with open_session() as session:
-        session.execute(insert(Proof).values(result=result, **key).on_conflict_do_nothing())
+        row = insert(Proof).values(result=result, open=open_causes(result), **key)
+        session.execute(row.on_conflict_do_nothing())
         session.commit()
-    return {**result, "version": key["sheet_id"], "links": links}
+    return result, key["sheet_id"], links
 
 
 @router.put("/jobs/{job_id}/links/{number}", operation_id="putLink", status_code=204)
@@ -384,6 +331,6 @@ def export_sheet(job_id: int, kind: str, user: Anyone, sheet: int = 1) -> Respon
     with open_session() as session:
         job, model, head = _parts(session, job_id)
         number = job.number
-        arguments = {"model": model_arguments(model), "document": head.document, **_given(session, job)}
+        arguments = {"model": model_arguments(model), "document": document_of(session, head.id), **_given(session, job)}
     data = kernels.run("export", kind=kind, sheet=sheet, **arguments)
     return download(data, _TYPES[kind], number, f".{kind}")

@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from typing import Any
+from typing import Any, TypeVar
 
 from fastapi import APIRouter, HTTPException, Request
 from pydantic import ValidationError
@@ -20,6 +20,18 @@ from canonis.store.database import open_session
 from canonis.store.tables import Job, Model, State, Task
 from canonis.web import kernels
 from canonis.web.access import job_or_404
+from canonis.web.answers.solid import (
+    FrameOn,
+    LedgerDone,
+    Masses,
+    MaterialEntry,
+    Measured,
+    NameOn,
+    SolidFinding,
+    StationState,
+    TwinDone,
+)
+from canonis.web.arrivals import check_step_file, mended_report, start_task
 from canonis.web.guard import Anyone, Drafter
 from canonis.web.models import (
     FramePick,
@@ -29,12 +41,9 @@ from canonis.web.models import (
     StateCard,
     StatePatch,
     StationPatch,
-    StationState,
-    StudyDone,
     TaskState,
     ThicknessRequest,
 )
-from canonis.web.sheets import check_step_file, mended_report, start_task
 from canonis.web.source import source_text, store_source
 from canonis.web.uploads import FILE_BODY, Taken, file_limit, take_file
 from canonis.work.study_tasks import model_arguments, put_blob
@@ -42,6 +51,7 @@ from canonis.work.study_tasks import model_arguments, put_blob
 __all__ = ["result_key", "router"]
 
 router = APIRouter(tags=["solid"])
+Done = TypeVar("Done", LedgerDone, TwinDone)
 #: More states than any part needs; a ledger reads them all.
 _MOST_STATES = 200
 
@@ -77,23 +87,24 @@ def _mark(kept: Station) -> str:
     return hashlib.sha256(data.encode()).hexdigest()[:12]
 
 
-def _done(session: Session, job: Job, kind: str) -> StudyDone | None:
+def _done(session: Session, job: Job, kind: str, model: type[Done]) -> Done | None:
     task = session.scalar(
         select(Task).where(Task.job_id == job.id, Task.kind == kind, Task.state == "done").order_by(Task.id.desc()).limit(1)
         .options(undefer(Task.result))
     )  # fmt: skip
     if task is None or task.result is None:
         return None
-    return StudyDone(result=task.result, stale=task.arguments.get("key") != result_key(session, job, kind))
+    stale = task.arguments.get("key") != result_key(session, job, kind)
+    return model.model_validate({"result": task.result, "stale": stale})
 
 
 def _full(session: Session, job: Job) -> StationState:
     kept = _station(job)
     return StationState(
-        frame=kept.frame.model_dump(mode="json"), system=kept.system, decimals=kept.decimals, materials=kept.known_materials(),
-        solid_materials=kept.solid_materials, limits=kept.limits.model_dump(mode="json"), recipe=kept.recipe,
+        frame=FrameOn(**kept.frame.model_dump(mode="json")), system=kept.system, decimals=kept.decimals, materials=[MaterialEntry.model_validate(m) for m in kept.known_materials()],
+        solid_materials=kept.solid_materials, limits=kept.limits, recipe=kept.recipe,
         states=[StateCard(id=s.id, place=s.place, name=s.name, origin=s.origin) for s in _states(session, job.id)],  # type: ignore[arg-type]
-        ledger=_done(session, job, "ledger"), twin=_done(session, job, "twin"),
+        ledger=_done(session, job, "ledger", LedgerDone), twin=_done(session, job, "twin", TwinDone),
     )  # fmt: skip
 
 
@@ -143,12 +154,13 @@ def put_frame(job_id: int, body: FramePick, user: Drafter) -> StationState:
 
 
 @router.post("/jobs/{job_id}/measure", operation_id="measurePicks")
-def measure_picks(job_id: int, body: PickRequest, user: Anyone) -> dict[str, Any]:
+def measure_picks(job_id: int, body: PickRequest, user: Anyone) -> Measured:
     """The sizes of one pick, or everything between two, in the job's frame and unit."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
         arguments = {"model": model_arguments(model), "station": dict(job.station), "unit": job.unit}
-    return dict(kernels.run("measure_picks", picks=[p.model_dump(mode="json") for p in body.picks], **arguments))
+    made = kernels.run("measure_picks", picks=[p.model_dump(mode="json") for p in body.picks], **arguments)
+    return Measured.model_validate(made)
 
 
 @router.post("/jobs/{job_id}/thickness", operation_id="measureThickness")
@@ -162,26 +174,26 @@ def measure_thickness(job_id: int, body: ThicknessRequest, user: Anyone) -> floa
 
 
 @router.get("/jobs/{job_id}/masses", operation_id="getMasses")
-def get_masses(job_id: int, user: Anyone) -> dict[str, Any]:
+def get_masses(job_id: int, user: Anyone) -> Masses:
     """Mass properties by solid and together, in the chosen frame, against the source's last checkpoint."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
         arguments = {"model": model_arguments(model), "spec": source_text(session, job), "station": dict(job.station),
                      "unit": job.unit}  # fmt: skip
-    return dict(kernels.run("weigh", **arguments))
+    return Masses.model_validate(kernels.run("weigh", **arguments))
 
 
 @router.get("/jobs/{job_id}/findings", operation_id="getSolidFindings")
-def get_findings(job_id: int, user: Anyone) -> list[dict[str, Any]]:
+def get_findings(job_id: int, user: Anyone) -> list[SolidFinding]:
     """Faults of the solid and making advice, each with where."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
         arguments = {"model": model_arguments(model), "spec": source_text(session, job), "station": dict(job.station)}
-    return list(kernels.run("examine", **arguments))
+    return [SolidFinding.model_validate(f) for f in kernels.run("examine", **arguments)]
 
 
 @router.put("/jobs/{job_id}/names", operation_id="putName")
-def put_name(job_id: int, body: NameGiven, user: Drafter) -> list[dict[str, Any]]:
+def put_name(job_id: int, body: NameGiven, user: Drafter) -> list[NameOn]:
     """Give a feature a name (the source's own, say), or take it away with an empty one; kept across revisions."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
@@ -200,7 +212,7 @@ def put_name(job_id: int, body: NameGiven, user: Drafter) -> list[dict[str, Any]
             kept.append({"name": body.name.strip(), "entry": {k: v for k, v in entry.items() if k != "faces"}})
         _keep(job, names=kept)
         session.commit()
-        return names_on(kept, features)
+        return [NameOn.model_validate(n) for n in names_on(kept, features)]
 
 
 @router.post("/jobs/{job_id}/states", operation_id="addState", status_code=201, openapi_extra=FILE_BODY)

@@ -23,6 +23,7 @@ from canonis.store.specs import header_of, spec_text
 from canonis.store.tables import DrawingSet, Job, Print
 from canonis.web import kernels
 from canonis.web.access import job_or_404
+from canonis.web.answers.source import LinePreview, SourceEdited, SourceRead, Worked
 from canonis.web.downloads import download
 from canonis.web.guard import Anyone, Drafter
 from canonis.web.models import (
@@ -30,9 +31,7 @@ from canonis.web.models import (
     PrintCard,
     ReadRequest,
     RefusedEdit,
-    SourceEdited,
     SourceEdits,
-    SourceRead,
     WorkRequest,
 )
 from canonis.web.uploads import FILE_BODY, Taken, take_file
@@ -59,7 +58,8 @@ def read_source(session: Session, job: Job) -> str:
     source, text, version = job.source, source_text(session, job), job.source_version
     prints = [print_card(p) for p in session.scalars(select(Print).where(Print.job_id == job.id).order_by(Print.id))]
     session.commit()
-    own = {"version": version, "choices": [c.as_json() for c in CHOICES], "head": source["head"], "revs": source["revs"],
+    own = {"version": version, "choices": [c.as_json() for c in CHOICES],
+           "own_rules": [k for k, v in source["rules"].items() if v], "head": source["head"], "revs": source["revs"],
            "prints": [p.model_dump(mode="json") for p in prints]}  # fmt: skip
     return joined(own, kernels.run("read_source", source=source, spec=text))
 
@@ -105,7 +105,7 @@ def edit_source(job_id: int, body: SourceEdits, user: Drafter) -> Response:
 
 
 @router.post("/jobs/{job_id}/read-line", operation_id="readLine")
-def preview_line(job_id: int, body: ReadRequest, user: Anyone) -> dict[str, Any]:
+def preview_line(job_id: int, body: ReadRequest, user: Anyone) -> LinePreview:
     """What a line of shorthand means in a job, and what may come next in it, without storing it."""
     with open_session() as session:
         job = job_or_404(session, job_id)
@@ -115,18 +115,19 @@ def preview_line(job_id: int, body: ReadRequest, user: Anyone) -> dict[str, Any]
         except BadInput:
             rules = rules_of({"unit": job.unit})
     read = read_line(body.text, rules)
-    return {**read.as_json(), "tolerance": tolerance_words(read, rules.unit), "offers": complete(body.text)}
+    found = {**read.as_json(), "tolerance": tolerance_words(read, rules.unit), "offers": complete(body.text)}
+    return LinePreview.model_validate(found)
 
 
 @router.post("/jobs/{job_id}/work-out", operation_id="workOut")
-def work_out_text(job_id: int, body: WorkRequest, user: Anyone) -> dict[str, Any]:
+def work_out_text(job_id: int, body: WorkRequest, user: Anyone) -> Worked:
     """The value of an expression in a job, with its steps; any field that asks for a number takes one.
 
     What is typed half-way is no failure: it comes back with its `fault`.
     """
     with open_session() as session:
         text = source_text(session, job_or_404(session, job_id))
-    return dict(kernels.run("work_out", spec=text, expression=body.text))
+    return Worked.model_validate(kernels.run("work_out", spec=text, expression=body.text))
 
 
 @router.post("/jobs/{job_id}/checkpoint-table", operation_id="readTable")

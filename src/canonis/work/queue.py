@@ -20,8 +20,9 @@ from canonis.core.faults import BadInput
 from canonis.core.plain import cleaned
 from canonis.store.database import database_url, open_session
 from canonis.store.kept import StoreShelf, sweep_kept
-from canonis.store.specs import belongs, pages_key, spec_text
+from canonis.store.specs import belongs, open_causes, pages_key, spec_text
 from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task
+from canonis.store.versions import add_version, document_of
 from canonis.work.kernel import Cancelled, KernelFault
 from canonis.work.pool import KernelPool
 from canonis.work.study_tasks import model_arguments, study_task
@@ -210,7 +211,7 @@ def _arrive(task_id: int) -> None:
             session.commit()
     with open_session() as session:
         head = session.get_one(Job, job.id).sheet_head
-        before = None if head is None else session.get_one(SheetVersion, head).document
+        before = None if head is None else document_of(session, head)
         drawn = session.scalar(
             select(SheetVersion.id).where(
                 SheetVersion.job_id == job.id, SheetVersion.command["task"].as_integer() == task_id
@@ -223,17 +224,18 @@ def _arrive(task_id: int) -> None:
             again = session.get_one(Job, job.id, with_for_update=True)
             command = {"op": "redraft", **task.arguments.get("options", {})} if head else {"op": "first draft"}
             command["task"] = task_id
-            version = SheetVersion(job_id=job.id, parent=again.sheet_head, model_id=model.id, document=document,
-                                   command=command, author=author)  # fmt: skip
-            session.add(version)
-            session.flush()
+            parent = None if again.sheet_head is None else session.get_one(SheetVersion, again.sheet_head)
+            version = add_version(
+                session, job_id=job.id, parent=parent, before=None, document=document, model_id=model.id, command=command,
+                author=author,
+            )  # fmt: skip
             again.sheet_head = version.id
             session.commit()
     with open_session() as session:
         again = session.get_one(Job, job.id)
         version = session.get_one(SheetVersion, again.sheet_head)
         key = {"sheet_id": version.id, "model_id": model.id, "source_version": again.source_version}
-        document, links = version.document, again.links
+        document, links = document_of(session, version.id), again.links
         spec, station = spec_text(again, session.get_one(DrawingSet, again.set_id)), dict(again.station)
     shown = run("show", document=document)
     result = run("prove", document=document, links=links)
@@ -241,7 +243,7 @@ def _arrive(task_id: int) -> None:
         version = session.get_one(SheetVersion, key["sheet_id"])
         version.pages, version.pages_key = shown["pages"], pages_key(model.id, key["source_version"])
         if session.scalar(select(Proof.id).filter_by(**key)) is None:
-            session.add(Proof(result=result, **key))
+            session.add(Proof(result=result, open=open_causes(result), **key))
         session.commit()
 
 

@@ -1,5 +1,6 @@
 """The whole proof of a sheet: statements, completeness, source, mass; findings and the ledger."""
 
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
@@ -12,7 +13,7 @@ from canonis.core.proof.measure import Known, Remeasurer, is_statement
 from canonis.core.proof.statement import PartProof, StatementProof
 from canonis.core.proof.whole import check_whole
 from canonis.core.quantity.units import Unit
-from canonis.core.sheet.document import Leader, SheetDocument
+from canonis.core.sheet.document import Annotation, Leader, SheetDocument
 from canonis.core.slips.numbers import number_slips
 from canonis.core.solid.model import Solid
 from canonis.core.source.specification import Specification
@@ -138,7 +139,7 @@ _STATES = {"proven": "proven", "unproven": "unproven", "contradicted": "differs-
 
 def _ledger(
     spec: Specification | None, statements: list[StatementProof], matches: dict[str, Match], unit: Unit,
-    mass_rows: list[dict[str, Any]],
+    mass_rows: list[dict[str, Any]], drawn: Mapping[str, Annotation],
 ) -> list[dict[str, Any]]:  # fmt: skip
     rows: list[dict[str, Any]] = []
     for c in spec.characteristics if spec else ():
@@ -171,6 +172,7 @@ def _ledger(
             "source": ", ".join(f"#{n}" for n in matched) or None, "drawn": stated, "model": measured,
             "difference": None if gap is None or abs(gap) < 5e-7 else _gap(part.name if part else "", gap, unit),
             "state": _STATES[p.state], "statements": [p.id], "how": p.note, "change": p.change,
+            "view": drawn[p.id].view or "", "feature": drawn[p.id].feature or "",
         })  # fmt: skip
     return rows + [{**r, "state": _STATES[r["state"]], "statements": []} for r in mass_rows]
 
@@ -262,7 +264,7 @@ def check_sheet(
         findings += mass_findings
     findings += check_whole(document, solids, spec, density)
     findings = linked(findings, document, measurer, final)
-    ledger = _ledger(spec, final, matches, document.unit, mass_rows)
+    ledger = _ledger(spec, final, matches, document.unit, mass_rows, {a.id: a for a in document.annotations})
     mass = {
         "mass_g": None if density is None else first.mass.volume * density / 1000,
         "centroid_mm": [round(float(c), 9) for c in first.mass.centre], "volume_mm3": first.mass.volume,

@@ -199,8 +199,9 @@ def _checked_block(what: str, value: Any) -> Any:
     if not isinstance(value, dict):
         raise BadInput(f"The {what} must be given by name.")
     if what == "rules":
-        known = {c.key: str(value[c.key]) for c in CHOICES if value.get(c.key)}
-        house_rules(known)
+        # An empty one is what the house says.
+        known = {c.key: str(value[c.key]) for c in CHOICES if value.get(c.key) is not None}
+        house_rules({k: v for k, v in known.items() if v})
         return known
     head = {n: _text(str(value[n]) if value[n] is not None else "", 1000, n) for n in _HEAD if n in value}
     if head.get("density"):

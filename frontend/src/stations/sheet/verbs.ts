@@ -1,0 +1,96 @@
+import { computed, type ComputedRef, type Ref } from "vue";
+import type { LedgerRow, Page } from "../../board/types";
+import { useJob } from "../../state";
+
+/** Something that can be done with what is selected. */
+export interface Verb {
+  id: string;
+  name: string;
+  /** Its key, as people read it. */
+  press?: string;
+  off?: boolean;
+  on?: boolean;
+  run: () => void;
+}
+/** What the verbs act on, and what they need the station for. */
+export interface Acts {
+  page: Ref<Page | undefined>;
+  /** The selected statement, view and ledger line. */
+  owner: Ref<string | null>;
+  view: Ref<string | null>;
+  row: Ref<LedgerRow | undefined>;
+  picking: Ref<boolean>;
+  moving: Ref<boolean>;
+  setting: Ref<boolean>;
+  measure: () => void;
+  remove: () => void;
+  zoom: () => void;
+  fit: () => void;
+  toSolid: (feature: string) => void;
+  toPrint: (line: string) => void;
+}
+
+/** The verbs that fit the selection: the dock, the right click and the keys offer the same ones. */
+export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: ComputedRef<Verb[]> } {
+  const store = useJob();
+  const chosen = computed<Verb[]>(() => {
+    const out: Verb[] = [];
+    const { owner, view, row } = { owner: at.owner.value, view: at.view.value, row: at.row.value };
+    if (!owner && !view) return out;
+    if (store.mayEdit && owner)
+      out.push({ id: "delete", name: `Delete “${row?.text ?? owner}”`, press: "Delete", run: at.remove });
+    if (store.mayEdit)
+      out.push({
+        id: "move",
+        name: "Move by …",
+        press: "arrows",
+        on: at.moving.value,
+        run: () => (at.moving.value = !at.moving.value),
+      });
+    if (store.mayEdit && owner && row?.state === "differs-model")
+      out.push({
+        id: "accept",
+        name: "Take the model's value",
+        run: () => void store.edit({ op: "accept", id: owner }),
+      });
+    const shown = at.page.value?.views.find((v) => v.id === view);
+    if (store.mayEdit && shown && shown.kind !== "pictorial")
+      out.push({
+        id: "hidden",
+        name: shown.hidden ? "Hide hidden lines" : "Show hidden lines",
+        run: () => void store.edit({ op: "set", what: "hidden", view: shown.id, value: !shown.hidden }),
+      });
+    out.push({ id: "zoom", name: "Zoom to it", press: "Z", run: at.zoom });
+    const feature = row?.feature;
+    if (feature) out.push({ id: "solid", name: `${feature} on the solid`, run: () => at.toSolid(feature) });
+    const line = row?.source?.split(",")[0]?.replace("#", "").trim();
+    if (line && store.job?.source.lines.some((l) => l.number === line && l.flag))
+      out.push({ id: "print", name: `#${line} on the print`, run: () => at.toPrint(line) });
+    return out;
+  });
+  const always = computed<Verb[]>(() => {
+    const undo: Verb[] = !store.mayEdit
+      ? []
+      : [
+          { id: "measure", name: "Measure between two", press: "M", on: at.picking.value, run: at.measure },
+          { id: "undo", name: "Undo", press: "Ctrl Z", off: !store.sheet?.can_undo, run: () => void store.undo() },
+          {
+            id: "redo",
+            name: "Redo",
+            press: "Ctrl Shift Z",
+            off: !store.sheet?.can_redo,
+            run: () => void store.redo(),
+          },
+          { id: "tidy", name: "Tidy", press: "T", run: () => void store.edit({ op: "tidy" }) },
+          {
+            id: "page",
+            name: "Page …",
+            press: "P",
+            on: at.setting.value,
+            run: () => (at.setting.value = !at.setting.value),
+          },
+        ];
+    return [...undo, { id: "fit", name: "Fit", press: "0", run: at.fit }];
+  });
+  return { chosen, always };
+}

@@ -1,0 +1,87 @@
+"""A compiled sheet as the browser shows it; paper mm, y down."""
+
+from typing import Literal
+
+from pydantic import BaseModel
+
+from canonis.web.models import VersionCard
+
+__all__ = ["Page", "PagePick", "Region", "SheetState", "Stroke", "TextRun", "ViewBox"]
+
+
+class Stroke(BaseModel):
+    """A line: its owner, line class, width, dashes and path."""
+
+    o: str
+    s: str
+    w: float
+    dash: list[float]
+    d: str
+
+
+class Region(BaseModel):
+    """A filled area: its owner and path."""
+
+    o: str
+    d: str
+
+
+class TextRun(BaseModel):
+    """A text: its owner, place, height and angle (degrees)."""
+
+    o: str
+    t: str
+    x: float
+    y: float
+    h: float
+    a: float
+
+
+class ViewBox(BaseModel):
+    """A view and the room its geometry takes: left, top, right, bottom."""
+
+    id: str
+    kind: str
+    hidden: bool
+    scale: float
+    box: list[float]
+
+
+class PagePick(BaseModel):
+    """Geometry of a view that a statement can name; an edge by its ends (4 numbers), a point by its place (2)."""
+
+    view: str
+    kind: Literal["edge", "point", "centre"]
+    ref: str
+    p: list[float]
+
+
+class Page(BaseModel):
+    """One sheet of a drawing."""
+
+    number: int
+    size: str
+    width: float
+    height: float
+    strokes: list[Stroke]
+    regions: list[Region]
+    texts: list[TextRun]
+    views: list[ViewBox]
+    picks: list[PagePick]
+
+
+class SheetState(BaseModel):
+    """A sheet as the browser shows it; `log` has its newest versions."""
+
+    version: int
+    pages: list[Page]
+    can_undo: bool
+    can_redo: bool
+    style: str
+    projection: str
+    unit: str
+    datum: str
+    front_reason: str
+    size: str
+    scale: float
+    log: list[VersionCard]
