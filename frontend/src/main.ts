@@ -8,6 +8,7 @@ import { createApp } from "vue";
 import { createRouter, createWebHistory } from "vue-router";
 import App from "./App.vue";
 import { queries } from "./api/queries";
+import { keepMended } from "./parts/mend";
 import SignIn from "./stations/SignIn.vue";
 
 const router = createRouter({
@@ -22,3 +23,4 @@ const router = createRouter({
   ],
 });
 createApp(App).use(createPinia()).use(VueQueryPlugin, { queryClient: queries }).use(router).mount("#app");
+keepMended(document.body);

@@ -131,11 +131,12 @@ def test_the_list_is_searched_filtered_sorted_and_paged(application, client, qua
 
     assert numbers() == (["Q-0", "Q-1", "Q-2", "WB-1202"], 4)
     assert numbers(sort="title", down=True)[0] == ["Q-2", "Q-1", "Q-0", "WB-1202"], "large and small letters alike"
-    assert numbers(words="gate")[0] == ["Q-0", "Q-1", "WB-1202"], "the set's name counts as well"
+    assert len(numbers(words="gate")[0]) == 4 and numbers(words="Gate_l")[0] == ["Q-1"], "the set's name counts as well"
     assert numbers(words="100%")[0] == ["Q-0"] and numbers(words="e_l")[0] == ["Q-1"], "signs stand for themselves"
     assert numbers(state="empty")[0] == ["Q-0", "Q-1", "Q-2"] and numbers(state="drafted")[0] == ["WB-1202"]
     assert numbers(person="quay drafter")[0] == ["WB-1202"] and numbers(person="nobody")[0] == []
     assert numbers(size=2, page=2) == (["Q-2", "WB-1202"], 4) and numbers(page=9) == ([], 4)
+    assert mine.get(f"/api/jobs/{quay['job_id']}/proof").status_code == 200
     card = mine.get("/api/jobs", params={"state": "drafted"}).json()
     assert card["people"] == ["quay drafter"] and card["jobs"][0]["open"] == 0 and card["jobs"][0]["lines"] == 0
     for bad in ({"size": 0}, {"page": 0}, {"sort": "colour"}, {"words": "\x00"}):

@@ -1433,6 +1433,16 @@ export interface components {
             solid: number;
         };
         /**
+         * Differing
+         * @description The feature at the odd place of a pattern.
+         */
+        Differing: {
+            /** Feature */
+            feature: string;
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * EditRequest
          * @description An edit and the version it was made on.
          */
@@ -1507,6 +1517,8 @@ export interface components {
             depth_mm?: number | null;
             /** Diameter Mm */
             diameter_mm?: number | null;
+            /** Differing */
+            differing?: components["schemas"]["Differing"][] | null;
             /** Faces */
             faces?: number[] | null;
             /** Form */
@@ -1564,12 +1576,12 @@ export interface components {
             sure?: string | null;
             /** Sweep Deg */
             sweep_deg?: number | null;
+            /** Tapped Guess */
+            tapped_guess?: string[] | null;
             /** Teeth */
             teeth?: number | null;
             /** Thickness Mm */
             thickness_mm?: number | null;
-            /** Thread Pitch Mm */
-            thread_pitch_mm?: number | null;
             /** Through */
             through?: boolean | null;
             /** Width Mm */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
+import { computed, nextTick, onBeforeUnmount, onMounted, reactive, ref, shallowRef, watch } from "vue";
 import type { Page, Pick } from "./types";
 
 const props = defineProps<{
@@ -42,9 +42,9 @@ const groups = computed(() => {
 });
 const views = computed(() => new Set(props.page.views.map((v) => v.id)));
 const isStatement = (o: string) => !views.value.has(o) && o !== "frame" && o !== "title";
-const firstPick = ref<Pick | null>(null);
+const firstPick = shallowRef<Pick | null>(null);
 /** The pick that the keys stand at. */
-const atPick = ref<Pick | null>(null);
+const atPick = shallowRef<Pick | null>(null);
 watch(
   () => props.picking,
   () => (firstPick.value = atPick.value = null),

@@ -39,7 +39,7 @@ function key(event: KeyboardEvent) {
     :width="480"
     :mask-style="{ background: '#22262b33' }"
     :body-style="{ padding: '0' }"
-    aria-label="Actions"
+    :wrap-props="{ 'aria-label': 'Actions' }"
     wrap-class-name="palette"
     @cancel="emit('close')"
   >

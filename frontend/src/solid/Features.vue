@@ -96,12 +96,10 @@ const LEVELS = computed(() => {
       </Button>
       <div v-if="store.feature === featureKey(f)" class="more">
         <span v-if="place(f)" class="tab quiet">at {{ place(f) }}</span>
-        <span v-if="f.tapped_guess" class="quiet"
-          >tap drill of {{ (f.tapped_guess as string[]).slice(0, 2).join(" or ") }}?</span
-        >
+        <span v-if="f.tapped_guess" class="quiet">tap drill of {{ f.tapped_guess.slice(0, 2).join(" or ") }}?</span>
         <span v-if="f.centre_drill" class="quiet">a centre drill</span>
         <span v-if="f.differing" class="quiet">
-          the odd place on its circle is {{ (f.differing as { feature: string }[]).map((d) => d.feature).join(", ") }}
+          the odd place on its circle is {{ f.differing.map((d) => d.feature).join(", ") }}
         </span>
         <span class="doing">
           <Button

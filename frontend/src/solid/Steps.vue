@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button, Checkbox, Input, Textarea } from "ant-design-vue";
+import { Button, Checkbox, Input, Popconfirm, Textarea } from "ant-design-vue";
 import { computed, ref, watch } from "vue";
 import { useJob } from "../state";
 import MassChart from "./MassChart.vue";
@@ -184,7 +184,7 @@ const volume = (v: number) =>
           <span class="name">{{ s.name }}</span>
           <small class="quiet">{{ s.origin === "recipe" ? "recipe" : "file" }}</small>
           <span v-if="store.mayEdit" class="doing">
-            <Button :aria-label="`Rename ${s.name}`" @click="rename(s.id, s.name)">name</Button>
+            <Button :aria-label="`rename ${s.name}`" @click="rename(s.id, s.name)">rename</Button>
             <Button :aria-label="`Move ${s.name} up`" :disabled="!k" @click="solid.changeState(s.id, { move: 'up' })">
               ↑
             </Button>
@@ -195,7 +195,14 @@ const volume = (v: number) =>
             >
               ↓
             </Button>
-            <Button :aria-label="`Remove ${s.name}`" @click="solid.removeState(s.id)">remove</Button>
+            <Popconfirm
+              :title="`Remove the state “${s.name}”? Its file goes with it.`"
+              ok-text="Remove"
+              cancel-text="Keep"
+              @confirm="solid.removeState(s.id)"
+            >
+              <Button :aria-label="`remove ${s.name}`">remove</Button>
+            </Popconfirm>
           </span>
         </template>
       </li>

@@ -263,6 +263,15 @@ async function change(patch: { turn?: 0 | 90 | 180 | 270; mm_per_width?: number 
 function rotate() {
   void change({ turn: QUARTERS[(QUARTERS.findIndex((q) => q === turn.value) + 1) % 4] });
 }
+// A print that was dropped on the page shows as soon as it is here.
+watch(
+  () => prints.value.length,
+  (now, before) => {
+    if (now <= before) return;
+    at.value = now - 1;
+    page.value = 1;
+  },
+);
 async function bring(files: Iterable<File>) {
   for (const file of files) {
     busy.value = true;
@@ -384,8 +393,6 @@ defineExpose({ place });
       @pointermove="move"
       @pointerup="up"
       @keydown="keys"
-      @dragover.prevent
-      @drop.prevent.stop="job.mayEdit && bring($event.dataTransfer?.files ?? [])"
     >
       <div
         v-if="print"
@@ -515,7 +522,7 @@ header select {
   min-height: 120px;
   position: relative;
   overflow: hidden;
-  background: #dcd8ce;
+  background: #e3dfd5;
   border: 1px solid var(--rule);
   touch-action: none;
   cursor: grab;

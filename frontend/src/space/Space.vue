@@ -25,6 +25,8 @@ const props = defineProps<{
   points?: number[][];
   clip?: Clip | null;
   lumps?: Lump[];
+  /** What a face, edge or corner is called when it is read out. */
+  spoken?: (hit: Hit, place: number, of: number) => string;
 }>();
 const emit = defineEmits<{ pick: [hit: Hit]; hover: [hit: Hit | null] }>();
 const host = ref<HTMLDivElement>();
@@ -34,12 +36,15 @@ let camera: THREE.OrthographicCamera;
 let controls: OrbitControls;
 const scene = new THREE.Scene();
 const extras = new THREE.Group();
+/** What the keys stand at. */
+const stand = new THREE.Group();
 const bodies: Body[] = [];
 const box = new THREE.Box3();
 const plane = new THREE.Plane();
 const plain = new THREE.Color("#c9c3b4");
 const bright = new THREE.Color("#5aa79c");
 const strong = new THREE.Color("#e0a83e");
+const here = new THREE.Color("#d8664e");
 let reach = 1;
 let watcher: ResizeObserver | undefined;
 let frame = 0;
@@ -80,7 +85,7 @@ function build() {
     mesh.raycast = acceleratedRaycast;
     bodies.push({ mesh, data, ink, lines, ...edgeRow(data) });
   }
-  scene.add(extras);
+  scene.add(extras, stand);
   tint();
   const sphere = box.getBoundingSphere(new THREE.Sphere());
   reach = Math.max(sphere.radius * 1.12, 1e-3);
@@ -92,13 +97,20 @@ function build() {
   cut();
   mark();
 }
-function tint() {
+function tint(standing?: Hit) {
   bodies.forEach(({ mesh, data }, solid) => {
     const lit = new Set(props.lit[solid] ?? []);
     const picked = new Set(props.picked?.[solid] ?? []);
     const color = mesh.geometry.getAttribute("color") as THREE.BufferAttribute;
     data.faces.forEach((face, t) => {
-      const c = picked.has(face) ? strong : lit.has(face) ? bright : plain;
+      const c =
+        standing?.solid === solid && standing.index === face
+          ? here
+          : picked.has(face)
+            ? strong
+            : lit.has(face)
+              ? bright
+              : plain;
       for (let k = 0; k < 3; k++) color.setXYZ(t * 3 + k, c.r, c.g, c.b);
     });
     color.needsUpdate = true;
@@ -229,7 +241,99 @@ function moved(event: PointerEvent) {
   if (event.buttons) return;
   waiting = window.setTimeout(() => host.value && emit("hover", under(event, "face")), 60);
 }
+/** Faces, edges or corners as the keys walk them, and the one they stand at. */
+const at = ref(-1);
+const said = ref("");
+function candidates(): Hit[] {
+  const out: Hit[] = [];
+  bodies.forEach(({ data }, solid) => {
+    if (props.want === "edge" || props.want === "corner") {
+      const met = new Set<string>();
+      data.edges.forEach((line, k) => {
+        const ends: [0 | 1, number][] =
+          props.want === "edge"
+            ? [[0, Math.floor(line.length / 6) * 3]]
+            : [
+                [0, 0],
+                [1, line.length - 3],
+              ];
+        for (const [end, i] of ends) {
+          const place: [number, number, number] = [line[i], line[i + 1], line[i + 2]];
+          const name = props.want === "edge" ? `${data.edge_index[k]}` : place.map((c) => c.toFixed(4)).join();
+          if (met.has(name)) continue;
+          met.add(name);
+          out.push({
+            kind: props.want === "edge" ? "edge" : "corner",
+            solid,
+            index: data.edge_index[k],
+            end,
+            at: place,
+          });
+        }
+      });
+    } else
+      for (const face of [...new Set(data.faces)].sort((a, b) => a - b)) {
+        const t = data.faces.indexOf(face);
+        const middle = (c: number) =>
+          [0, 1, 2].reduce((sum, k) => sum + data.positions[data.triangles[t * 3 + k] * 3 + c], 0) / 3;
+        out.push({ kind: "face", solid, index: face, end: 0, at: [middle(0), middle(1), middle(2)] });
+      }
+  });
+  return out;
+}
+/** One on, or one back: it is lit and read out, Enter picks it. */
+function walk(by: 1 | -1) {
+  const list = candidates();
+  if (!list.length) return;
+  at.value = (at.value + by + list.length) % list.length;
+  const hit = list[at.value];
+  said.value = props.spoken?.(hit, at.value + 1, list.length) ?? `${hit.kind} ${at.value + 1} of ${list.length}`;
+  stand.clear();
+  if (hit.kind === "face") tint(hit);
+  else {
+    tint();
+    const lines =
+      hit.kind === "edge"
+        ? bodies[hit.solid].data.edges.filter((_, k) => bodies[hit.solid].data.edge_index[k] === hit.index)
+        : [];
+    for (const line of lines) {
+      const points = new THREE.BufferGeometry();
+      points.setAttribute("position", new THREE.Float32BufferAttribute(line, 3));
+      const bar = new THREE.Line(points, new THREE.LineBasicMaterial({ color: "#b8371f", depthTest: false }));
+      bar.renderOrder = 4;
+      stand.add(bar);
+    }
+    const dot = new THREE.Mesh(
+      new THREE.SphereGeometry(reach * 0.016, 16, 12),
+      new THREE.MeshBasicMaterial({ color: "#b8371f", depthTest: false }),
+    );
+    dot.position.set(...hit.at);
+    dot.renderOrder = 4;
+    stand.add(dot);
+  }
+  draw();
+}
+function take() {
+  const hit = candidates()[at.value];
+  if (hit) emit("pick", hit);
+}
+watch(
+  () => props.want,
+  () => {
+    at.value = -1;
+    stand.clear();
+    draw();
+  },
+);
 function keys(event: KeyboardEvent) {
+  if (event.key === "." || event.key === ",") {
+    walk(event.key === "." ? 1 : -1);
+    return event.preventDefault();
+  }
+  if (event.key === "Enter" && at.value >= 0) {
+    take();
+    return event.preventDefault();
+  }
   const turn = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
   if (turn) {
     const offset = camera.position.clone().sub(controls.target);
@@ -282,7 +386,11 @@ onBeforeUnmount(() => {
   controls?.dispose();
   renderer?.dispose();
 });
-watch(() => [props.lit, props.picked], tint, { deep: true });
+watch(
+  () => [props.lit, props.picked],
+  () => tint(),
+  { deep: true },
+);
 watch(() => props.clip, cut, { deep: true });
 watch(() => [props.points, props.lumps], mark, { deep: true });
 defineExpose({ fit, look });
@@ -294,10 +402,11 @@ defineExpose({ fit, look });
     class="space"
     tabindex="0"
     role="application"
-    aria-label="The part in space: arrows turn it, plus and minus zoom, 0 fits"
+    aria-label="The part in space: arrows turn it, plus and minus zoom, 0 fits; full stop and comma go from one face, edge or corner to the next, Enter picks it"
     @keydown="keys"
   >
     <p v-if="fault" class="quiet">{{ fault }}</p>
+    <span class="spoken" role="status">{{ said }}</span>
   </div>
 </template>
 
@@ -308,6 +417,17 @@ defineExpose({ fit, look });
   min-height: 0;
   overflow: hidden;
   background: linear-gradient(#efece6, #dedacf);
+}
+.space:focus-visible {
+  outline: 2px solid var(--halo);
+  outline-offset: -3px;
+}
+.spoken {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  overflow: hidden;
+  clip-path: inset(50%);
 }
 .space p {
   padding: 20px;

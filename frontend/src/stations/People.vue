@@ -150,6 +150,7 @@ header h1 {
   margin: 0;
 }
 .brand {
+  text-decoration: none;
   font-weight: 700;
 }
 .spring {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Button, Dropdown, Input, Menu, MenuItem, Skeleton } from "ant-design-vue";
-import { computed, onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
+import { computed, onBeforeUnmount, onMounted, reactive, ref, shallowRef, watch } from "vue";
 import { useRouter } from "vue-router";
 import { api, take } from "../api/client";
 import Board from "../board/Board.vue";
@@ -19,7 +19,7 @@ const board = ref<InstanceType<typeof Board>>();
 const picking = ref(false);
 const setting = ref(false);
 const moving = ref(false);
-const first = ref<Pick | null>(null);
+const first = shallowRef<Pick | null>(null);
 const number = ref(1);
 const page = computed(() => store.sheet?.pages.find((p) => p.number === number.value) ?? store.sheet?.pages[0]);
 const owner = computed(() => (store.chosen.length === 1 ? store.chosen[0] : null));

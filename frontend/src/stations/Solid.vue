@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button } from "ant-design-vue";
+import { Button, Skeleton } from "ant-design-vue";
 import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import Changed from "../solid/Changed.vue";
 import Faults from "../solid/Faults.vue";
@@ -8,14 +8,18 @@ import Measure from "../solid/Measure.vue";
 import Steps from "../solid/Steps.vue";
 import Weigh from "../solid/Weigh.vue";
 import { opened, useSolid, type Panel } from "../solid/store";
-import { featureKey, writer } from "../solid/words";
+import { featureKey, sayFeature, writer } from "../solid/words";
 import type { Hit } from "../space/picking";
 import Space from "../space/Space.vue";
 import { useJob } from "../state";
+import Blank from "../parts/Blank.vue";
+import Splitter from "../parts/Splitter.vue";
 import Leaves from "../parts/Leaves.vue";
 
+const emit = defineEmits<{ bring: [] }>();
 const store = useJob();
 const solid = useSolid();
+const side = ref(338);
 const space = ref<InstanceType<typeof Space>>();
 const PANELS: { key: Panel; name: string; press: string }[] = [
   { key: "features", name: "Features", press: "F" },
@@ -93,6 +97,15 @@ function keys(event: KeyboardEvent) {
   else return;
   event.preventDefault();
 }
+/** A face, edge or corner as it is read out: its place, and the feature it belongs to. */
+function spoken(at: Hit, place: number, of: number): string {
+  const f =
+    at.kind === "face"
+      ? features.value.find((x) => (x.solid ?? 0) === at.solid && x.faces?.includes(at.index))
+      : undefined;
+  const where = at.at.map(writer(inch.value)).join(", ");
+  return `${at.kind} ${place} of ${of}${f ? `, ${f.id} ${sayFeature(f, inch.value)}` : ""}, at ${where}`;
+}
 const VIEWS = [
   { name: "corner", from: [1, -1.4, 1] },
   { name: "front", from: [0, -1, 0] },
@@ -121,7 +134,10 @@ defineExpose({ space });
 </script>
 
 <template>
-  <div class="solid" :class="{ wide: solid.panel === 'steps' }">
+  <div
+    class="solid"
+    :style="{ gridTemplateColumns: `minmax(0, 1fr) auto ${solid.panel === 'steps' ? Math.max(side, 480) : side}px` }"
+  >
     <div v-if="store.solid" class="view">
       <Space
         ref="space"
@@ -133,6 +149,7 @@ defineExpose({ space });
         :points="points"
         :clip="solid.clip"
         :lumps="solid.panel === 'steps' && solid.showLumps && solid.twin ? solid.twin.lumps : []"
+        :spoken="spoken"
         @pick="hit"
         @hover="hover"
       />
@@ -145,10 +162,21 @@ defineExpose({ space });
         <Button title="0" @click="space?.fit()">fit</Button>
       </div>
     </div>
-    <div v-else class="empty">
+    <Skeleton v-else-if="store.loading || store.running" active class="empty" :paragraph="{ rows: 6 }" />
+    <Blank v-else class="empty">
       <h2>No model yet</h2>
-      <p>Bring in a STEP file (AP203, AP214 or AP242) with the button above.</p>
-    </div>
+      <p>Drop a STEP file (AP203, AP214 or AP242) anywhere on this page.</p>
+      <Button v-if="store.mayEdit" type="primary" @click="emit('bring')">Bring in a model</Button>
+    </Blank>
+    <Splitter
+      v-model="side"
+      keep="solid"
+      label="Width of the panel"
+      :first="338"
+      :least="300"
+      :most="760"
+      pane="right"
+    />
     <aside class="side" aria-label="About the solid">
       <Leaves
         class="tabs"
@@ -172,11 +200,7 @@ defineExpose({ space });
 .solid {
   height: 100%;
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 338px;
   min-height: 0;
-}
-.solid.wide {
-  grid-template-columns: minmax(0, 1fr) 480px;
 }
 .view {
   position: relative;
@@ -213,33 +237,13 @@ defineExpose({ space });
   border-bottom: 1px solid var(--rule);
   padding: 4px 6px 0;
 }
-.tabs button {
-  font: inherit;
-  font-size: 13px;
-  color: var(--quiet);
-  background: none;
-  border: 0;
-  border-bottom: 3px solid transparent;
-  padding: 4px 5px 5px;
-  cursor: pointer;
-}
-.tabs button:hover {
-  color: var(--ink);
-}
-.tabs button.on {
-  color: var(--ink);
-  border-bottom-color: var(--petrol);
-  font-weight: 700;
+.empty {
+  align-self: center;
+  padding: 30px;
 }
 .panel {
   flex: 1;
   overflow: auto;
   padding: 8px 12px 20px;
-}
-.empty {
-  height: 100%;
-  display: grid;
-  place-content: center;
-  text-align: center;
 }
 </style>

@@ -10,6 +10,7 @@ import PrintPane from "../source/PrintPane.vue";
 import { useSource, type Conflict, type Line } from "../source/store";
 import Workings from "../source/Workings.vue";
 import { useJob } from "../state";
+import Splitter from "../parts/Splitter.vue";
 import Leaves from "../parts/Leaves.vue";
 import FilePick from "../parts/FilePick.vue";
 
@@ -33,11 +34,10 @@ const leaf = ref<(typeof LEAVES)[number]["key"]>("lines");
 const list = ref<InstanceType<typeof LineList>>();
 const pane = ref<InstanceType<typeof PrintPane>>();
 const open = ref(localStorage.getItem("canonis.print") !== "off");
-const share = ref(Number(localStorage.getItem("canonis.share")) || 44);
+const wide = ref(480);
 /** Without a print the pane is only the place to bring one in. */
-const width = computed(() => (source.read?.prints.length ? share.value : 20));
+const width = computed(() => (source.read?.prints.length ? wide.value : 228));
 watch(open, (on) => localStorage.setItem("canonis.print", on ? "on" : "off"));
-watch(share, (s) => localStorage.setItem("canonis.share", String(s)));
 watch(
   () => job.job?.id,
   () => job.job && source.open(job.id, job.job.source),
@@ -105,12 +105,6 @@ function keys(event: KeyboardEvent) {
 const typed = (c: Conflict) =>
   c.yours && typeof c.yours === "object" && "text" in c.yours ? String(c.yours.text) : "";
 const importing = ref<InstanceType<typeof FilePick>>();
-const drag = ref(false);
-function split(event: PointerEvent) {
-  if (!drag.value) return;
-  const box = (event.currentTarget as HTMLElement).parentElement!.getBoundingClientRect();
-  share.value = Math.round(Math.min(70, Math.max(22, ((event.clientX - box.x) / box.width) * 100)));
-}
 onMounted(() => window.addEventListener("keydown", keys));
 onBeforeUnmount(() => {
   window.removeEventListener("keydown", keys);
@@ -160,14 +154,17 @@ onBeforeUnmount(() => {
       <Button @click="source.settle(c, true)">Put mine</Button>
       <Button @click="source.settle(c, false)">Keep theirs</Button>
     </p>
-    <div class="halves" :style="{ gridTemplateColumns: open ? `${width}% 7px minmax(0, 1fr)` : 'minmax(0, 1fr)' }">
+    <div class="halves" :style="{ gridTemplateColumns: open ? `${width}px auto minmax(0, 1fr)` : 'minmax(0, 1fr)' }">
       <PrintPane v-if="open" ref="pane" @placed="back" @left="back()" />
-      <div
+      <Splitter
         v-if="open"
-        class="split"
-        @pointerdown="((drag = true), ($event.currentTarget as HTMLElement).setPointerCapture($event.pointerId))"
-        @pointermove="split"
-        @pointerup="drag = false"
+        v-model="wide"
+        keep="print"
+        label="Width of the print"
+        :first="480"
+        :least="220"
+        :most="1100"
+        pane="left"
       />
       <div class="leaf" role="tabpanel">
         <LineList v-if="leaf === 'lines'" ref="list" @flag="flag" />
@@ -200,28 +197,6 @@ h2 {
   margin: 0;
   font-size: 16px;
 }
-nav {
-  display: flex;
-}
-nav button {
-  font: inherit;
-  font-size: 13px;
-  padding: 4px 7px;
-  background: none;
-  border: 0;
-  border-bottom: 3px solid transparent;
-  cursor: pointer;
-  color: var(--ink);
-}
-nav button.on {
-  border-bottom-color: var(--petrol);
-  font-weight: 700;
-}
-nav small {
-  margin-left: 4px;
-  color: var(--quiet);
-  font-weight: 400;
-}
 .spring {
   flex: 1;
 }
@@ -229,12 +204,7 @@ nav small {
   flex: 1;
   min-height: 0;
   display: grid;
-}
-.split {
-  cursor: col-resize;
-}
-.split:hover {
-  background: var(--rule);
+  gap: 3px;
 }
 .leaf {
   min-width: 0;
@@ -256,28 +226,5 @@ nav small {
 }
 .conflict span {
   flex: 1;
-}
-details {
-  position: relative;
-}
-summary {
-  list-style: none;
-  cursor: pointer;
-  font-size: 14px;
-  border: 1px solid #a9a294;
-  border-radius: 3px;
-  padding: 3px 10px;
-  background: var(--paper);
-}
-.menu {
-  position: absolute;
-  right: 0;
-  z-index: 20;
-  display: grid;
-  gap: 5px;
-  padding: 10px 12px;
-  background: var(--paper);
-  border: 1px solid #a9a294;
-  box-shadow: 0 6px 18px #22262b33;
 }
 </style>

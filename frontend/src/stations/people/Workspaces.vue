@@ -52,8 +52,12 @@ async function add() {
       />
       <div class="rules">
         <label v-for="c in rules.data.value ?? []" :key="c.key"
-          >{{ c.title
-          }}<Choose
+          ><span
+            >{{ c.title
+            }}<i v-if="!c.followed" title="The draft does the first choice; this is kept for people.">
+              · kept only</i
+            ></span
+          ><Choose
             :value="w.rules[c.key] || c.options[0].value"
             :aria-label="`${c.title}, ${w.name}`"
             :options="c.options.map((o) => ({ value: o.value, label: o.says }))"
@@ -79,7 +83,7 @@ article {
   border-top: 1px solid var(--rule);
   padding: 10px 0 12px;
 }
-.name {
+article > :deep(.name) {
   width: 320px;
   font-weight: 700;
 }

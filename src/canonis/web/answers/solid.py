@@ -42,6 +42,14 @@ class PatternEntry(BaseModel):
     diameter_mm: float | None = None
 
 
+class Differing(BaseModel):
+    """The feature at the odd place of a pattern."""
+
+    model_config = ConfigDict(extra="allow")
+
+    feature: str
+
+
 class FeatureEntry(BaseModel):
     """A feature that was found; which sizes it has depends on its kind (see COMMANDS.md)."""
 
@@ -94,7 +102,8 @@ class FeatureEntry(BaseModel):
     hand: str | None = None
     form: str | None = None
     outline: str | None = None
-    thread_pitch_mm: float | None = None
+    tapped_guess: list[str] | None = None
+    differing: list[Differing] | None = None
 
 
 class Colour(BaseModel):
