@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ConfigProvider } from "ant-design-vue";
+import { Alert, Button, ConfigProvider } from "ant-design-vue";
+import { useEventListener } from "@vueuse/core";
 import { onMounted } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import { api, take } from "./api/client";
+import { api, take, updated } from "./api/client";
 import { useJob } from "./state";
 
 const theme = {
@@ -30,8 +31,16 @@ const theme = {
 const store = useJob();
 const router = useRouter();
 const route = useRoute();
+// A part of the page that is not there any more: the program was updated under it.
+useEventListener(window, "vite:preloadError", (event) => {
+  updated.value = true;
+  event.preventDefault();
+});
+const reload = () => location.reload();
 onMounted(async () => {
   const me = await take(api.GET("/api/session")).catch(() => null);
+  // Whoever signed in while this was on its way is in.
+  if (store.name) return;
   store.role = me?.role ?? "";
   store.name = me?.name ?? "";
   if (!store.role && route.path !== "/sign-in") await router.replace("/sign-in");
@@ -39,5 +48,23 @@ onMounted(async () => {
 </script>
 
 <template>
-  <ConfigProvider :theme="theme" :auto-insert-space-in-button="false"><RouterView /></ConfigProvider>
+  <ConfigProvider :theme="theme" :auto-insert-space-in-button="false">
+    <Alert v-if="updated" class="updated" type="info" banner :show-icon="false" role="status">
+      <template #message>
+        Canonis was updated. Reload this page when it suits you: what you typed is kept.
+        <Button type="primary" @click="reload">Reload</Button>
+      </template>
+    </Alert>
+    <RouterView />
+  </ConfigProvider>
 </template>
+
+<style scoped>
+.updated {
+  position: fixed;
+  inset: auto 12px 12px auto;
+  z-index: 1000;
+  border: 1px solid var(--petrol);
+  background: var(--paper);
+}
+</style>

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/vue-query";
-import { useLocalStorage } from "@vueuse/core";
+import { useLocalStorage, useSessionStorage } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, toRaw, watch } from "vue";
 import { api, Refusal, take, withFile, type JobFull, type Schemas, type TaskState } from "./api/client";
@@ -11,6 +11,9 @@ export type SolidData = Schemas["SolidData"];
 export type Proof = Schemas["ProofState"];
 /** One edit of a sheet. */
 export type Command = Schemas["EditRequest"]["command"];
+
+/** A step of the sheet on its way to the server; its token makes sure that it is taken once. */
+type Step = { token: string } & ({ op: "edit"; command: Command } | { op: "undo" | "redo" });
 
 /** What the stream of a job tells: its newest tasks and the versions of its parts. */
 interface Told {
@@ -41,6 +44,10 @@ export const useJob = defineStore("job", () => {
   const sourceVersion = ref(0);
   /** Edits of the sheet that have not come back yet. */
   const pending = ref(0);
+  /** Whether the server does not answer while edits wait for it. */
+  const away = ref(false);
+  /** Steps of sheets that the server has not answered yet, by job. */
+  const kept = useSessionStorage<Record<number, Step[]>>("canonis.steps", {}, { writeDefaults: false });
   let stream: EventSource | null = null;
   let chain: Chain<SheetState> | null = null;
   let chained = 0;
@@ -226,33 +233,64 @@ export const useJob = defineStore("job", () => {
         () => queries.getQueryData<SheetState>(key("sheet", of)) ?? null,
         (made) => put("sheet", made, of),
         (count) => of === id.value && (pending.value = count),
+        (fault) => {
+          const gone = fault instanceof Refusal && [0, 503].includes(fault.status);
+          away.value = gone && of === id.value;
+          return gone;
+        },
       );
       pending.value = 0;
     }
     return chain;
   }
-  async function edit(command: Command) {
-    const where = path();
-    await guard(() =>
-      edits().add((version) =>
-        take(api.POST("/api/jobs/{job_id}/sheet/edits", { ...where, body: { version, command } })),
-      ),
-    );
+  function keepSteps(of: number, steps: Step[]) {
+    const others = Object.entries(kept.value).filter(([job]) => Number(job) !== of);
+    kept.value = Object.fromEntries(steps.length ? [...others, [of, steps]] : others);
   }
-  async function undo() {
-    const where = path();
-    if (sheet.value?.can_undo || edits().pending)
+  /** Puts an edit on its way; until the server has answered it is kept over a reload. */
+  async function send(step: Step) {
+    const of = id.value;
+    const where = path(of);
+    keepSteps(of, [...(kept.value[of] ?? []), step]);
+    try {
       await guard(() =>
-        edits().add((version) => take(api.POST("/api/jobs/{job_id}/sheet/undo", { ...where, body: { version } }))),
+        edits().add((version) =>
+          take(
+            step.op === "edit"
+              ? api.POST("/api/jobs/{job_id}/sheet/edits", {
+                  ...where,
+                  body: { version, command: step.command, token: step.token },
+                })
+              : step.op === "undo"
+                ? api.POST("/api/jobs/{job_id}/sheet/undo", { ...where, body: { version } })
+                : api.POST("/api/jobs/{job_id}/sheet/redo", { ...where, body: { version } }),
+          ),
+        ),
       );
+    } finally {
+      away.value = false;
+      const left = (kept.value[of] ?? []).filter((s) => s.token !== step.token);
+      keepSteps(of, left);
+    }
+  }
+  const token = () => `${Date.now().toString(36)}${Math.random().toString(36).slice(2, 10)}`;
+  const edit = (command: Command) => send({ op: "edit", token: token(), command });
+  async function undo() {
+    if (sheet.value?.can_undo || edits().pending) await send({ op: "undo", token: token() });
   }
   async function redo() {
-    const where = path();
-    if (sheet.value?.can_redo || edits().pending)
-      await guard(() =>
-        edits().add((version) => take(api.POST("/api/jobs/{job_id}/sheet/redo", { ...where, body: { version } }))),
-      );
+    if (sheet.value?.can_redo || edits().pending) await send({ op: "redo", token: token() });
   }
+  /** Edits that a reload cut off go out again; those that the server has already are known by their token. */
+  watch(
+    () => sheet.value && id.value,
+    (of) => {
+      const left = of && !pending.value ? (kept.value[of] ?? []) : [];
+      if (!of || !left.length) return;
+      keepSteps(of, []);
+      for (const step of left) void send(step);
+    },
+  );
   async function redraft(options: Omit<Schemas["RedraftRequest"], "version">) {
     if (!sheet.value) return;
     const body = { version: sheet.value.version, ...options };
@@ -307,7 +345,7 @@ export const useJob = defineStore("job", () => {
 
   return {
     id, role, name, job, sheet, proof, solid, remarks, tasks, selected, feature, zoomed, notice, finished, busy, folded, sourceVersion,
-    mayEdit, mayRemark, running, chosen, current, proving, loading, say, guard, stale, openJob, listen, close, edit, undo,
+    pending, away, mayEdit, mayRemark, running, chosen, current, proving, loading, say, guard, stale, openJob, listen, close, edit, undo,
     redo, redraft, started, upload, cancel, linked, link, remark, settle, takeBack, tookSource, put,
   }; // prettier-ignore
 });

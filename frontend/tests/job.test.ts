@@ -17,6 +17,10 @@ const server = vi.hoisted(() => {
     /** The statement that somebody else changed. */
     taken: "",
     role: "drafter" as string | null,
+    away: false,
+    /** The next answer to an edit is lost on its way. */
+    lost: false,
+    tokens: [] as string[],
   };
   const sheet = (job: number): Sheet => ({
     version: made.versions[job],
@@ -46,14 +50,21 @@ const server = vi.hoisted(() => {
       return Response.json({ ledger: [], findings: [], version, of: job });
     }
     if (what === "sheet" && request.method === "GET") return Response.json(sheet(job));
+    if (made.away) throw new TypeError("away");
     if (step === "edits") {
-      const body = (await request.json()) as { version: number; command: { op: string; id?: string } };
+      const body = (await request.json()) as { version: number; token: string; command: { op: string; id?: string } };
+      if (made.tokens.includes(body.token)) return Response.json(sheet(job));
+      made.tokens.push(body.token);
       await new Promise((r) => setTimeout(r, made.wait));
       if (body.version !== made.versions[job] && body.command.id === made.taken)
         return Response.json({ detail: "checker moved it meanwhile" }, { status: 409 });
       if (body.command.id === "gone") return Response.json({ detail: "That statement is gone." }, { status: 422 });
       made.versions[job]++;
       made.log.push(`${job}:${body.command.op}:${body.command.id}`);
+      if (made.lost) {
+        made.lost = false;
+        throw new TypeError("away");
+      }
       return Response.json(sheet(job));
     }
     made.versions[job]++;
@@ -98,7 +109,11 @@ beforeEach(() => {
     proving: [],
     taken: "",
     role: "drafter",
+    away: false,
+    lost: false,
+    tokens: [],
   });
+  sessionStorage.clear();
   queries.clear();
   setActivePinia(createPinia());
 });
@@ -179,11 +194,49 @@ describe("edits of a sheet", () => {
     expect(server.log).toEqual(["5:move:D1", "6:move:D9"]);
   });
 
+  it("made while the server is away go out in order when it is back", async () => {
+    const store = opened();
+    server.away = true;
+    const all = Promise.all([store.edit(move("D1")), store.undo(), store.edit(move("D2"))]);
+    await new Promise((r) => setTimeout(r, 30));
+    expect(store.pending).toBe(3);
+    expect(store.away).toBe(true);
+    server.away = false;
+    await all;
+    expect(server.log).toEqual(["5:move:D1", "5:undo", "5:move:D2"]);
+    expect(store.away).toBe(false);
+    expect(sessionStorage.getItem("canonis.steps") ?? "{}").toBe("{}");
+  });
+
+  it("whose answer was lost on its way are not made twice", async () => {
+    const store = opened();
+    server.lost = true;
+    await store.edit(move("D1"));
+    expect(server.log).toEqual(["5:move:D1"]);
+    expect(store.sheet?.version).toBe(2);
+  });
+
   it("ask for the proof once the last of them is through", async () => {
     const store = opened();
     await Promise.all([store.edit(move("D1")), store.edit(move("D2")), store.edit(move("D3"))]);
     await new Promise((r) => setTimeout(r, 20));
     expect(server.proofs).toBe(1);
+  });
+
+  it("survive a reload while the server is away", async () => {
+    const before = opened();
+    server.away = true;
+    void before.edit(move("D1"));
+    void before.edit(move("D2"));
+    await new Promise((r) => setTimeout(r, 20));
+    expect(Object.keys(JSON.parse(sessionStorage.getItem("canonis.steps")!) as object)).toEqual(["5"]);
+    // The page comes anew: another store, nothing but what the browser kept. The old page's own tries end with it.
+    queries.clear();
+    setActivePinia(createPinia());
+    server.away = false;
+    const store = opened();
+    await vi.waitFor(() => expect(server.log).toEqual(["5:move:D1", "5:move:D2"]), 3000);
+    await vi.waitFor(() => expect(store.pending).toBe(0), 3000);
   });
 });
 

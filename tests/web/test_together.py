@@ -60,6 +60,16 @@ def test_an_edit_of_a_version_that_was_taken_back_is_refused(client, sheet):
     assert edit(client, job, version, op="move", id=b, dx=0, dy=7).status_code == 200
 
 
+def test_an_edit_that_is_sent_twice_is_stored_once(client, sheet):
+    job, version, (a, b, *_) = sheet
+    body = {"version": version, "command": {"op": "move", "id": a, "dx": 0, "dy": 7}, "token": "mine-1"}
+    first = client.post(f"/api/jobs/{job}/sheet/edits", json=body).json()
+    again = client.post(f"/api/jobs/{job}/sheet/edits", json=body)
+    assert again.status_code == 200 and again.json() == first
+    other = client.post(f"/api/jobs/{job}/sheet/edits", json={**body, "token": "mine-2", "version": first["version"]})
+    assert other.json()["version"] > first["version"]
+
+
 def test_eight_people_at_once_on_one_sheet_all_get_through(application, sheet):
     job, version, names = sheet
 

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { ref } from "vue";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -7,6 +8,17 @@ export type JobCard = Schemas["JobCard"];
 export type TaskState = Schemas["TaskState"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
+
+/** Told once when the server is another program than the one this page came from. */
+export const updated = ref(false);
+let mine: string | null = null;
+api.use({
+  onResponse({ response }) {
+    const theirs = response.headers.get("x-canonis-page");
+    mine ??= theirs;
+    if (theirs && theirs !== mine) updated.value = true;
+  },
+});
 
 /** What went wrong, in the server's one sentence. */
 export class Refusal extends Error {

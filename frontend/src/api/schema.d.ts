@@ -1449,6 +1449,8 @@ export interface components {
         EditRequest: {
             /** Command */
             command: components["schemas"]["Move"] | components["schemas"]["MoveView"] | components["schemas"]["Remove"] | components["schemas"]["AddLinear"] | components["schemas"]["Accept"] | components["schemas"]["Tidy"] | (components["schemas"]["SetHidden"] | components["schemas"]["SetRevision"] | components["schemas"]["SetSize"] | components["schemas"]["SetScale"] | components["schemas"]["SetProjection"]);
+            /** Token */
+            token?: string | null;
             /** Version */
             version: number;
         };

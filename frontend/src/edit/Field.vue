@@ -27,7 +27,7 @@ function typed() {
   if (props.live) draft.give();
 }
 function entered() {
-  draft.give();
+  draft.give(true);
   emit("enter");
 }
 function left() {

@@ -19,6 +19,8 @@ export class Chain<T extends Versioned> {
     private readonly took: (made: T) => void,
     /** Told how many edits have not come back yet. */
     private readonly count: (pending: number) => void = () => {},
+    /** Whether a fault says that the server is not to be had: the edit is sent again until it is, and is told so. */
+    private readonly away: (fault: unknown) => boolean = () => false,
   ) {}
 
   /** Edits that have not come back yet. */
@@ -31,6 +33,18 @@ export class Chain<T extends Versioned> {
     this.count(this.waiting);
   }
 
+  /** However long it takes: an edit is not lost because nobody answers. */
+  private async through(send: () => Promise<T>): Promise<T> {
+    for (let wait = 400; ; wait = Math.min(wait * 2, 4000)) {
+      try {
+        return await send();
+      } catch (fault) {
+        if (!this.away(fault)) throw fault;
+        await new Promise((resolve) => setTimeout(resolve, wait));
+      }
+    }
+  }
+
   /** Send an edit when those before it are through; rejects with what the server says of this one alone. */
   add(send: (version: number) => Promise<T>): Promise<void> {
     this.wait(1);
@@ -38,7 +52,7 @@ export class Chain<T extends Versioned> {
     const mine = this.last.then(async () => {
       const base = this.now() ?? this.known;
       if (!base) return;
-      this.known = await send(base.version);
+      this.known = await this.through(() => send(base.version));
       this.took(this.known);
     });
     this.last = mine.catch(() => undefined).finally(() => this.wait(-1));

@@ -12,7 +12,7 @@ export interface Draft {
   /** The field got the focus: from here on no answer touches it. */
   take: () => void;
   /** What is typed goes to the server; the field stays at work. */
-  give: () => void;
+  give: (again?: boolean) => void;
   /** The field lost the focus: what is typed goes to the server. */
   leave: () => void;
   /** Back to what is stored. */
@@ -72,8 +72,9 @@ export function useDraft(key: () => string, stored: () => string, send: (text: s
     else theirs.value = now;
     keep();
   });
-  function give() {
-    if (!dirty.value || text.value === sent) return;
+  function give(again = false) {
+    // What was refused is asked for once more only by a press of Enter.
+    if (!dirty.value || (text.value === sent && !again)) return;
     sent = text.value;
     theirs.value = null;
     send(text.value);

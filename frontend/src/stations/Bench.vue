@@ -200,6 +200,10 @@ onBeforeUnmount(() => store.close());
       <span v-if="!online" class="work" role="status"
         >offline: your edits are kept and go out when the line is back</span
       >
+      <span v-else-if="store.away" class="work" role="status"
+        ><i class="spin" /> the server does not answer;
+        {{ store.pending === 1 ? "one edit waits" : `${store.pending} edits wait` }} for it</span
+      >
       <span v-else-if="store.running" class="work" role="status">
         <i class="spin" /> {{ store.running.stage }} …
         <Button v-if="store.mayEdit" @click="store.cancel(store.running)">Cancel</Button>

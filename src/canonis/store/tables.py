@@ -192,6 +192,8 @@ class SheetVersion(Base):
     pages: Mapped[str | None] = mapped_column(deferred=True)
     pages_key: Mapped[str] = mapped_column(default="")
     picture: Mapped[str | None] = mapped_column(deferred=True)
+    #: Made by who edited, so that an edit that is sent twice is stored once.
+    token: Mapped[str] = mapped_column(default="", server_default="")
     author: Mapped[str]
     created: Mapped[datetime] = mapped_column(default=_now)
 

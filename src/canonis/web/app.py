@@ -1,5 +1,6 @@
 """The web application."""
 
+import hashlib
 import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
@@ -62,7 +63,11 @@ async def _life(_: FastAPI) -> AsyncIterator[None]:
 
 
 app = FastAPI(title="Canonis", version=__version__, lifespan=_life, docs_url=None, redoc_url=None, openapi_url=None)
-app.add_middleware(Door, upload_paths=("/models", "/states", "/prints", "/source/import"))
+_DIST = Path(__file__).resolve().parents[3] / "frontend" / "dist"
+_PAGE = _DIST / "index.html"
+#: Which page this program serves; an open page of another one is told to reload.
+_MARK = hashlib.sha256(_PAGE.read_bytes()).hexdigest()[:12] if _PAGE.is_file() else ""
+app.add_middleware(Door, page=_MARK, upload_paths=("/models", "/states", "/prints", "/source/import"))
 
 
 def _beat() -> None:
@@ -138,7 +143,6 @@ for router in (
 ):  # fmt: skip
     app.include_router(router, prefix="/api")
 
-_DIST = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 if _DIST.is_dir():
     app.mount("/assets", StaticFiles(directory=_DIST / "assets"), name="assets")
 

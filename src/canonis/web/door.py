@@ -30,10 +30,11 @@ class _TooLarge(Exception):
 
 
 class Door:
-    """The middleware; `upload_paths` end the addresses that take files and bound their bodies themselves."""
+    """The middleware; `upload_paths` end the addresses that take files and bound their bodies themselves, `page` marks
+    the page that this program serves."""
 
-    def __init__(self, app: ASGIApp, upload_paths: tuple[str, ...] = ()) -> None:
-        self.app, self.upload_paths = app, upload_paths
+    def __init__(self, app: ASGIApp, upload_paths: tuple[str, ...] = (), page: str = "") -> None:
+        self.app, self.upload_paths, self.page = app, upload_paths, page
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -62,6 +63,8 @@ class Door:
                     extra["strict-transport-security"] = "max-age=31536000"
                 if scope["path"].startswith("/api/"):
                     extra["cache-control"] = "no-store"
+                    if self.page:
+                        extra["x-canonis-page"] = self.page
                 message["headers"] = [
                     *message["headers"], *((k.encode(), v.encode()) for k, v in extra.items() if k.encode() not in given)
                 ]  # fmt: skip

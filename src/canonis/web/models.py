@@ -371,6 +371,8 @@ class EditRequest(Asked):
 
     version: int
     command: Command
+    #: Made by who edits: an edit that was stored already is not stored again.
+    token: str | None = Field(default=None, max_length=40)
 
 
 class StepRequest(Asked):

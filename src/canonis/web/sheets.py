@@ -149,6 +149,8 @@ def edit_sheet(job_id: int, body: EditRequest, user: Drafter) -> Response:
         for _ in range(_TRIES):
             with open_session() as session:
                 job, model, head = _parts(session, job_id)
+                if _taken(session, job, body.token):
+                    return get_sheet(job_id, user)
                 _stands_beside(session, job, body)
                 key = pages_key(model.id, job.source_version)
                 arguments = {
@@ -165,11 +167,20 @@ def edit_sheet(job_id: int, body: EditRequest, user: Drafter) -> Response:
                 version = add_version(
                     session, job_id=job.id, parent=present, before=arguments["document"], document=made["document"],
                     model_id=model.id, command=command, author=user.name, pages=made["pages"], pages_key=key,
+                    token=body.token or "",
                 )  # fmt: skip
                 job.sheet_head = version.id
                 session.commit()
                 return _state(session, job, version, made["pages"], made["document"])
     raise HTTPException(503, "Many people edit this sheet just now; make this edit again in a moment.")
+
+
+def _taken(session: Session, job: Job, token: str | None) -> bool:
+    """Whether an edit is stored already: the answer to it was lost on its way, and it was sent again."""
+    if not token:
+        return False
+    mine = select(SheetVersion.id).where(SheetVersion.job_id == job.id, SheetVersion.token == token)
+    return session.scalar(mine.limit(1)) is not None
 
 
 def _stands_beside(session: Session, job: Job, body: EditRequest) -> None:

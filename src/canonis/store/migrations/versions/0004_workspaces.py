@@ -55,6 +55,7 @@ def upgrade() -> None:
     op.add_column("sheet_versions", sa.Column("patch", postgresql.JSONB()))
     op.add_column("sheet_versions", sa.Column("depth", sa.Integer(), nullable=False, server_default="0"))
     op.add_column("sheet_versions", sa.Column("picture", sa.String()))
+    op.add_column("sheet_versions", sa.Column("token", sa.String(), nullable=False, server_default=""))
     op.create_index("ix_sheet_versions_parent", "sheet_versions", ["parent"])
     op.add_column("proofs", sa.Column("open", sa.Integer(), nullable=False, server_default="0"))
     op.execute(
@@ -86,7 +87,7 @@ def downgrade() -> None:
     op.execute("delete from sheet_versions where snapshot is null")
     op.drop_column("proofs", "open")
     op.drop_index("ix_sheet_versions_parent", "sheet_versions")
-    for column in ("picture", "depth", "patch"):
+    for column in ("token", "picture", "depth", "patch"):
         op.drop_column("sheet_versions", column)
     op.alter_column("sheet_versions", "snapshot", new_column_name="document", nullable=False)
     op.drop_index("ix_jobs_set_id", "jobs")
