@@ -13,7 +13,7 @@ function ladder(values: number[], links: [number, number][]): Ladder {
 
 describe("the levels of a part on paper", () => {
   it("keeps their order and room for their numbers, however close they lie", () => {
-    const { x } = placed(ladder([0, 0.1, 0.2, 80], []));
+    const { x } = placed(ladder([0, 0.1, 0.2, 80], []), 780);
     for (let k = 1; k < x.length; k++) expect((x[k] ?? 0) - (x[k - 1] ?? 0)).toBeGreaterThanOrEqual(34);
     expect((x[3] ?? 0) - (x[2] ?? 0)).toBeGreaterThan(300);
   });
@@ -26,7 +26,7 @@ describe("the levels of a part on paper", () => {
       [3, 1],
       [2, 3],
     ];
-    const { y } = placed(ladder([0, 10, 20, 30], links));
+    const { y } = placed(ladder([0, 10, 20, 30], links), 780);
     for (const [i, a] of links.entries())
       for (const [j, b] of links.entries()) {
         if (i >= j || y[i] !== y[j]) continue;
@@ -37,7 +37,7 @@ describe("the levels of a part on paper", () => {
   });
 
   it("draws a part of one level, or none", () => {
-    expect(placed(ladder([5], [])).x).toEqual([34]);
-    expect(placed(ladder([], [])).height).toBeGreaterThan(0);
+    expect(placed(ladder([5], []), 780).x).toEqual([34]);
+    expect(placed(ladder([], []), 780).height).toBeGreaterThan(0);
   });
 });

@@ -183,6 +183,8 @@ def test_the_right_click_offers_what_fits(page, application):
     expect(menu).to_contain_text("Delete “R18”")
     expect(menu).to_contain_text("Zoom to it")
     page.keyboard.press("Escape")
+    expect(menu).to_be_hidden()
+    expect(page.locator("svg.board .statement.chosen")).to_contain_text("R18")
 
 
 def test_a_checker_remarks_and_a_drafter_settles(page, application):

@@ -88,6 +88,19 @@ def test_sixty_characteristics_with_prints_and_flags_by_keyboard_alone(page, app
     expect(page.locator("[data-line='0']")).to_have_value("overall length: 96 OVERALL")
     page.locator("[data-line='3']").focus()
     expect(page.locator("button.flag.on")).to_have_text("4")
+    # On the print the flags are walked and one is moved.
+    pane = page.get_by_role("application", name=re.compile("print.pdf, page 1"))
+    pane.focus()
+    page.keyboard.press(".")
+    expect(page.locator("button.flag:focus")).to_have_attribute("aria-label", re.compile("^flag 11: "))
+    before = next(line["flag"] for line in stored["lines"] if line["number"] == "11")
+    page.keyboard.press("f")
+    expect(page.get_by_text("Press where the flag belongs")).to_be_visible()
+    with page.expect_response("**/source/edits") as moved:
+        page.keyboard.press("Shift+ArrowDown")
+        page.keyboard.press("Enter")
+    after = next(line["flag"] for line in moved.value.json()["source"]["lines"] if line["number"] == "11")
+    assert (after["x"], round(after["y"] - before["y"], 3)) == (before["x"], 0.05)
 
 
 def test_completion_reordering_and_sums_by_keyboard(page, application):

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { Button, Input, Popconfirm } from "ant-design-vue";
-import { getDocument, GlobalWorkerOptions, type PDFDocumentProxy } from "pdfjs-dist";
-import worker from "pdfjs-dist/build/pdf.worker.min.mjs?url";
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from "vue";
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import { api, take } from "../api/client";
 import { useJob } from "../state";
+import { useLeaf } from "./print/leaf";
+import { useRuler } from "./print/ruler";
+import { next, toShown, toStored, type Quarter, type Spot } from "./print/turns";
 import { useSource, type Line, type PrintCard } from "./store";
 import FilePick from "../parts/FilePick.vue";
 import Choose from "../parts/Choose.vue";
 
-GlobalWorkerOptions.workerSrc = worker;
 const emit = defineEmits<{ placed: [line: Line]; left: [] }>();
 const source = useSource();
 const job = useJob();
@@ -19,16 +19,10 @@ const pane = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
 const zoom = ref(1);
 const shift = ref({ x: 0, y: 0 });
-const fault = ref("");
-const busy = ref(false);
 const mode = ref<"look" | "flag" | "known" | "ruler">("look");
-const QUARTERS = [0, 90, 180, 270] as const;
 const cross = ref({ x: 0.5, y: 0.5 });
-const ends = ref<{ x: number; y: number }[]>([]);
 const known = ref("");
-const reading = ref("");
 const asking = ref<{ focus: () => void }>();
-const opened = shallowRef<{ id: number; pdf: PDFDocumentProxy | null; picture: ImageBitmap | null } | null>(null);
 
 const prints = computed<PrintCard[]>(() => source.read?.prints ?? []);
 const print = computed(() => prints.value[Math.min(at.value, prints.value.length - 1)]);
@@ -43,23 +37,9 @@ const flags = computed(() =>
   source.lines.filter((l) => l.flag && l.flag.print_id === print.value?.id && l.flag.page === page.value),
 );
 
-/** Shares of the stored page to shares of the shown one, and back: turns are clockwise. */
-function toShown(p: { x: number; y: number }) {
-  return {
-    0: { x: p.x, y: p.y },
-    90: { x: 1 - p.y, y: p.x },
-    180: { x: 1 - p.x, y: 1 - p.y },
-    270: { x: p.y, y: 1 - p.x },
-  }[turn.value]!;
-}
-function toStored(p: { x: number; y: number }) {
-  return {
-    0: { x: p.x, y: p.y },
-    90: { x: p.y, y: 1 - p.x },
-    180: { x: 1 - p.x, y: 1 - p.y },
-    270: { x: 1 - p.y, y: p.x },
-  }[turn.value]!;
-}
+const { opened, busy, fault, load, draw } = useLeaf(() => source.id, print, canvas);
+const { ends, reading, read, calibration } = useRuler(facts);
+const shown = (p: Spot) => toShown(turn.value, p);
 const scale = computed(() => {
   const w = pane.value?.clientWidth ?? 400;
   const h = pane.value?.clientHeight ?? 500;
@@ -77,59 +57,12 @@ function fit() {
   const h = pane.value?.clientHeight ?? 0;
   shift.value = { x: (w - frame.value.width) / 2, y: (h - frame.value.height) / 2 };
 }
-async function load() {
-  const p = print.value;
-  if (!p || opened.value?.id === p.id) return;
-  busy.value = true;
-  fault.value = "";
-  try {
-    const answer = await fetch(`/api/jobs/${source.id}/prints/${p.id}/file`);
-    if (!answer.ok) throw new Error("The print could not be fetched; reload the page.");
-    const data = await answer.arrayBuffer();
-    const pdf = p.kind === "pdf" ? await getDocument({ data, isEvalSupported: false }).promise : null;
-    const picture = pdf ? null : await createImageBitmap(new Blob([data]));
-    opened.value = { id: p.id, pdf, picture };
-  } catch (reason) {
-    fault.value = reason instanceof Error ? reason.message : String(reason);
-  } finally {
-    busy.value = false;
-  }
-}
-let drawing = 0;
-async function draw() {
-  const doc = opened.value;
-  const sheet = canvas.value;
-  if (!doc || !sheet || doc.id !== print.value?.id) return;
-  const ticket = ++drawing;
-  const wide = Math.min(4200, Math.max(300, frame.value.width * Math.min(2, window.devicePixelRatio || 1)));
-  const k = wide / size.value.w;
-  const off = document.createElement("canvas");
-  off.width = Math.round(size.value.w * k);
-  off.height = Math.round(size.value.h * k);
-  const pen = off.getContext("2d")!;
-  if (doc.pdf) {
-    const leaf = await doc.pdf.getPage(page.value);
-    const plain = leaf.getViewport({ scale: 1, rotation: (leaf.rotate + turn.value) % 360 });
-    const viewport = leaf.getViewport({ scale: off.width / plain.width, rotation: (leaf.rotate + turn.value) % 360 });
-    pen.fillStyle = "#fff";
-    pen.fillRect(0, 0, off.width, off.height);
-    await leaf.render({ canvasContext: pen, viewport, canvas: off }).promise;
-  } else if (doc.picture) {
-    pen.translate(off.width / 2, off.height / 2);
-    pen.rotate((turn.value * Math.PI) / 180);
-    const [w, h] = turn.value % 180 ? [off.height, off.width] : [off.width, off.height];
-    pen.drawImage(doc.picture, -w / 2, -h / 2, w, h);
-  }
-  if (ticket !== drawing) return;
-  sheet.width = off.width;
-  sheet.height = off.height;
-  sheet.getContext("2d")!.drawImage(off, 0, 0);
-}
+const paint = () => draw(page.value, turn.value, size.value, frame.value.width);
 let later = 0;
-watch([opened, page, turn], () => void nextTick(() => (fit(), void draw())));
+watch([opened, page, turn], () => void nextTick(() => (fit(), void paint())));
 watch(scale, () => {
   clearTimeout(later);
-  later = window.setTimeout(() => void draw(), 160);
+  later = window.setTimeout(() => void paint(), 160);
 });
 watch(print, () => void load(), { immediate: true });
 watch([at, page], () => (ends.value = []));
@@ -187,7 +120,7 @@ function up(event: PointerEvent) {
 function mark() {
   if (!print.value) return;
   if (mode.value === "flag" && source.line) {
-    const stored = toStored(cross.value);
+    const stored = toStored(turn.value, cross.value);
     const flag = {
       print_id: print.value.id,
       page: page.value,
@@ -199,47 +132,17 @@ function mark() {
     mode.value = "look";
     emit("placed", line);
   } else if (mode.value === "known" || mode.value === "ruler") {
-    ends.value = ends.value.length === 2 ? [toStored(cross.value)] : [...ends.value, toStored(cross.value)];
+    const end = toStored(turn.value, cross.value);
+    ends.value = ends.value.length === 2 ? [end] : [...ends.value, end];
     if (ends.value.length === 2) {
       if (mode.value === "known") void nextTick(() => asking.value?.focus());
-      else void read();
+      else void read().catch((reason: Error) => (fault.value = reason.message));
     }
-  }
-}
-/** Distance between the ruler's ends, in widths of the stored page. */
-function span() {
-  const [a, b] = ends.value;
-  const f = facts.value!;
-  return Math.hypot((a.x - b.x) * f.width, (a.y - b.y) * f.height) / f.width;
-}
-async function read() {
-  const per = facts.value?.mm_per_width;
-  if (!per) return;
-  try {
-    const made = await source.workOut(`${(span() * per).toFixed(4)} mm`);
-    reading.value = `${made.shown} (estimated from the picture)`;
-    const square = source.read?.head.square;
-    if (square) {
-      const one = (await source.workOut(
-        `${(span() * per).toFixed(4)} mm / (${square} ${source.read?.head.unit ?? "mm"})`,
-      )) as unknown as { shown: string };
-      reading.value += ` = ${Number(one.shown).toFixed(2)} squares`;
-    }
-  } catch (reason) {
-    fault.value = (reason as Error).message;
   }
 }
 async function calibrate() {
   try {
-    const squares = known.value.match(/^\s*(.+?)\s*squares?\s*$/i);
-    const text = squares
-      ? `(${squares[1]}) * (${source.read?.head.square || "5"} ${source.read?.head.unit ?? "mm"})`
-      : known.value;
-    const made = await source.workOut(text);
-    if (made.value == null) return;
-    const mm = made.kind === "number" && source.read?.head.unit === "in" ? made.value * 25.4 : made.value;
-    if (!(mm > 0)) throw new Error("The known size must be larger than nothing.");
-    await change({ mm_per_width: mm / span() });
+    await change({ mm_per_width: await calibration(known.value) });
     mode.value = "ruler";
     ends.value = [];
     reading.value = "The ruler is set; press two points to read a length.";
@@ -248,7 +151,7 @@ async function calibrate() {
     fault.value = (reason as Error).message;
   }
 }
-async function change(patch: { turn?: 0 | 90 | 180 | 270; mm_per_width?: number }) {
+async function change(patch: { turn?: Quarter; mm_per_width?: number }) {
   if (!print.value) return;
   const path = { job_id: source.id, print_id: print.value.id };
   try {
@@ -261,7 +164,7 @@ async function change(patch: { turn?: 0 | 90 | 180 | 270; mm_per_width?: number 
   }
 }
 function rotate() {
-  void change({ turn: QUARTERS[(QUARTERS.findIndex((q) => q === turn.value) + 1) % 4] });
+  void change({ turn: next(turn.value) });
 }
 // A print that was dropped on the page shows as soon as it is here.
 watch(
@@ -312,8 +215,18 @@ function leaf(by: number) {
     page.value = by > 0 ? 1 : prints.value[at.value].pages.length;
   }
 }
+/** From one flag of this page to the next; F then moves it. */
+function walk(by: 1 | -1) {
+  const list = [...flags.value].sort((a, b) => Number(a.number) - Number(b.number));
+  const k = list.findIndex((l) => l.id === source.at);
+  const line = list[k < 0 ? (by > 0 ? 0 : list.length - 1) : (k + by + list.length) % list.length];
+  if (!line) return;
+  source.at = line.id;
+  void nextTick(() => pane.value?.querySelector<HTMLElement>(".flag.on")?.focus());
+}
 function keys(event: KeyboardEvent) {
-  if ((event.target as Element).closest("input,select,button")) return;
+  const target = event.target as Element;
+  if (target.closest("input,select") || (target.closest("button") && event.key === "Enter")) return;
   const step = event.shiftKey ? 0.05 : 0.01;
   const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
   const box = pane.value!;
@@ -322,6 +235,8 @@ function keys(event: KeyboardEvent) {
       x: Math.min(1, Math.max(0, cross.value.x + way[0] * step)),
       y: Math.min(1, Math.max(0, cross.value.y + way[1] * step)),
     };
+  else if (event.key === "." || event.key === ",") walk(event.key === "." ? 1 : -1);
+  else if (event.key === "f" && job.mayEdit && source.line) place();
   else if (event.key === "Enter") mark();
   else if (event.key === "+" || event.key === "-")
     zoomAt(event.key === "+" ? 1.25 : 0.8, box.clientWidth / 2, box.clientHeight / 2);
@@ -343,7 +258,7 @@ function place() {
   const flag = source.line?.flag;
   if (flag && flag.print_id === print.value?.id) {
     page.value = flag.page;
-    cross.value = toShown(flag);
+    cross.value = shown(flag);
   }
   void nextTick(() => pane.value?.focus());
 }
@@ -387,7 +302,11 @@ defineExpose({ place });
       :class="mode"
       tabindex="0"
       role="application"
-      :aria-label="print ? `${print.name}, page ${page}; arrows move the cross, Enter marks` : 'No print yet'"
+      :aria-label="
+        print
+          ? `${print.name}, page ${page}; arrows move the cross, Enter marks, full stop and comma go from flag to flag, F moves one`
+          : 'No print yet'
+      "
       @wheel.prevent="wheel"
       @pointerdown="down"
       @pointermove="move"
@@ -407,16 +326,16 @@ defineExpose({ place });
         <svg v-if="ends.length" class="rule" :viewBox="`0 0 ${frame.width} ${frame.height}`">
           <line
             v-if="ends.length === 2"
-            :x1="toShown(ends[0]).x * frame.width"
-            :y1="toShown(ends[0]).y * frame.height"
-            :x2="toShown(ends[1]).x * frame.width"
-            :y2="toShown(ends[1]).y * frame.height"
+            :x1="shown(ends[0]).x * frame.width"
+            :y1="shown(ends[0]).y * frame.height"
+            :x2="shown(ends[1]).x * frame.width"
+            :y2="shown(ends[1]).y * frame.height"
           />
           <circle
             v-for="(p, k) in ends"
             :key="k"
-            :cx="toShown(p).x * frame.width"
-            :cy="toShown(p).y * frame.height"
+            :cx="shown(p).x * frame.width"
+            :cy="shown(p).y * frame.height"
             r="4"
           />
         </svg>
@@ -426,8 +345,10 @@ defineExpose({ place });
           :key="l.id"
           class="bare flag"
           :class="{ on: source.at === l.id }"
-          :style="spot(toShown(l.flag!))"
+          :style="spot(shown(l.flag!))"
           :title="l.text"
+          :aria-label="`flag ${l.number}: ${l.text}`"
+          :aria-pressed="source.at === l.id"
           tabindex="-1"
           @pointerdown.stop
           @click="source.at = l.id"
@@ -510,9 +431,6 @@ footer {
   gap: 5px;
   align-items: center;
   font-size: 13px;
-}
-header select {
-  max-width: 180px;
 }
 .spring {
   flex: 1;
@@ -616,14 +534,6 @@ header select {
   bottom: 6px;
   background: var(--paper);
   padding: 1px 8px;
-}
-a.plain {
-  border: 1px solid #a9a294;
-  border-radius: 3px;
-  padding: 3px 10px;
-  background: var(--paper);
-  color: var(--ink);
-  text-decoration: none;
 }
 .fault {
   color: var(--vermilion);

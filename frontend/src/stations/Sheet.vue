@@ -19,6 +19,8 @@ const board = ref<InstanceType<typeof Board>>();
 const picking = ref(false);
 const setting = ref(false);
 const moving = ref(false);
+/** Whether the right click's menu is open. */
+const menu = ref(false);
 const first = shallowRef<Pick | null>(null);
 const number = ref(1);
 const page = computed(() => store.sheet?.pages.find((p) => p.number === number.value) ?? store.sheet?.pages[0]);
@@ -117,6 +119,10 @@ function under(event: MouseEvent) {
   else if (id !== "frame" && id !== "title") choose(id);
 }
 function keys(event: KeyboardEvent) {
+  if (menu.value && event.key === "Escape") {
+    menu.value = false;
+    return event.preventDefault();
+  }
   const target = event.target as Element;
   if (target.closest?.("input,textarea,select,[role=dialog],[role=menu],[role=combobox],[role=separator]")) return;
   const ctrl = event.ctrlKey || event.metaKey;
@@ -161,7 +167,7 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
 <template>
   <div class="sheet">
     <div v-if="store.sheet && page" class="stage">
-      <Dropdown :trigger="['contextmenu']">
+      <Dropdown v-model:open="menu" :trigger="['contextmenu']">
         <div class="paperwrap" @contextmenu="under">
           <Board
             ref="board"

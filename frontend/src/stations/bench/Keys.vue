@@ -39,6 +39,7 @@ const OF: Record<string, string[][]> = {
     ["Ctrl D", "doubles the line"],
     ["Ctrl Delete", "removes it"],
     ["F2", "to the print, to set its flag"],
+    [". , F", "on the print: next and last flag, move it"],
     ["Alt 1 – 6", "lines, chains, workings, mass, house rules, findings"],
   ],
 };

@@ -4,12 +4,15 @@
  * dotted, what is said twice doubled. Drawn by hand: no component of the library draws this.
  */
 import { Segmented } from "ant-design-vue";
+import { useElementSize } from "@vueuse/core";
 import { computed, ref } from "vue";
 import type { Ladder } from "../../board/types";
 import { useJob } from "../../state";
 import { placed } from "./levels";
 
 const props = defineProps<{ ladders: Ladder[] }>();
+const room = ref<HTMLElement>();
+const { width: wide } = useElementSize(room);
 const store = useJob();
 const names = computed(() =>
   props.ladders.map((l) => (props.ladders.some((o) => o.sheet !== l.sheet) ? `${l.sheet}: ` : "") + l.direction),
@@ -23,7 +26,7 @@ const at = computed(() => {
   return props.ladders.findIndex((l) => l.links.length === most);
 });
 const ladder = computed(() => props.ladders[at.value]);
-const drawing = computed(() => (ladder.value ? placed(ladder.value) : null));
+const drawing = computed(() => (ladder.value ? placed(ladder.value, Math.max(420, wide.value || 780)) : null));
 const texts = computed(() => new Map((store.proof?.ledger ?? []).map((r) => [r.key, r.text])));
 
 const text = (statement: string) => texts.value.get(`s:${statement}`) ?? statement;
@@ -52,7 +55,7 @@ function pickAt(rung: number) {
         sheet; doubled: said twice
       </span>
     </header>
-    <div class="scroll">
+    <div ref="room" class="scroll">
       <svg
         :width="drawing.width"
         :height="drawing.height"

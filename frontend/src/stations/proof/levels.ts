@@ -10,18 +10,16 @@ export interface Placed {
   y: number[];
 }
 
-/** The room beside an open ledger on a screen of 1280. */
-const WIDE = 780;
 /** Room that the number of a level needs, and a line of lengths. */
 const LEAST = 34;
 const LINE = 17;
 const TOP = 44;
 
-/** Levels in proportion, but never closer than their numbers need; lengths in as few lines as do without overlap. */
-export function placed(ladder: Ladder): Placed {
+/** Levels in proportion within a width (px), but never closer than their numbers need; lengths in as few lines as do without overlap. */
+export function placed(ladder: Ladder, wide: number): Placed {
   const values = ladder.rungs.map((r) => r.value);
   const span = (values[values.length - 1] ?? 0) - (values[0] ?? 0) || 1;
-  const room = Math.max(0, WIDE - 2 * LEAST - LEAST * Math.max(0, values.length - 1));
+  const room = Math.max(0, wide - 2 * LEAST - LEAST * Math.max(0, values.length - 1));
   const x: number[] = [];
   for (const [k, value] of values.entries()) {
     const before = values[k - 1];
