@@ -25,6 +25,12 @@ def insert(line_id, text, after=None, **more):
     return {"op": "insert", "id": line_id, "after": after, "line": {"text": text, **more}}
 
 
+def listed(page, number):
+    """The link of a job in the list, looked for by its number, however many jobs there are."""
+    page.get_by_label("Find a job").fill(number)
+    return page.get_by_role("link", name=number, exact=True)
+
+
 def choose(page, label, text):
     """Choose an option of a list by what it says; a part of it is enough."""
     chosen(page, label).locator(".ant-select-selector").click()

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import block, recipe, step_bytes
-from tests.helpers import choose, chosen
+from tests.helpers import choose, chosen, listed
 
 
 def enter(page: Page, role: str = "drafter") -> None:
@@ -15,7 +15,7 @@ def enter(page: Page, role: str = "drafter") -> None:
 
 
 def open_job(page: Page, number: str) -> None:
-    page.get_by_role("link", name=re.compile(number)).click()
+    listed(page, number).click()
     expect(page.locator("svg.board")).to_be_visible()
     expect(page.locator(".ledger")).to_contain_text("◆ 28")
 
@@ -158,7 +158,7 @@ def test_keyboard_alone(page, ready):
     page.get_by_role("button", name="Enter as checker").focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
-    page.get_by_role("link", name=re.compile("WB-1202")).focus()
+    listed(page, "WB-1202").focus()
     page.keyboard.press("Enter")
     expect(page.locator("svg.board")).to_be_visible()
     for key, text in (
@@ -192,7 +192,7 @@ def test_the_solid_answers_to_its_features(page, ready):
 
 def test_settings_of_the_sheet(page, ready):
     enter(page)
-    page.get_by_role("link", name=re.compile("WB-1204")).click()
+    listed(page, "WB-1204").click()
     expect(page.locator("svg.board")).to_be_visible()
     page.keyboard.press("p")
     choose(page, "Projection", "first")

@@ -5,7 +5,7 @@ import re
 import httpx
 from playwright.sync_api import expect
 
-from tests.helpers import choose
+from tests.helpers import choose, listed
 
 
 def test_an_administrator_adds_someone_who_signs_in(page, application):
@@ -51,7 +51,7 @@ def test_a_viewer_looks_at_everything_and_changes_nothing(page, application):
             if job["number"] == "WB-1204":
                 application.wait(client, job["id"])
     page.get_by_role("button", name="Enter as viewer").click()
-    page.get_by_role("link", name=re.compile("WB-1204")).click()
+    listed(page, "WB-1204").click()
     expect(page.locator("svg.board")).to_be_visible()
     expect(page.get_by_role("button", name="Measure between two")).to_have_count(0)
     expect(page.get_by_role("button", name=re.compile("Bring in"))).to_have_count(0)
@@ -69,7 +69,7 @@ def test_the_sheet_by_keyboard_alone(page, application):
         before = client.get(f"/api/jobs/{job}/sheet").json()["version"]
     page.get_by_role("button", name="Enter as drafter").focus()
     page.keyboard.press("Enter")
-    page.get_by_role("link", name=re.compile("WB-1204")).focus()
+    listed(page, "WB-1204").focus()
     page.keyboard.press("Enter")
     expect(page.locator("svg.board")).to_be_visible()
     expect(page.locator(".ledger")).to_contain_text("Drawn statements")

@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 
 from tests.conftest import PARTS, block, recipe, step_bytes
 from tests.core.known_parts import hole
-from tests.helpers import choose, edit, insert, job_by, new_job, upload
+from tests.helpers import choose, edit, insert, job_by, listed, new_job, upload
 
 STEPS = [
     block(80, 50, 12),
@@ -39,7 +39,7 @@ def plate(application):
 
 def enter(page, number):
     page.get_by_role("button", name="Enter as drafter").click()
-    page.get_by_role("link", name=re.compile(number)).click()
+    listed(page, number).click()
     page.locator(".rail").wait_for()
     page.keyboard.press("2")
     expect(page.locator(".space canvas")).to_be_visible()

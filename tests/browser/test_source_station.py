@@ -6,7 +6,7 @@ import re
 from playwright.sync_api import expect
 from reportlab.pdfgen import canvas
 
-from tests.helpers import chosen, edit, insert, job_by, new_job
+from tests.helpers import chosen, edit, insert, job_by, listed, new_job
 
 #: Sixty made-up characteristics over three sheets, as a drafter would type them.
 SHEETS = {
@@ -108,7 +108,7 @@ def test_completion_reordering_and_sums_by_keyboard(page, application):
         job = new_job(client, "WB-61")
         edit(client, job, insert("a", "96"), insert("b", "12", "a"), insert("c", "R6", "b"))
     page.get_by_role("button", name="Enter as drafter").click()
-    page.get_by_role("link", name=re.compile("WB-61")).click()
+    listed(page, "WB-61").click()
     page.locator(".rail").wait_for()
     page.keyboard.press("1")
     page.locator("[data-line='2']").focus()
@@ -166,7 +166,7 @@ def test_two_people_on_one_line(page, application):
         job = new_job(client, "WB-62")
         edit(client, job, insert("a", "96"), insert("b", "12", "a"))
         page.get_by_role("button", name="Enter as drafter").click()
-        page.get_by_role("link", name=re.compile("WB-62")).click()
+        listed(page, "WB-62").click()
         page.locator(".rail").wait_for()
         page.keyboard.press("1")
         expect(page.locator("[data-line='1']")).to_have_value("12")
@@ -201,7 +201,7 @@ def test_a_long_list_stays_fluid(page, application):
             *[insert(f"n{k}", f"{k + 1}x ⌀{k % 40 + 3}.5 THRU", f"n{k - 1}" if k else None) for k in range(500)],
         )
     page.get_by_role("button", name="Enter as drafter").click()
-    page.get_by_role("link", name=re.compile("WB-63")).click()
+    listed(page, "WB-63").click()
     page.locator(".rail").wait_for()
     page.keyboard.press("1")
     expect(page.locator("[data-line='0']")).to_be_visible()
@@ -221,7 +221,7 @@ def test_findings_are_mended_by_one_press(page, application):
         job = new_job(client, "WB-64")
         edit(client, job, insert("a", "2x M8 ↧20 DRILL ⌀6.8 ↧16"), insert("b", "40", "a"))
     page.get_by_role("button", name="Enter as drafter").click()
-    page.get_by_role("link", name=re.compile("WB-64")).click()
+    listed(page, "WB-64").click()
     page.locator(".rail").wait_for()
     page.keyboard.press("1")
     page.get_by_role("tab", name="Findings").click()
@@ -241,7 +241,7 @@ def test_a_picture_is_turned_and_measured(page, application, tmp_path):
     with application.client() as client:
         job = new_job(client, "WB-65", unit="mm")
     page.get_by_role("button", name="Enter as drafter").click()
-    page.get_by_role("link", name=re.compile("WB-65")).click()
+    listed(page, "WB-65").click()
     page.locator(".rail").wait_for()
     page.keyboard.press("1")
     page.locator("[data-test=print-file]").set_input_files(tmp_path / "sketch.png")
@@ -271,7 +271,7 @@ def test_a_line_that_the_server_refuses_stays_marked_and_takes_no_other_with_it(
         job = new_job(client, "WB-REFUSED")
         edit(client, job, insert("a", "96"), insert("b", "R6", "a"))
     page.get_by_role("button", name="Enter as drafter").click()
-    page.get_by_role("link", name=re.compile("WB-REFUSED")).click()
+    listed(page, "WB-REFUSED").click()
     page.locator(".rail").wait_for()
     page.keyboard.press("1")
     # A number longer than any is: the field takes it, the server does not.

@@ -61,7 +61,7 @@ def test_an_edit_of_a_version_that_was_taken_back_is_refused(client, sheet):
 
 
 def test_an_edit_that_is_sent_twice_is_stored_once(client, sheet):
-    job, version, (a, b, *_) = sheet
+    job, version, (a, *_) = sheet
     body = {"version": version, "command": {"op": "move", "id": a, "dx": 0, "dy": 7}, "token": "mine-1"}
     first = client.post(f"/api/jobs/{job}/sheet/edits", json=body).json()
     again = client.post(f"/api/jobs/{job}/sheet/edits", json=body)

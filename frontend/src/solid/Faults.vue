@@ -8,8 +8,7 @@ import Choose from "../parts/Choose.vue";
 
 const store = useJob();
 const solid = useSolid();
-type Limits = Record<string, number | string>;
-const limits = computed(() => (solid.station?.limits ?? {}) as Limits);
+const limits = computed(() => solid.station?.limits);
 const faults = computed(() =>
   (solid.findings ?? []).map((f, k) => ({ ...f, k })).filter((f) => f.severity !== "advice"),
 );
@@ -23,22 +22,28 @@ const FIELDS = [
   { key: "thread_diameters", name: "thread length, ⌀" },
   { key: "draft_deg", name: "least draft, °" },
   { key: "wall_ratio", name: "thickest by thinnest wall" },
-];
+] as const;
 const MADE = [
   { value: "machined", label: "cutting" },
   { value: "moulded", label: "moulding" },
   { value: "cast", label: "casting" },
   { value: "sheet", label: "bending sheet" },
-];
+] as const;
 const MOULD = ["draft_deg", "wall_ratio"];
 const fields = computed(() =>
-  FIELDS.filter((f) => !MOULD.includes(f.key) || limits.value.process === "moulded" || limits.value.process === "cast"),
+  FIELDS.filter(
+    (f) => !MOULD.includes(f.key) || limits.value?.process === "moulded" || limits.value?.process === "cast",
+  ),
 );
 const SHAPE = { error: "▲", warning: "△", advice: "○" } as const;
-function set(key: string, value: string) {
+function set(key: (typeof FIELDS)[number]["key"], value: string) {
   const n = Number(value.replace(",", "."));
-  if (key !== "process" && !Number.isFinite(n)) return store.say(`“${value}” is no number; the limit stays as it was.`);
-  void solid.patch({ limits: { ...limits.value, [key]: key === "process" ? value : n } as never });
+  if (!Number.isFinite(n)) return store.say(`“${value}” is no number; the limit stays as it was.`);
+  if (limits.value) void solid.patch({ limits: { ...limits.value, [key]: n } });
+}
+function make(value: string) {
+  const process = MADE.find((m) => m.value === value)?.value;
+  if (limits.value && process) void solid.patch({ limits: { ...limits.value, process } });
 }
 function show(f: Finding & { k: number }) {
   solid.finding = solid.finding === f.k ? null : f.k;
@@ -65,18 +70,18 @@ function show(f: Finding & { k: number }) {
       <label class="line"
         >Made by
         <Choose
-          :value="limits.process"
+          :value="limits?.process"
           aria-label="How the part is made"
           :disabled="!store.mayEdit"
-          :options="MADE"
-          @change="(v) => set('process', String(v))"
+          :options="[...MADE]"
+          @change="(v) => make(String(v))"
         />
       </label>
       <label v-for="f in fields" :key="f.key" class="line wide"
         >{{ f.name }}
         <Field
           :of="`${store.id}.limits.${f.key}`"
-          :value="limits[f.key]"
+          :value="limits?.[f.key]"
           inputmode="decimal"
           :aria-label="f.name"
           :disabled="!store.mayEdit"

@@ -5,6 +5,12 @@ import { useJob } from "../state";
 import { opened, useSolid, type Pick, type Row, type Want } from "./store";
 import { writer } from "./words";
 
+const KINDS = ["face", "edge", "axis", "sharp"] as const;
+const AXES = [
+  ["x", 0],
+  ["y", 1],
+  ["z", 2],
+] as const;
 const store = useJob();
 const solid = useSolid();
 const typed = ref("");
@@ -39,7 +45,11 @@ async function take() {
   complaint.value = "";
   const blank = { solid: 0, index: 0, end: 0 as const, id: "", member: 0 };
   if (word)
-    await solid.pick({ ...blank, kind: word[1].toLowerCase() as "face", index: Math.max(0, Number(word[2]) - 1) });
+    await solid.pick({
+      ...blank,
+      kind: KINDS.find((k) => k === word[1].toLowerCase()) ?? "face",
+      index: Math.max(0, Number(word[2]) - 1),
+    });
   else if (numbers.length === 3 && numbers.every(Number.isFinite))
     await solid.pick({
       ...blank,
@@ -133,12 +143,12 @@ const thick = computed(() => {
     <h4>Look inside</h4>
     <div class="clip">
       <Button
-        v-for="(name, k) in ['x', 'y', 'z']"
+        v-for="[name, k] in AXES"
         :key="name"
         :type="solid.clip?.axis === k ? 'primary' : 'default'"
         :aria-pressed="solid.clip?.axis === k"
         :title="`Cut open across ${name}`"
-        @click="solid.clip = solid.clip?.axis === k ? null : opened(k as 0 | 1 | 2)"
+        @click="solid.clip = solid.clip?.axis === k ? null : opened(k)"
       >
         cut {{ name }}
       </Button>

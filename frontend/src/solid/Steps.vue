@@ -60,15 +60,15 @@ const BLANK = `{
 }`;
 /** One line a step, its name first, so that a recipe reads as the list it is. */
 function spread(data: Record<string, unknown>): string {
-  const { steps, schema, ...head } = data as { steps: Record<string, unknown>[] } & Record<string, unknown>;
+  const { steps, schema, ...head } = data;
   const top = JSON.stringify({ schema, ...head }).slice(1, -1);
-  const lines = (steps ?? []).map(({ name, op, ...rest }) => `    ${JSON.stringify({ name, op, ...rest })}`);
+  const list: Record<string, unknown>[] = Array.isArray(steps) ? steps : [];
+  const lines = list.map(({ name, op, ...rest }) => `    ${JSON.stringify({ name, op, ...rest })}`);
   return `{\n  ${top},\n  "steps": [\n${lines.join(",\n")}\n  ]\n}`;
 }
 function openRecipe() {
   writing.value = !writing.value;
-  if (writing.value && !recipe.value)
-    recipe.value = solid.station?.recipe ? spread(solid.station.recipe as Record<string, unknown>) : BLANK;
+  if (writing.value && !recipe.value) recipe.value = solid.station?.recipe ? spread(solid.station.recipe) : BLANK;
 }
 const busy = computed(() => !!store.running && ["ledger", "recipe", "twin"].includes(store.running.kind));
 const saved = computed(() => solid.ledger?.saved ?? null);

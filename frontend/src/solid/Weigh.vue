@@ -29,16 +29,19 @@ const ASKS: Record<string, string> = {
   faces: "Click three flat faces that meet.",
 };
 const FRAMES = [
-  ...WAYS.map((w) => ({ value: w.kind as string, label: w.name })),
+  ...WAYS.map((w) => ({ value: String(w.kind), label: w.name })),
   { label: "outer corners", options: CORNERS.map((c) => ({ value: `corner:${c}`, label: c })) },
 ];
 function choose(value: string) {
   if (value.startsWith("corner:")) void solid.setFrame("box-corner", [], value.slice(7));
   else if (value === "file") void solid.setFrame("file", []);
-  else if (value) solid.frameBy(value as "axis");
+  else {
+    const kind = WAYS.find((w) => w.kind === value)?.kind;
+    if (kind) solid.frameBy(kind);
+  }
 }
 const present = computed(() => {
-  const f = solid.station?.frame as { kind?: string; name?: string } | undefined;
+  const f = solid.station?.frame;
   return f?.kind === "box-corner" ? `corner:${f.name}` : (f?.kind ?? "file");
 });
 function material(k: number, value: string) {
@@ -96,7 +99,7 @@ const grams = (g: number | null | undefined) =>
           aria-label="Units of the masses"
           :disabled="!store.mayEdit"
           :options="SYSTEMS.map((s) => ({ value: s, label: s.replace(' ', ' and ') }))"
-          @change="(v) => solid.patch({ system: v as 'mm g' })"
+          @change="(v) => solid.patch({ system: SYSTEMS.find((s) => s === v) })"
         />
         <label
           >decimals
