@@ -5,6 +5,8 @@
 const OWNED = ["aria-owns", "aria-controls", "aria-activedescendant"] as const;
 
 function mendList(field: Element) {
+  if (!field.hasAttribute("aria-label") && field.closest(".ant-pagination"))
+    field.setAttribute("aria-label", "Rows a page");
   if (!field.hasAttribute("aria-expanded")) field.setAttribute("aria-expanded", "false");
   for (const name of OWNED) {
     const id = field.getAttribute(name);

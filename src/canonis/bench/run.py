@@ -7,11 +7,11 @@ from canonis.core.faults import BadInput
 
 __all__ = ["NAMES", "run_bench"]
 
-NAMES = ("draft", "measure", "proof", "load", "screen", "kills")
+NAMES = ("draft", "measure", "proof", "load", "screen", "callouts", "kills")
 
 
 def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
-    """Run one benchmark: draft (one file), measure (files, or none), proof, load, screen, kills; `quick` ones take few minutes.
+    """Run one benchmark: draft (one file), measure (files, or none), proof, load, screen, callouts, kills; `quick` ones take few minutes.
 
     Raises BadInput for an unknown name or a missing file.
     """
@@ -38,6 +38,10 @@ def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
         from canonis.bench.load import bench_load
 
         result = bench_load()
+    elif name == "callouts":
+        from canonis.bench.callouts import bench_callouts
+
+        result = bench_callouts()
     elif name == "screen":
         from canonis.bench.screen import bench_screen
 

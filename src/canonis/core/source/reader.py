@@ -107,7 +107,8 @@ class Reader(Numbers):
         return Item("draft", (("angle", self._first(items)),), note="taper" if self._has(items, "TAPER") else "")
 
     def taper_ratio(self, items: list[Any]) -> Item:
-        rise, run = (fraction_of(str(t)) for t in items if isinstance(t, Token) and t.type == "NUMBER")
+        said = next(str(t) for t in items if isinstance(t, Token) and t.type.startswith("RATIO"))
+        rise, run = (fraction_of(t) for t in re.split(r"\s*(?::|in|to)\s*", said, flags=re.I))
         if not run:
             raise Misread("a taper of 1:0 cannot be made")
         ratio = Value(rise / run, f"{rise}:{run}", None, plain=True)
@@ -121,6 +122,32 @@ class Reader(Numbers):
         if sides:
             parts.append(("sides", Value(Fraction(sides), str(sides), 0, plain=True)))
         return Item("polygon", tuple(parts))
+
+    def _sided(self, items: list[Any], name: str) -> Item:
+        word = next(str(i).lower() for i in items if isinstance(i, Token) and i.type in ("POLYGON", "SQUARE"))
+        sides = next((n for k, n in _SIDES.items() if word.startswith(k)), 6)
+        count = Value(Fraction(sides), str(sides), 0, plain=True)
+        return Item("polygon", ((name, self._first(items)), ("sides", count)))
+
+    def inscribed(self, items: list[Any]) -> Item:
+        # In a circle stand the corners, about one lie the flats.
+        return self._sided(items, "across-corners")
+
+    def circumscribed(self, items: list[Any]) -> Item:
+        return self._sided(items, "across-flats")
+
+    def spline_size(self, items: list[Any]) -> tuple[str, Value]:
+        kind = "minor" if self._has(items, "ROOT") else "major" if self._has(items, "OUTSIDE") else ""
+        return (kind, self._first(items))
+
+    def spline_said(self, items: list[Any]) -> Item:
+        teeth = self._first(items)
+        sizes = [i for i in items if isinstance(i, tuple)]
+        low, high = sorted((v for _, v in sizes), key=lambda v: v.nominal)
+        named: dict[str, Value] = dict(sizes)
+        if ("minor" in named and named["minor"] is not low) or ("major" in named and named["major"] is not high):
+            raise Misread("the root of a spline is smaller than its outside")
+        return self.spline([teeth, low, high])
 
     def spline(self, items: list[Any]) -> Item:
         teeth, minor, major = self._values(items)
@@ -201,6 +228,19 @@ class Reader(Numbers):
     def hole(self, items: list[Any]) -> Item:
         return Item("hole", (("diameter", self._first(items)), *self._gathered(items)))
 
+    def seat_first(self, items: list[Any]) -> Item:
+        # The seat stands before the hole it belongs to.
+        bore = next(i for i in items if isinstance(i, Value))
+        ends = [i for i in items if isinstance(i, tuple)]
+        seats = self._gathered([i for i in items if isinstance(i, list)])
+        return Item("hole", (("diameter", bore), *ends, *seats))
+
+    def drilled_through(self, items: list[Any]) -> Item:
+        return Item("hole", (("diameter", self._first(items)), ("through", None)))
+
+    def seat_alone(self, items: list[Any]) -> Item:
+        return Item("seat", tuple(self._gathered(items)))
+
     def screw(self, items: list[Any]) -> str:
         item = items[0]
         return item.typed if isinstance(item, Value) else str(item)
@@ -220,6 +260,9 @@ class Reader(Numbers):
 
     def clearance_hole(self, items: list[Any]) -> Item:
         return self._screw_hole(items, [], "clearance for")
+
+    def clearance_after(self, items: list[Any]) -> Item:
+        return self._screw_hole([None, *items], [], "clearance for")
 
     def cap_hole(self, items: list[Any]) -> Item:
         diameter, depth = _asked(cap_seat, str(items[1]))
@@ -245,8 +288,13 @@ class Reader(Numbers):
 
     def drill(self, items: list[Any]) -> list[tuple[str, Any]]:
         end = next(i for i in items if isinstance(i, tuple))
-        name = "drill-depth" if end[0] == "depth" else "drill-through"
-        return [("drill-diameter", self._first(items)), (name, end[1])]
+        return [("drill-diameter", self._first(items)), self._drill_end(end)]
+
+    def drill_depth(self, items: list[Any]) -> list[tuple[str, Any]]:
+        return [self._drill_end(next(i for i in items if isinstance(i, tuple)))]
+
+    def _drill_end(self, end: tuple[str, Any]) -> tuple[str, Any]:
+        return ("drill-depth" if end[0] == "depth" else "drill-through", end[1])
 
     def _thread(self, text: str) -> list[tuple[str, Any]]:
         thread = _asked(read_thread, text)
@@ -257,11 +305,35 @@ class Reader(Numbers):
 
     def thread(self, items: list[Any]) -> Item:
         name = next(i for i in items if isinstance(i, str) and not isinstance(i, Token))
-        parts = self._gathered(items)
+        parts = self._two_depths(self._gathered(items))
         known = self._thread(name)
         if any(n == "drill-diameter" for n, _ in parts):
             known = [p for p in known if p[0] != "tap-drill"]
         return Item("thread", (known[0], *parts, *known[1:]))
+
+    def _two_depths(self, parts: list[tuple[str, Any]]) -> list[tuple[str, Any]]:
+        """16/20 deep after a thread: how deep it is cut, then how deep it is drilled."""
+        names = [n for n, _ in parts]
+        out: list[tuple[str, Any]] = []
+        for name, value in parts:
+            if name == "depth" and isinstance(value, Value) and value.limits and "drill-depth" not in names:
+                low, high = sorted(value.limits)
+                for what, size in (("depth", low), ("drill-depth", high)):
+                    out.append((what, replace(value, nominal=size, limits=None, typed=str(size))))
+            else:
+                out.append((name, value))
+        return out
+
+    def thread_to(self, items: list[Any]) -> Item:
+        name = next(i for i in items if isinstance(i, str) and not isinstance(i, Token))
+        return self.thread([name, ("depth", self._first(items))])
+
+    def drilled_thread(self, items: list[Any]) -> Item:
+        bore = next(i for i in items if isinstance(i, Value))
+        name = next(i for i in items if isinstance(i, str) and not isinstance(i, Token))
+        first, *rest = [i for i in items if isinstance(i, tuple)]
+        drill = [("drill-diameter", bore), self._drill_end(first)]
+        return self.thread([name, *rest, drill])
 
     def outside_thread(self, items: list[Any]) -> Item:
         known = [p for p in self._thread(str(items[0])) if p[0] != "tap-drill"]
@@ -329,6 +401,18 @@ class Reader(Numbers):
             parts.append((name, value))
         return Item("keyway", tuple(parts), note="segment" if self._has(items, "SEGMENT") else "")
 
+    def segment_radius(self, items: list[Any]) -> Item:
+        round_, wide = self._values(items)
+        return Item("keyway", (("width", wide), ("radius", round_)), note="segment")
+
+    def segment_diameter(self, items: list[Any]) -> Item:
+        round_, wide = self._values(items)
+        half = replace(round_, nominal=round_.nominal / 2, decimals=None)
+        return Item("keyway", (("width", wide), ("radius", half)), note="segment")
+
+    def groove_after(self, items: list[Any]) -> Item:
+        return Item("groove", (("depth", self._first(items)),), note="width before")
+
     def groove_depth(self, items: list[Any]) -> tuple[str, Value]:
         return ("depth", self._first(items))
 
@@ -336,7 +420,8 @@ class Reader(Numbers):
         return ("diameter", self._first(items))
 
     def groove(self, items: list[Any]) -> Item:
-        word = " ".join(str(items[0]).lower().split())
+        said = next(str(i) for i in items if isinstance(i, Token) and i.type == "GROOVE")
+        word = " ".join(said.lower().split()).removesuffix("s")
         return Item(
             "groove", (("width", self._first(items)), *self._gathered(items)), note="" if word == "groove" else word
         )
@@ -354,7 +439,7 @@ class Reader(Numbers):
         return list(items[:-1]), items[-1]
 
     def count_after(self, items: list[Any]) -> tuple[str, Any]:
-        return ("count", self._counted(str(items[0])))
+        return ("count", self._counted(str(items[-1])))
 
     def typical(self, _: list[Any]) -> tuple[str, Any]:
         return ("typical", None)

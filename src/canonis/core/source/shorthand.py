@@ -28,6 +28,11 @@ WORDS = (
     "DRILL", "REAM", "BORE", "TAP", "CLEARANCE", "CAP SCREW", "FAR SIDE", "BOTH SIDES", "START", "ARC SLOT", "SPHERE",
     "FULL R", "WOODRUFF", "FROM", "FLAT BOTTOM", "UNC", "UNF", "NPT", "ACME", "CLOSE", "NORMAL", "LOOSE",
 )  # fmt: skip
+_TRADE = (
+    *{w for phrase in WORDS for w in phrase.split() if len(w) > 2},
+    "THROUGH", "COUNTERBORE", "COUNTERSINK", "DIAMETER", "RADIUS", "CENTRE", "CENTER", "SIDES", "ENDS", "EDGE", "EDGES", "FACE",
+    "FILLET", "THREAD", "CORNERS", "EACH", "RIB", "BOSS", "HOLES", "SCREW", "BOLT", "LEFT", "RIGHT", "BOTTOM", "INSIDE", "OUTSIDE",
+)  # fmt: skip
 _LONGEST = 400
 #: No size of a part is larger, mm or degrees.
 _LARGEST = 10_000_000
@@ -35,7 +40,8 @@ _NAME = re.compile(r"\s*([^\W\d][\w '/.-]{0,60}?)\s*:\s+(?=\S)")
 _UNIT_MARK = re.compile(r"\s*\[\s*(mm|in|inch)\s*\]\s*$", re.I)
 #: Lines the shop reads as text: finish, treatment, flatness and its kin. They are kept as they stand.
 _NOTE = re.compile(
-    r"\s*(?:note|ra|rz|√|n\d{1,2}|finish|surface|treat|heat|harden|case\s|anneal|temper|grind|ground|polish|hone|lap|black|blue"
+    r"\s*(?:note|ra|rz|√|n\d{1,2}|\d+\s*(?:-|–|to)\s*\d+\s*h(?:rc|rb|b|v)\b|h(?:rc|rb|b|v)\b|nitrid|carbur|stress|oil\s|quench|bead"
+    r"|sand|shot|induction|tumbl|blast|finish|surface|treat|heat|hard|case\s|anneal|temper|grind|ground|polish|hone|lap|black|blue"
     r"|paint|plat|zinc|chrom|nickel|anodi|galvani|passivat|coat|deburr|remove|stamp|mark|engrave|weld|cast|machin|flat|straight"
     r"|round|circular|cylindric|parallel|perp|square|angular|position|concentric|coaxial|symmetr|run-?out|total|profile|all\s|do\snot"
     r"|material|sharp|scale|[⏥⏤○⌭∥⊥∠⌖◎⌯↗⌰⌒⌓])",
@@ -72,6 +78,27 @@ def split_line(text: str) -> _Line:
     return _Line(name, rest, at, unit)
 
 
+#: Commas and dashes that only part one statement from the next, and words that say nothing.
+_PARTING = re.compile(
+    r",(?=\s|[⌀⌴⌵↧])|(?<=\s)[-–](?=\s)|/(?=\s*[⌀øØ∅])|\bwith\b|\band\b(?=\s+(?:c|spot|⌴|⌵|tap))|;", re.I
+)
+
+
+def _unpunctuated(text: str) -> str:
+    """A line without what only parts its statements; every character keeps its place."""
+    return _PARTING.sub(lambda m: " " * len(m[0]), text)
+
+
+def _is_other_language(text: str) -> bool:
+    """Whether a line is words that are none of the trade's here, so that it is kept as it is written. One that has a number
+    needs more of them: a misspelt size must stay an error."""
+    words = re.findall(r"[^\W\d_]{3,}", text)
+    numbers = len(re.findall(r"\d+(?:[.,]\d+)?", text))
+    if len(words) < (4 if numbers else 2) or numbers > 1 or re.search(r"[⌀⌴⌵↧□±°]", text):
+        return False
+    return not any(w.upper() in _TRADE or difflib.get_close_matches(w.upper(), _TRADE, 1, 0.8) for w in words)
+
+
 def _whole(value: Value) -> int:
     if value.nominal.denominator != 1 or not 1 <= value.nominal <= 10000 or value.unit or value.plus:
         raise Misread(f"“{value.typed}” is not a count")
@@ -93,8 +120,8 @@ def _legs(prefixes: list[Value], item: Item) -> Item:
             return Item("chamfer", (("leg", prefixes.pop()), ("leg-b", parts[0][1])))
     if item.note == "width before":
         if not prefixes:
-            raise Misread("a slot needs its width and its length: write 8 x 28 SLOT")
-        return Item("slot", (("width", prefixes.pop()), *parts))
+            raise Misread(f"a {item.kind} needs two sizes: write 8 x 28 {item.kind.upper()}")
+        return Item(item.kind, (("width", prefixes.pop()), *parts))
     return item
 
 
@@ -195,11 +222,44 @@ def _explain(text: str, fault: UnexpectedInput) -> Fault:
     word = re.match(r"[A-Za-z']+", rest)
     shown = word.group(0) if word else rest.split()[0][:12] if rest.split() else rest[:1]
     message = f"“{shown}” cannot be read here"
+    near: list[str] = []
     if word:
         near = difflib.get_close_matches(word.group(0).upper(), WORDS, 1, 0.6)
         if near and near[0] != word.group(0).upper():
             message += f"; did you mean {near[0]}?"
-    return Fault(column=at + 1, message=message)
+            return Fault(column=at + 1, message=message)
+    form = _nearest_form(text)
+    return Fault(column=at + 1, message=f"{message}; a line like “{form}” is read" if form else message)
+
+
+#: One line of each kind, as it is read.
+_FORMS = (
+    "4x ⌀6.6 THRU ⌴⌀11 ↧6.5", "⌀5 ↧8", "⌀12 THRU ⌵⌀16 × 90°", "M8 ↧16 DRILL ⌀6.8 ↧20", "M8 THRU", "2 × 45°", "3 × 2 CHAMFER", "R6",
+    "SLOT 8 WIDE 14 CENTRES THRU", "8 × 28 SLOT", "KEYWAY 6 × 3.5 × 25", "SEGMENT KEYWAY 5 WIDE R9.5", "GROOVE 3 × ⌀24",
+    "UNDERCUT 2 × 0.5", "HEX 19 AF", "SPLINE 6 × 23 × 26", "WALL 3", "TAPER 1:10", "3° DRAFT", "PITCH 20", "GRID 3 × 4 AT 20 × 15",
+    "⌀20 PCD", "12 FROM LEFT EDGE", "96 OVERALL", "12 ±.1", "40 WIDE", "ARC SLOT 8 WIDE R40 60°", "CLEARANCE M6 CLOSE",
+    "CAP SCREW M5", "ALL ROUNDS R2", "BREAK EDGES 0.3", "12 SQUARE", "76 CENTRES",
+)  # fmt: skip
+
+
+def _tokens(text: str) -> list[str]:
+    """The words and signs of a line, numbers alike."""
+    return ["0" if t[0].isdigit() else t.upper() for t in re.findall(r"\d+(?:[.,]\d+)?|[^\W\d_]+|[⌀⌴⌵↧×°±:]", text)]
+
+
+def _nearest_form(text: str) -> str:
+    """The form that an unread line is most like, or an empty text where it is like none."""
+    said = _tokens(text)
+    if not any(t in form for form in map(_tokens, _FORMS) for t in said if t != "0"):
+        return ""
+    first = next((t for t in said if t.isalpha() and len(t) > 1), "")
+    like = {
+        f: (0.3 if first in _tokens(f) else 0.0)
+        + difflib.SequenceMatcher(None, said, _tokens(f), autojunk=False).ratio()
+        for f in _FORMS
+    }
+    best = max(like, key=lambda f: like[f])
+    return best if like[best] >= 0.4 else ""
 
 
 def _units(item: Item, line: _Line, rules: HouseRules) -> Unit:
@@ -231,7 +291,7 @@ def read_line(
         return failed(_LONGEST, f"a line may have {_LONGEST} characters; split it")
     line = split_line(text)
     try:
-        prefixes, item, suffixes = Reader().transform(grammar().parse(line.rest))
+        prefixes, item, suffixes = Reader().transform(grammar().parse(_unpunctuated(line.rest)))
         item, count, flags, said = _assemble(prefixes, item, suffixes)
         unit = _units(item, line, rules)
         bare = bool(flags & {"reference", "basic"})
@@ -245,7 +305,7 @@ def read_line(
             if part.nominal is not None and abs(part.nominal) > _LARGEST:
                 raise Misread(f"“{part.typed[:24]}” is larger than any part; check the number")
     except UnexpectedInput as fault:
-        if _NOTE.match(line.rest):
+        if _NOTE.match(line.rest) or _is_other_language(line.rest):
             return Characteristic(**same, name=line.name, kind="note", words="note, kept as it is written")
         found = _explain(line.rest, fault)
         return failed(found.column + line.at, found.message)

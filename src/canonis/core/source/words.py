@@ -109,6 +109,10 @@ def _hole(c: Characteristic, unit: Unit, lead: str, s: str) -> str:
     return f"{text}{_end(c, unit)}{_seats(c, unit)}" + (f" ({c.detail})" if c.detail else "")
 
 
+def _seat(c: Characteristic, unit: Unit, lead: str, s: str) -> str:
+    return f"{lead or 'one '}hole{s} of a size not said here{_seats(c, unit)}"
+
+
 def _thread(c: Characteristic, unit: Unit, lead: str, s: str) -> str:
     thread, drill, tap = c.part("thread"), c.part("drill-diameter"), c.part("tap-drill")
     side = "outside thread" if c.detail == "outside" else "thread"
@@ -119,6 +123,8 @@ def _thread(c: Characteristic, unit: Unit, lead: str, s: str) -> str:
         depth = c.part("drill-depth")
         text += f", drilled ⌀{_size(drill, unit)}" + (f" deep {_size(depth, unit)}" if depth else " through")
     elif tap:
+        if c.part("drill-depth"):
+            text += f", drilled {_size(c.part('drill-depth'), unit)} deep"
         text += f", usual tap drill ⌀{_size(tap, unit)}"
     return text + _seats(c, unit)
 
@@ -210,7 +216,7 @@ def say(c: Characteristic, unit: Unit) -> str:
     n = c.count
     lead = f"{_count(n)} " if n > 1 else ""
     s = "s" if n > 1 else ""
-    forms = {"hole": _hole, "thread": _thread, "slot": _slot, "arc-slot": _arc_slot, "keyway": _keyway}
+    forms = {"hole": _hole, "seat": _seat, "thread": _thread, "slot": _slot, "arc-slot": _arc_slot, "keyway": _keyway}
     if c.kind == "pattern":
         text = _pattern(c, unit)
     else:

@@ -110,6 +110,10 @@ def _thread(c: Characteristic, rules: HouseRules) -> str:
         text += f" DRILL ⌀{_value(c.part('drill-diameter'), rules)} " + (
             f"↧{_value(depth, rules)}" if depth else "THRU"
         )
+    elif c.part("drill-depth"):
+        text += f" DRILL ↧{_value(c.part('drill-depth'), rules)}"
+    elif c.part("drill-through"):
+        text += " DRILL THRU"
     return text + _seats(c, rules)
 
 
@@ -126,6 +130,8 @@ def _item(c: Characteristic, rules: HouseRules) -> str:
     main = _value(c.main, rules)
     if c.kind == "hole":
         return _hole(c, rules)
+    if c.kind == "seat":
+        return _seats(c, rules).strip()
     if c.kind == "thread":
         return _thread(c, rules)
     if c.kind == "diameter":
