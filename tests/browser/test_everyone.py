@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import block, recipe, step_bytes
-from tests.helpers import job_by, listed, new_job, upload
+from tests.helpers import job_by, new_job, upload
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 LOOK = """async () => {
