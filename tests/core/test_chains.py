@@ -50,6 +50,13 @@ def test_any_one_missing_member_is_found_exactly(sizes, data):
         ("A -15- B; A-D = 3 A-B; A -?- D", "A-D", 45),
         ("A -15- B; C-D = double A-B; A -5- C; A -?- D", "A-D", 35),
         ("A -1 1/2 in- B -?- C; A -50.8- C", "B-C", F("12.7")),
+        ("left end -12.5- bore  axis -?- right end; left end -40- right end", "bore axis-right end", F("27.5")),
+        (
+            "left end -80- right end; left end = right end about mid plane; left end -?- mid plane",
+            "left end-mid plane",
+            40,
+        ),
+        ("left end -40- right end; left end-bore = half left end-right end; bore -?- right end", "bore-right end", 20),
     ],
 )
 def test_symmetry_spacing_halves_and_doubles(text, span, value):

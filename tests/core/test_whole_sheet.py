@@ -53,6 +53,16 @@ def test_typed_text_that_should_be_linked_is_found(linked, field, value, rule):
     assert rule in rules(changed, spec)
 
 
+def test_a_material_that_the_list_does_not_know_is_said(linked):
+    document, _ = linked
+    named = document.model_copy(update={"title": document.title.model_copy(update={"material": "bell bronze X"})})
+    found = {f["rule"]: f for f in check_sheet(named, (SOLID,), None, density=None).findings}
+    assert "“bell bronze X” is not in the list" in found["material.unknown"]["message"]
+    # Whoever gives a density needs no list; a known material needs no density.
+    assert "material.unknown" not in {f["rule"] for f in check_sheet(named, (SOLID,), None, density=8.8).findings}
+    assert "material.unknown" not in {f["rule"] for f in check_sheet(document, (SOLID,), None, density=None).findings}
+
+
 def test_notes_that_lost_a_line_or_name_another_unit_are_found(linked):
     document, spec = linked
     note = next(a for a in document.annotations if isinstance(a, Note) and not a.refs)

@@ -53,8 +53,8 @@ def check_mass(
         if mass is None:
             state = "unproven"
             findings.append({"rule": "mass.density", "severity": "warning", "subject": "mass", "expected": wanted,
-                             "found": None, "message": "The source states a mass, but no material or density is given: "
-                             "name the material in the source."})  # fmt: skip
+                             "found": None, "message": "The source states a mass, but no density is known: "
+                             "name a material of the list in the source, or give its density there."})  # fmt: skip
         else:
             state = "differs" if "mass" in off else "proven"
             if state == "differs":

@@ -63,6 +63,9 @@ def _title(
             found = _finding(f"title.{name}", f"title block, {words}", wanted, stated,
                              f"The title block gives {given} as {words}; the source says “{wanted}”.")  # fmt: skip
             out.append(found if stated else {**found, "severity": "warning"})
+    if density is None and title.material.strip() and not _is_known(title.material):
+        words = f"The material “{title.material}” is not in the list, so nothing is weighed with it; give its density in the source."
+        out.append({**_finding("material.unknown", "title block", None, title.material, words), "severity": "warning"})
     if title.mass.strip(" –-"):
         used = density
         if used is None:
@@ -80,6 +83,13 @@ def _title(
                 out.append(_finding("title.mass", "title block", wanted, title.mass,
                                     f"The title block gives a mass of {title.mass}; the model weighs {wanted} at {used:g} g/cm³."))  # fmt: skip
     return out
+
+
+def _is_known(material: str) -> bool:
+    try:
+        return density_of(material) > 0
+    except BadInput:
+        return False
 
 
 def _notes(document: SheetDocument, spec: Specification | None) -> list[dict[str, Any]]:

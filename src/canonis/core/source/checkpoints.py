@@ -76,6 +76,13 @@ def _half(text: str) -> float:
     return 0.5 * 10.0 ** -(len(digits.split(".")[1]) if "." in digits else 0)
 
 
+def _written_half(cells: list[str]) -> float:
+    """Half of the last place of a point's numbers. A table drops the places of a whole number: a bare 0 beside 12.31 is as
+    exact as that; only where all are whole are they whole."""
+    places = [_half(c) for c in cells if "." in c or "," in c]
+    return max(places) if places else 0.5
+
+
 def _number(text: str) -> Fraction:
     value = fraction_of(text)
     if abs(value) > 10**15:
@@ -146,7 +153,7 @@ def read_checkpoint(line: str, unit: Unit, frame: str = "") -> Checkpoint:
         if cells[2]:
             made["centre_mm"] = _triple(cells[2], unit)
             scale = 25.4 if unit is Unit.INCH else 1.0
-            made["centre_half"] = max(_half(t) for t in re.split(r",\s*|\s+", cells[2])) * scale
+            made["centre_half"] = _written_half(re.split(r"\s*;\s*|,\s+|,|\s+", cells[2])) * scale
         if cells[3] or frame.strip():
             made |= _frame(cells[3] or frame, unit)
         if cells[4]:

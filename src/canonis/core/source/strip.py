@@ -53,15 +53,25 @@ class Strip:
         return self.distances[k].name if k < n else self.equations[k - n].words
 
 
-_LEVEL = r"[A-Za-z_][\w']*"
+_LEVEL = r"[^\W\d][\w']*"
+#: Names may have spaces where what stands around them leaves no doubt: left end -12- bore axis.
+_LEVELS = rf"{_LEVEL}(?:\s+{_LEVEL})*"
 _SIZE = r"\?|#[\w.]+|[\d.,/ ]+?(?:\s*(?:mm|in|\"))?(?:\s*(?:±|\+/-)\s*[\d.,/]+)?"
-_LINK = re.compile(rf"\s*-\s*({_SIZE})\s*-\s*({_LEVEL})")
+_LINK = re.compile(rf"\s*-\s*({_SIZE})\s*-\s*({_LEVELS})")
 _RATIO = re.compile(
-    rf"\s*({_LEVEL})\s*-\s*({_LEVEL})\s*=\s*(half|double|twice|[\d.]+(?:/\d+)?|)\s*[*x×]?\s*(?:of\s+)?({_LEVEL})\s*-\s*({_LEVEL})\s*$",
+    rf"\s*({_LEVELS})\s*-\s*({_LEVELS})\s*=\s*(half|double|twice|[\d.]+(?:/\d+)?|)\s*[*x×]?\s*(?:of\s+)?({_LEVELS})\s*-\s*({_LEVELS})\s*$",
     re.I,
 )
-_ABOUT = re.compile(rf"\s*(?:sym(?:metric)?\s+)?({_LEVEL})\s*(?:=|\s)\s*({_LEVEL})\s+about\s+({_LEVEL})\s*$", re.I)
+_ABOUT = re.compile(
+    rf"\s*(?:sym(?:metric)?\s+)?(?:({_LEVELS})\s*=\s*({_LEVELS}?)|({_LEVEL})\s+({_LEVEL}))\s+about\s+({_LEVELS})\s*$",
+    re.I,
+)
 _EQUAL = re.compile(rf"\s*equal\s+({_LEVEL}(?:[\s,]+{_LEVEL})+)\s*$", re.I)
+
+
+def _one(name: str) -> str:
+    """A name of a level, however its words are spaced."""
+    return " ".join(name.split())
 
 
 def _size(
@@ -86,11 +96,12 @@ def _equation(strand: str) -> tuple[list[str], Equation] | None:
     one = Fraction(1)
     found = _ABOUT.match(strand)
     if found:
-        a, b, middle = found.groups()
+        a, b, middle = (_one(n) for n in found.groups() if n)
         return [a, b, middle], Equation(f"{a} = {b} about {middle}", ((a, one), (b, one), (middle, Fraction(-2))))
     found = _RATIO.match(strand)
     if found:
         a, b, word, c, d = found.groups()
+        a, b, c, d = (_one(n) for n in (a, b, c, d))
         times = {"half": Fraction(1, 2), "double": Fraction(2), "twice": Fraction(2), "": one}.get(word.lower())
         try:
             times = fraction_of(word) if times is None else times
@@ -127,10 +138,10 @@ def read_strip(text: str, unit: Unit, lookup: dict[str, tuple[Fraction, Fraction
             names += made[0]
             equations.append(made[1])
             continue
-        head = re.match(rf"\s*({_LEVEL})", strand)
+        head = re.match(rf"\s*({_LEVELS})", strand)
         if not head:
             raise BadInput(f"chain “{strand.strip()[:60]}” must begin with the name of a level")
-        here, at = head.group(1), head.end()
+        here, at = _one(head.group(1)), head.end()
         names.append(here)
         while strand[at:].strip():
             link = _LINK.match(strand, at)
@@ -141,10 +152,9 @@ def read_strip(text: str, unit: Unit, lookup: dict[str, tuple[Fraction, Fraction
                 size, tolerance = _size(typed, unit, lookup)
             except (ValueError, ZeroDivisionError):
                 raise BadInput(f"chain “{strand.strip()[:60]}”: “{typed}” is not a distance") from None
-            distances.append(
-                Distance(here, link.group(2), size, tolerance, typed, typed[1:] if typed.startswith("#") else "")
-            )
-            here, at = link.group(2), link.end()
+            there = _one(link.group(2))
+            distances.append(Distance(here, there, size, tolerance, typed, typed[1:] if typed.startswith("#") else ""))
+            here, at = there, link.end()
             names.append(here)
     unique = tuple(dict.fromkeys(names))
     if len(unique) > _MOST:
