@@ -59,7 +59,8 @@ _LEVELS = rf"{_LEVEL}(?:\s+{_LEVEL})*"
 _SIZE = r"\?|#[\w.]+|[\d.,/ ]+?(?:\s*(?:mm|in|\"))?(?:\s*(?:±|\+/-)\s*[\d.,/]+)?"
 _LINK = re.compile(rf"\s*-\s*({_SIZE})\s*-\s*({_LEVELS})")
 _RATIO = re.compile(
-    rf"\s*({_LEVELS})\s*-\s*({_LEVELS})\s*=\s*(half|double|twice|[\d.]+(?:/\d+)?|)\s*[*x×]?\s*(?:of\s+)?({_LEVELS})\s*-\s*({_LEVELS})\s*$",
+    rf"\s*({_LEVELS})\s*-\s*({_LEVELS})\s*=\s*(?:(half|double|twice|[\d.]+(?:/\d+)?)\s*[*x×]?\s*(?:of\s+)?({_LEVELS})|({_LEVEL}))"
+    rf"\s*-\s*({_LEVELS})\s*$",
     re.I,
 )
 _ABOUT = re.compile(
@@ -100,8 +101,8 @@ def _equation(strand: str) -> tuple[list[str], Equation] | None:
         return [a, b, middle], Equation(f"{a} = {b} about {middle}", ((a, one), (b, one), (middle, Fraction(-2))))
     found = _RATIO.match(strand)
     if found:
-        a, b, word, c, d = found.groups()
-        a, b, c, d = (_one(n) for n in (a, b, c, d))
+        a, b, word, scaled, plain, d = (_one(g or "") for g in found.groups())
+        c = scaled or plain
         times = {"half": Fraction(1, 2), "double": Fraction(2), "twice": Fraction(2), "": one}.get(word.lower())
         try:
             times = fraction_of(word) if times is None else times
