@@ -96,3 +96,58 @@ def test_two_people_on_one_sheet(page, application):
             ("drafter", names[0]),
             ("administrator", names[1]),
         ]
+
+
+def test_a_checkpoint_keeps_its_blanks_while_an_answer_arrives(page, application):
+    with application.client() as client:
+        job = new_job(client, "LOST-4")
+        rules_of(page, application, job)
+        page.keyboard.press("Alt+4")
+        page.get_by_role("button", name="Add a checkpoint").click()
+        step = page.get_by_label("step of checkpoint 1")
+        step.click()
+        page.keyboard.type("after the ")
+        edit(client, job, insert("n1", "96"))
+        page.wait_for_timeout(1500)
+        page.keyboard.type("bore")
+        expect(step).to_have_value("after the bore")
+        page.keyboard.press("Tab")
+        page.keyboard.type("2 * 206.35 g")
+        page.keyboard.press("Tab")
+        expect(page.get_by_text("all stored")).to_be_visible()
+        kept = client.get(f"/api/jobs/{job}/source").json()["checkpoints"]
+        assert kept[0]["text"].startswith("after the bore | 412.7")
+
+
+def test_limits_and_decimals_are_typed_on_while_the_solid_answers(page, application):
+    with application.client() as client, application.client("administrator") as other:
+        job = job_by(client, "WB-1202")
+        application.wait(client, job)
+        page.get_by_role("button", name="Enter as drafter").click()
+        expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
+        page.goto(f"{application.address}/jobs/{job}/solid")
+        page.get_by_role("tab", name="Faults").click()
+        field = page.get_by_label("deepest drilling, ⌀")
+        field.click()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("1")
+        before = client.get(f"/api/jobs/{job}/station").json()
+        other.patch(
+            f"/api/jobs/{job}/station", json={"limits": {**before["limits"], "wall_mm": 1.5}}
+        ).raise_for_status()
+        edit(client, job, insert("late", "1 1/2 in"))
+        page.wait_for_timeout(1500)
+        page.keyboard.type("2")
+        expect(field).to_have_value("12")
+        with page.expect_response("**/station"):
+            page.keyboard.press("Tab")
+        page.get_by_role("tab", name="Weigh").click()
+        decimals = page.get_by_label("Decimals", exact=True)
+        decimals.fill("4")
+        with page.expect_response("**/station"):
+            decimals.press("Tab")
+        after = client.get(f"/api/jobs/{job}/station").json()
+        assert (after["limits"]["drill_diameters"], after["decimals"]) == (12, 4)
+        client.patch(f"/api/jobs/{job}/station", json={"limits": before["limits"], "decimals": before["decimals"]})
+        line = next(x for x in client.get(f"/api/jobs/{job}/source").json()["lines"] if x["id"] == "late")
+        edit(client, job, {"op": "remove", "id": "late", "rev": line["rev"]})

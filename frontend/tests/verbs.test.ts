@@ -1,0 +1,80 @@
+import { createPinia, setActivePinia } from "pinia";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { ref } from "vue";
+import { queries } from "../src/api/queries";
+import type { LedgerRow, Page } from "../src/board/types";
+import { useVerbs, type Acts } from "../src/stations/sheet/verbs";
+import { useJob } from "../src/state";
+
+vi.stubGlobal("fetch", async () => Response.json({}, { status: 404 }));
+
+const page: Page = {
+  number: 1, size: "A3", width: 420, height: 297, strokes: [], regions: [], texts: [], picks: [],
+  views: [
+    { id: "V1", kind: "front", hidden: true, scale: 1, box: [0, 0, 10, 10] },
+    { id: "V4", kind: "pictorial", hidden: false, scale: 1, box: [20, 0, 30, 10] },
+  ],
+}; // prettier-ignore
+const row: LedgerRow = {
+  key: "s:D9", kind: "statement", number: "D9", text: "4× ⌀6.6 THRU", words: "hole", where: "", source: "#5, #6", drawn: "6.6",
+  model: "6.6", difference: null, state: "proven", statements: ["D9"], how: "", view: "V1", feature: "H2",
+}; // prettier-ignore
+
+function acts(more: Partial<Record<keyof Acts, unknown>> = {}): Acts {
+  const none = () => undefined;
+  return {
+    page: ref(page), owner: ref(null), view: ref(null), row: ref(undefined), picking: ref(false), moving: ref(false),
+    setting: ref(false), measure: none, remove: none, zoom: none, fit: none, toSolid: none, toPrint: none, ...more,
+  } as Acts; // prettier-ignore
+}
+const names = (of: { value: { id: string }[] }) => of.value.map((v) => v.id);
+
+beforeEach(() => {
+  queries.clear();
+  setActivePinia(createPinia());
+  useJob().role = "drafter";
+});
+
+describe("the verbs that are offered", () => {
+  it("are none for nothing, and for a viewer only those that look", () => {
+    expect(names(useVerbs(acts()).chosen)).toEqual([]);
+    useJob().role = "viewer";
+    const { chosen, always } = useVerbs(acts({ owner: ref("D9"), row: ref(row) }));
+    expect(names(chosen)).toEqual(["zoom", "solid"]);
+    expect(names(always)).toEqual(["fit"]);
+  });
+
+  it("fit a statement: its feature is shown on the solid, a difference can be taken over", () => {
+    const toSolid = vi.fn();
+    const owner = ref("D9");
+    const { chosen } = useVerbs(acts({ owner, row: ref(row), toSolid }));
+    expect(names(chosen)).toEqual(["delete", "move", "zoom", "solid"]);
+    chosen.value.find((v) => v.id === "solid")?.run();
+    expect(toSolid).toHaveBeenCalledWith("H2");
+    const differs = { ...row, state: "differs-model" };
+    expect(names(useVerbs(acts({ owner, row: ref(differs) })).chosen)).toContain("accept");
+  });
+
+  it("fit a view: its hidden lines, but not those of a pictorial", () => {
+    const front = useVerbs(acts({ view: ref("V1") })).chosen;
+    expect(front.value.find((v) => v.id === "hidden")?.name).toBe("Hide hidden lines");
+    expect(names(useVerbs(acts({ view: ref("V4") })).chosen)).toEqual(["move", "zoom"]);
+  });
+
+  it("lead to the print only where the line has a flag there", () => {
+    const store = useJob();
+    store.id = 5;
+    const flag = { print_id: 1, page: 1, x: 0.5, y: 0.5 };
+    const lines = [
+      { number: "5", flag },
+      { number: "6", flag: null },
+    ];
+    store.job = { id: 5, tasks: [], source: { version: 1, lines } } as never;
+    const toPrint = vi.fn();
+    const { chosen } = useVerbs(acts({ owner: ref("D9"), row: ref(row), toPrint }));
+    chosen.value.find((v) => v.id === "print")?.run();
+    expect(toPrint).toHaveBeenCalledWith("5");
+    const other = { ...row, source: "#6" };
+    expect(names(useVerbs(acts({ owner: ref("D9"), row: ref(other) })).chosen)).not.toContain("print");
+  });
+});
