@@ -112,8 +112,11 @@ def test_a_checkpoint_keeps_its_blanks_while_an_answer_arrives(page, application
         page.keyboard.type("bore")
         expect(step).to_have_value("after the bore")
         page.keyboard.press("Tab")
-        page.keyboard.type("2 * 206.35 g")
+        # A sum is worked out when it is left, not while it is typed: slowly, so that each answer would come in between.
+        page.keyboard.type("2 * 206.35 g", delay=120)
         page.keyboard.press("Tab")
+        mass = page.get_by_label("mass of checkpoint 1")
+        expect(mass).to_have_value("412.7 g")
         expect(page.get_by_text("all stored")).to_be_visible()
         kept = client.get(f"/api/jobs/{job}/source").json()["checkpoints"]
         assert kept[0]["text"].startswith("after the bore | 412.7")

@@ -42,13 +42,17 @@ async function cell(row: Row, k: number) {
   const text = row.cells[k].trim();
   if (k === 1 && /[-+*/(]/.test(text)) {
     try {
-      row.cells[k] = (await source.workOut(text)).shown ?? "";
+      const shown = (await source.workOut(text)).shown;
+      // Typed over meanwhile: what is typed stands.
+      if (row.cells[k].trim() === text) {
+        row.cells[k] = shown;
+        store();
+      }
       fault.value = "";
     } catch (reason) {
       fault.value = (reason as Error).message;
     }
   }
-  store();
 }
 async function paste() {
   try {
@@ -106,7 +110,7 @@ const chart = computed(() => {
               :aria-label="`${c} of checkpoint ${k + 1}`"
               :disabled="!job.mayEdit"
               @input="store"
-              @change="cell(row, j)"
+              @blur="cell(row, j)"
             />
           </td>
           <td>
