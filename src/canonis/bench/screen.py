@@ -15,7 +15,7 @@ from canonis.bench.application import Application
 
 __all__ = ["bench_screen", "scattered_plate"]
 
-_HOLES, _SIZES = 150, (3.0, 4.2, 5.0, 6.6)
+_HOLES, _SIZES = 165, (3.0, 4.2, 5.0, 6.6)
 _CLICKS, _PEOPLE, _SECONDS = 15, 20, 30.0
 _FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run"]
 #: From the press of the button to the frame that shows the statement chosen, ms.
