@@ -195,6 +195,8 @@ export const useJob = defineStore("job", () => {
       void take(api.GET("/api/session")).then((me) => {
         role.value = me.role ?? "";
         name.value = me.name ?? "";
+        // What one may see may be another now.
+        void queries.resetQueries();
         if (me.role) listen();
         else location.assign("/sign-in");
       });

@@ -3,6 +3,7 @@ import { Alert, Button, Dropdown, Form, FormItem, InputPassword, Menu, MenuItem,
 import { reactive, ref } from "vue";
 import { useRouter } from "vue-router";
 import { api, take, type Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { useJob } from "../state";
 
 const store = useJob();
@@ -51,6 +52,8 @@ async function leave() {
   await take(api.DELETE("/api/session"));
   store.role = "";
   await router.push("/sign-in");
+  // Nothing of one's own stays in the page for whoever signs in next.
+  queries.clear();
 }
 </script>
 

@@ -40,7 +40,13 @@ const width = computed(() => (source.read?.prints.length ? wide.value : 228));
 watch(open, (on) => localStorage.setItem("canonis.print", on ? "on" : "off"));
 watch(
   () => job.job?.id,
-  () => job.job && source.open(job.id, job.job.source),
+  () => {
+    if (!job.job) return;
+    source.open(job.id, job.job.source);
+    // What was selected elsewhere is the line at work here.
+    const line = source.lines.find((l) => `c:${l.number}` === job.selected);
+    if (line) source.at = line.id;
+  },
   { immediate: true },
 );
 watch(

@@ -119,8 +119,10 @@ def get_picture(job_id: int, user: Anyone) -> Response:
     with open_session() as session:
         _, _, head = _parts(session, job_id)
         picture = session.scalar(select(SheetVersion.picture).where(SheetVersion.id == head.id))
-        if picture is None:
-            picture = small_picture(_pages(job_id))
+    if picture is None:
+        # No connection is held while the pages are compiled.
+        picture = small_picture(_pages(job_id))
+        with open_session() as session:
             session.execute(update(SheetVersion).where(SheetVersion.id == head.id).values(picture=picture))
             session.commit()
     headers = {
