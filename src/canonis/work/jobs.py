@@ -11,7 +11,7 @@ from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.recognise import recognise
 from canonis.core.features.report import measure_model
-from canonis.core.mass.hints import Hints
+from canonis.core.solid.hints import Hints
 from canonis.core.output.sheet_json import document_of, sheet_files
 from canonis.core.proof.check import check_sheet
 from canonis.core.proof.measure import Known

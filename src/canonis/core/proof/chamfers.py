@@ -14,7 +14,7 @@ from canonis.core.source.characteristic import Characteristic
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
 
-__all__ = ["measure_chamfers"]
+__all__ = ["bevel_sizes", "measure_chamfers"]
 
 
 def measure_chamfers(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
@@ -23,7 +23,7 @@ def measure_chamfers(m: "Remeasurer", mark: Leader, alive: list[str], reading: C
     faces = [m.resolution(mark.sheet, r).faces[0] for r in alive]
 
     def parts_of(face: int) -> list[PartProof]:
-        legs = _bevel(solid, face)
+        legs = bevel_sizes(solid, face)
         if legs is None:
             return []
         row = [compared(reading, "leg", legs[0], unit)]
@@ -53,7 +53,7 @@ def _could_be(solid: Solid, face: int) -> bool:
     return len(long) == 2 and all(e.dihedral == "convex" for e in long) and long[1].length > 0
 
 
-def _bevel(solid: Solid, face: int) -> tuple[float, float, float] | None:
+def bevel_sizes(solid: Solid, face: int) -> tuple[float, float, float] | None:
     """Legs (longer first) and angle of a chamfer, from its rims and its neighbours' normals."""
     long_edges = sorted(solid.faces[face].edges, key=lambda e: -float(np.ptp(edge_points(solid, e), axis=0).max()))[:2]
     if len(long_edges) < 2:

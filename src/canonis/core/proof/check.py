@@ -5,7 +5,7 @@ from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
 from canonis.core.mass.checkpoint import check_mass
-from canonis.core.mass.hints import Hints
+from canonis.core.solid.hints import Hints
 from canonis.core.proof.causes import linked
 from canonis.core.proof.judge import Judgement, Stated, judge_page
 from canonis.core.proof.matching import Match, match_all, write_part

@@ -17,7 +17,7 @@ from canonis.core.source.characteristic import Characteristic
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
 
-__all__ = ["measure_holes"]
+__all__ = ["LEAST_SEAT", "equally_spaced", "measure_holes", "spoken"]
 
 #: A conical mouth wider than this share of its hole is a countersink, else a rim (COMMANDS, measure).
 _RIM = 0.15
@@ -27,10 +27,10 @@ _ALONG = 1 - 1e-6
 #: The included angle of a flat floor, degrees.
 _FLAT = 180.0
 #: A seat smaller than a sheet can write is none, mm.
-_LEAST = 5e-3
+LEAST_SEAT = 5e-3
 
 
-def _spoken(seat: GaugedSeat) -> str:
+def spoken(seat: GaugedSeat) -> str:
     """What a seat is called in a note."""
     if seat.kind == "counterbore":
         return "counterbore"
@@ -74,7 +74,7 @@ def measure_holes(m: "Remeasurer", mark: Leader, alive: list[str], reading: Char
     if reading.part("pitch-circle"):
         parts += measure_ring(m, mark, alive, reading)
     if reading.part("equally-spaced"):
-        spaced = _equally_spaced([h.axis_point for h in holes], holes[0].axis)
+        spaced = equally_spaced([h.axis_point for h in holes], holes[0].axis)
         parts.append(PartProof("equally-spaced", True, spaced, spaced))
     return parts
 
@@ -88,10 +88,10 @@ def _seats(
 
     def seats(hole: GaugedHole, kind: str) -> list[GaugedSeat]:
         mine = hole.far if side else hole.near
-        wider = [s for s in mine if s.kind != "counterbore" or s.diameter > hole.diameter + _LEAST]
+        wider = [s for s in mine if s.kind != "counterbore" or s.diameter > hole.diameter + LEAST_SEAT]
         # Of counterbores in one another the outermost has no letter, the next one is b.
         spoken, nth = kind.removesuffix("-b").removesuffix("-c"), {"-b": 1, "-c": 2}.get(kind[-2:], 0)
-        found = [s for s in wider if _spoken(s) == spoken and max(s.leg, s.depth) > _LEAST]
+        found = [s for s in wider if spoken(s) == spoken and max(s.leg, s.depth) > LEAST_SEAT]
         return found[nth : nth + 1]
 
     bore = {"diameter": lambda s: s.diameter, "depth": lambda s: s.depth}
@@ -152,7 +152,7 @@ def _like(other: GaugedHole, first: GaugedHole, reading: Characteristic, m: "Rem
         return False
     for side in ("near", "far"):
         mine, theirs = getattr(first, side), getattr(other, side)
-        if [_spoken(s) for s in mine] != [_spoken(s) for s in theirs]:
+        if [spoken(s) for s in mine] != [spoken(s) for s in theirs]:
             return False
         if any(
             abs(a.diameter - b.diameter) > 1e-2 or abs(a.depth - b.depth) > 1e-2
@@ -166,7 +166,7 @@ def _like(other: GaugedHole, first: GaugedHole, reading: Characteristic, m: "Rem
     return first.depth is None or (other.depth is not None and abs(other.depth - first.depth) < 1e-2)
 
 
-def _equally_spaced(points: list[Vec], axis: Vec) -> bool:
+def equally_spaced(points: list[Vec], axis: Vec) -> bool:
     """Whether points stand at equal angles all around the circle that they lie on."""
     if len(points) < 3:
         return False

@@ -1,0 +1,354 @@
+"""What each line of a source could mean: measures of the part with a price each, near misses among them."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from canonis.core.proof.match.features import Difference, feature_candidate
+from canonis.core.proof.match.items import Item
+from canonis.core.proof.match.levels import Level, Levels
+from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, Nearness, Wanted, wanted
+from canonis.core.proof.match.prices import PRICES
+from canonis.core.proof.match.words import Place, Words, words_of
+from canonis.core.quantity.units import Unit
+from canonis.core.shape.rows import Row, added
+from canonis.core.source.characteristic import Characteristic
+
+__all__ = ["Candidate", "candidates_of"]
+
+#: How many slips and how many other near misses of a line are tried.
+_SLIPS, _NEARS = 14, 8
+_TOP = PRICES.no_place + PRICES.unreached + 2
+
+
+@dataclass(frozen=True, eq=False)
+class Candidate:
+    """A measure that a line could mean: its key, its price, how it stands to the line, and what it joins.
+
+    `way` is the direction a length runs along (-1: none); `ends` the ends of the part it stands on; `look` the direction and
+    sense that a feature is seen end on from.
+    """
+
+    line: int
+    key: tuple[object, ...]
+    price: float
+    state: int
+    slip: str
+    value: float
+    words: str
+    way: int = -1
+    arcs: tuple[tuple[Level, Level], ...] = ()
+    levels: tuple[Level, ...] = ()
+    item: Item | None = None
+    rows: tuple[Row, ...] = ()
+    ends: frozenset[tuple[int, int]] = frozenset()
+    differences: tuple[Difference, ...] = ()
+
+    @property
+    def fits(self) -> bool:
+        """Whether the part is as the line says there."""
+        return self.state in (EXACT, ROUNDED, LIMITS)
+
+    @property
+    def owners(self) -> frozenset[str]:
+        """Labels of the features that it is about."""
+        mine = {x for n in self.levels for x in n.features}
+        return frozenset(mine | ({self.item.label} if self.item else set()))
+
+
+class _Pairs:
+    """Every pair of levels of one direction as arrays, with what their sort of ends costs."""
+
+    def __init__(self, levels: Levels, way: int) -> None:
+        self.levels, self.way = levels, way
+        self.mine = levels.along(way)
+        steps = {(p.levels[k].index, p.levels[k + 1].index) for p in levels.pitches if p.way == way for k in range(len(p.levels) - 1)}
+        pairs = [(i, j) for i, j in combinations(range(len(self.mine)), 2) if (self.mine[i].index, self.mine[j].index) not in steps]
+        self.i = np.array([i for i, _ in pairs], dtype=np.int64)
+        self.j = np.array([j for _, j in pairs], dtype=np.int64)
+        values = np.array([n.value for n in self.mine])
+        self.value = values[self.j] - values[self.i] if pairs else np.zeros(0)
+        self.base = np.array([self._base(self.mine[i], self.mine[j]) for i, j in pairs])
+
+    def ends(self, k: int) -> tuple[Level, Level]:
+        return self.mine[int(self.i[k])], self.mine[int(self.j[k])]
+
+    def _base(self, a: Level, b: Level) -> float:
+        p, lv = PRICES, self.levels
+        low, high = a is lv.low[self.way], b is lv.high[self.way]
+        axis = ("axis" in a.kinds, "axis" in b.kinds)
+        same = bool(a.features & b.features) and all(axis)
+        wall = bool(a.kinds & {"plane"}) and bool(b.kinds & {"plane"}) and -1 in a.looks and 1 in b.looks
+        if low:
+            out = 0.0
+        elif high:
+            out = p.high_end
+        elif same:
+            out = 0.0
+        elif all(axis):
+            out = p.axes
+        elif any(axis):
+            out = p.axis_plane
+        else:
+            out = p.wall if wall else p.planes
+        for n in (a, b):
+            if n.needed or n is lv.low[self.way] or n is lv.high[self.way]:
+                continue
+            if n.kinds <= {"middle"}:
+                out += p.middle
+            elif "corner" in n.kinds or "axis" in n.kinds:
+                out += 0.3
+            elif n.kinds <= {"tangent", "middle"}:
+                out += p.tangent
+            elif "sub" in n.kinds:
+                out += p.sub
+            else:
+                out += 1.0
+        return out
+
+    def place(self, k: int) -> Place:
+        return _place(self.levels, *self.ends(k))
+
+
+def _place(lv: Levels, a: Level, b: Level) -> Place:
+    axis = ("axis" in a.kinds, "axis" in b.kinds)
+    flat = (bool(a.kinds & {"plane", "corner", "sub", "box"}), bool(b.kinds & {"plane", "corner", "sub", "box"}))
+    wall = -1 in a.looks and 1 in b.looks
+    return Place(
+        a.way, a is lv.low[a.way], b is lv.high[a.way], axis, flat, bool(a.features & b.features) and all(axis), wall,
+        a.kinds <= {"middle"} or b.kinds <= {"middle"}, frozenset(a.features | b.features),
+    )  # fmt: skip
+
+
+def _ends(lv: Levels, levels: Iterable[Level]) -> frozenset[tuple[int, int]]:
+    out = set()
+    for n in levels:
+        if n is lv.low[n.way]:
+            out.add((n.way, -1))
+        if n is lv.high[n.way]:
+            out.add((n.way, 1))
+    return frozenset(out)
+
+
+def pair_rows(a: Level, b: Level, most: int = 12) -> tuple[Row, ...]:
+    """How the length from one level to the other changes, in each way that the part ties it."""
+    out = [added(r, q, -1.0) for r in b.rows for q in a.rows]
+    return tuple(r for r in out if r)[:most]
+
+
+def _structural_slip(lv: Levels, want: Wanted, a: Level, b: Level, size: float) -> Nearness | None:
+    """Slips of where one measures: edge for centre, tangent line for corner, from the other side."""
+
+    def like(x: float) -> bool:
+        return abs(x - want.target) <= want.same
+
+    best: Nearness | None = None
+
+    def take(price: float, words: str) -> None:
+        nonlocal best
+        if best is None or price < best.price:
+            best = Nearness(SLIP, price, words)
+
+    for n in (a, b):
+        if "axis" in n.kinds and any(like(size - r) or like(size + r) for r in n.radii):
+            take(4.0, "the distance to the edge of a circle taken for that to its centre, or the reverse (S03)")
+    if "plane" in a.kinds and "plane" in b.kinds:
+        for item in lv.items:
+            if item.kind in ("fillet", "chamfer"):
+                r = item.value("radius") or item.value("leg")
+                if isinstance(r, float) and (like(size - r) or like(size + r)):
+                    take(4.2, "measured to the tangent edge of a round or the edge of a chamfer (S02)")
+    total = lv.high[a.way].value - lv.low[a.way].value
+    if like(total - size) and (a is lv.low[a.way] or b is lv.high[a.way]):
+        take(5.0, "measured from the other side")
+    return best
+
+
+def _lengths(lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence[_Pairs], pitch_only: bool) -> list[Candidate]:
+    good: list[Candidate] = []
+    slips: list[Candidate] = []
+    nears: list[Candidate] = []
+
+    def put(made: Candidate) -> None:
+        (good if made.fits else slips if made.state == SLIP else nears).append(made)
+
+    for p in lv.pitches:
+        near = want.of(p.step)
+        if near.state == NEAR and p.width and abs(p.step - p.width - want.target) <= want.same:
+            near = Nearness(SLIP, 4.0, "the gap between two neighbours taken for the pitch (S10)")
+        place = _place(lv, p.levels[0], p.levels[1])
+        arcs = tuple((p.levels[k], p.levels[k + 1]) for k in range(len(p.levels) - 1))
+        price = -0.2 + near.price + words.price(place)
+        put(Candidate(line, ("pitch", p.way, p.label), price, near.state, near.slip, p.step, f"pitch of {p.label} along {_axis(lv, p.way)}",
+                      p.way, arcs, p.levels, rows=pair_rows(p.levels[0], p.levels[1])))  # fmt: skip
+    for table in tables:
+        if not len(table.value):
+            continue
+        state, price = want.many(table.value)
+        rough = table.base + price
+        # What is neither right nor a likely slip is looked at only where it is cheap.
+        order = np.argsort(rough, kind="stable")
+        fits = [int(k) for k in order if state[k] in (EXACT, ROUNDED, LIMITS)][:60]
+        rest = [int(k) for k in order if state[k] in (SLIP, NEAR) and 0.2 * want.target < table.value[k] < 5 * want.target or state[k] == SLIP]
+        for k in [*fits, *rest[:70]]:
+            a, b = table.ends(k)
+            place = table.place(k)
+            if pitch_only and not all(place.axis):
+                continue
+            size = float(table.value[k])
+            near = want.of(size)
+            if near.state == NEAR or (near.state == SLIP and near.price > 4.0):
+                found = _structural_slip(lv, want, a, b, size)
+                near = found if found is not None and found.price < near.price else near
+            cost = float(table.base[k]) + near.price + words.price(place)
+            if words.half and place.middle:
+                cost -= PRICES.middle - 2.5
+            put(Candidate(line, ("edge", a.index, b.index), cost, near.state, near.slip, size, f"{lv.words(a)} to {lv.words(b)}, along {_axis(lv, table.way)}",
+                          table.way, ((a, b),), (a, b), ends=_ends(lv, (a, b))))  # fmt: skip
+    slips.sort(key=lambda c: c.price)
+    nears.sort(key=lambda c: c.price)
+    return [c for c in (*good, *slips[:_SLIPS], *nears[:_NEARS]) if c.price <= _TOP]
+
+
+def _axis(lv: Levels, way: int) -> str:
+    u = lv.frame[way]
+    k = int(np.argmax(np.abs(u)))
+    return "xyz"[k] if abs(abs(float(u[k])) - 1) < 1e-6 else "its own " + "xyz"[k]
+
+
+#: Sizes of features that a bare length can mean.
+_PLAIN_SIZES = {
+    "hole": ("depth", "length", "counterbore-depth", "counterbore-far-depth"), "slot": ("width", "depth", "centres", "length"),
+    "keyway": ("width", "depth", "length", "from-axis"), "groove": ("width", "depth"), "chamfer": ("leg", "leg-b"), "boss": ("across-flats", "height"),
+    "wall": ("thickness",), "rib": ("thickness", "height"), "pocket": ("depth", "width", "length"), "lug": ("thickness",),
+}  # fmt: skip
+
+
+def _sizes(items: Sequence[Item], line: int, want: Wanted, words: Words, thick: bool) -> list[Candidate]:
+    """Lengths that are sizes of features."""
+    out = []
+    for item in items:
+        for name in _PLAIN_SIZES.get(item.kind, ()):
+            size = item.sizes.get(name)
+            if size is None or not isinstance(size.value, float):
+                continue
+            near = want.of(size.value)
+            says = words.size and (item.kind != "hole" or name.endswith("depth"))
+            if thick and name == "thickness":
+                base = 0.2
+            elif near.state not in (EXACT, ROUNDED, LIMITS):
+                continue
+            else:
+                base = 2.0 if says else PRICES.size_of_feature
+            for labels in words.labels:
+                base += 0 if item.label in labels else PRICES.owner
+                base -= 3.0 if item.label in labels and not says else 0.0
+            price = base + near.price + (PRICES.overall if words.overall else 0.0)
+            if price <= _TOP:
+                out.append(Candidate(line, ("size", item.label, name), price, near.state, near.slip, size.value,
+                                     f"{name.replace('-', ' ')} of {item.label}", item=item, rows=size.rows))  # fmt: skip
+    return out
+
+
+def _angles(lv: Levels, line: int, want: Wanted) -> list[Candidate]:
+    out = []
+    for a in lv.angles:
+        near = want.of(a.value)
+        if near.state == NEAR and abs(a.value - want.target) > 30:
+            continue
+        price = near.price + (0.6 if a.key[0] == "between" else 0.0)
+        key: tuple[object, ...] = ("lean", a.lean) if a.lean >= 0 else a.key
+        out.append(Candidate(line, key, price, near.state, near.slip, a.value, a.words, levels=a.levels, rows=(a.row,) if a.row else ()))
+    # One of an angle and its complement.
+    best: dict[tuple[object, ...], Candidate] = {}
+    for c in sorted(out, key=lambda c: c.price):
+        best.setdefault(c.key, c)
+    return list(best.values())[:20]
+
+
+def _grids(lv: Levels, line: int, wants: tuple[Wanted, Wanted], items: Sequence[Item]) -> list[Candidate]:
+    """Grids: two pitches of one feature."""
+    out = []
+    for item in items:
+        mine = [p for p in lv.pitches if p.label == item.label]
+        # Two of a row have no pitch of their own in the list: their distance is one.
+        steps: dict[int, tuple[float, tuple[Level, ...]]] = {p.way: (p.step, p.levels) for p in mine}
+        for way in range(3):
+            at = [n for n in lv.along(way) if item.label in n.owners and "axis" in n.kinds]
+            if len(at) == 2 and way not in steps:
+                steps[way] = (at[1].value - at[0].value, tuple(at))
+        ways = sorted(steps)
+        if len(ways) != 2:
+            continue
+        for one, other in ((ways[0], ways[1]), (ways[1], ways[0])):
+            near = [wants[0].of(steps[one][0]), wants[1].of(steps[other][0])]
+            arcs = tuple((s[k], s[k + 1]) for w in (one, other) for s in (steps[w][1],) for k in range(len(s) - 1))
+            out.append(Candidate(line, ("grid", item.label), sum(n.price for n in near), max(n.state for n in near), "; ".join(n.slip for n in near if n.slip),
+                                 steps[one][0], f"grid of {item.label}", arcs=arcs, levels=(*steps[one][1], *steps[other][1]), item=item,
+                                 rows=tuple(r for w in (one, other) for r in pair_rows(steps[w][1][0], steps[w][1][1])[:1])))  # fmt: skip
+    best: dict[tuple[object, ...], Candidate] = {}
+    for c in sorted(out, key=lambda c: c.price):
+        best.setdefault(c.key, c)
+    return list(best.values())
+
+
+def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tuple[list[Candidate], list[Words]]:
+    """The candidates of every line that can be compared, and what the words of each say."""
+    tables = [_Pairs(lv, way) for way in range(3)]
+    out: list[Candidate] = []
+    said = []
+    for number, c in enumerate(lines):
+        words = words_of(c, lv.items)
+        said.append(words)
+        main = c.main
+        if c.error is not None or c.kind in ("note", "round") or main is None and c.kind != "thread":
+            continue
+        want = None if main is None else wanted(main, unit)
+        if c.kind in ("length", "wall") and want is not None:
+            out += _lengths(lv, number, want, words, tables, False)
+            out += _sizes(lv.items, number, want, words, c.kind == "wall" or words.thick)
+        elif c.kind == "pattern" and c.part("pitch-circle") is None and want is not None:
+            second = next((p for p in c.parts if p.name != "pitch" and p.name.startswith("pitch") and p.nominal is not None), None)
+            if second is not None:
+                other = wanted(second, unit)
+                out += [] if other is None else _grids(lv, number, (want, other), lv.items)
+            else:
+                out += _lengths(lv, number, want, words, tables, True)
+        elif c.kind == "angle" and want is not None:
+            out += _angles(lv, number, want)
+        else:
+            for item in lv.items:
+                made = feature_candidate(c, item, unit, words)
+                if made is not None and made.price <= _TOP:
+                    key: tuple[object, ...] = ("seat" if c.kind == "seat" else "ring" if c.kind == "pattern" else "feature", item.label)
+                    arcs = _feature_arcs(lv, c, item)
+                    out.append(Candidate(number, key, made.price, made.state, "; ".join(d.slip for d in made.differences if d.slip), made.value,
+                                         made.words, arcs=arcs, levels=tuple(dict.fromkeys(n for a in arcs for n in a)), item=item,
+                                         rows=made.rows, differences=made.differences))  # fmt: skip
+    return out, said
+
+
+def _feature_arcs(lv: Levels, c: Characteristic, item: Item) -> tuple[tuple[Level, Level], ...]:
+    """Levels that a note of a feature joins: both centres of a slot, the members of a ring with its centre."""
+    if item.kind == "slot" and len(item.lines) == 2 and (c.part("centres") or c.part("length")):
+        out = []
+        for way, u in enumerate(lv.frame):
+            ends = [lv.at(way, float(line.point @ u)) for line in item.lines]
+            if all(e is not None and "axis" in e.kinds for e in ends) and ends[0] is not ends[1]:
+                middle = lv.at(way, (ends[0].value + ends[1].value) / 2)
+                out += [(ends[0], ends[1])] if middle is None else [(ends[0], middle), (middle, ends[1])]
+        return tuple(out)  # type: ignore[arg-type]
+    if item.centre is not None and c.part("pitch-circle"):
+        ring = []
+        for way, u in enumerate(lv.frame):
+            centre = lv.at(way, float(item.centre @ u))
+            if centre is None or abs(float(item.axis @ u)) > 1e-6:
+                continue
+            for line in item.lines:
+                at = lv.at(way, float(line.point @ u))
+                if at is not None and at is not centre:
+                    ring.append((centre, at))
+        return tuple(dict.fromkeys(ring))
+    return ()

@@ -1,0 +1,327 @@
+"""A line about a feature against one feature of the part: what agrees, what differs, and what that costs."""
+
+import math
+import re
+from dataclasses import dataclass
+
+from canonis.core.proof.match.items import Item
+from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, wanted
+from canonis.core.proof.match.prices import PRICES
+from canonis.core.proof.match.words import SIDES, Words
+from canonis.core.quantity.units import Unit
+from canonis.core.shape.rows import Row
+from canonis.core.source.characteristic import Characteristic, Part
+
+__all__ = ["Difference", "FeatureMatch", "KINDS", "feature_candidate"]
+
+#: Kinds of feature that a kind of line can be about, the likeliest first; a later one costs more.
+KINDS: dict[str, tuple[str, ...]] = {
+    "hole": ("hole",), "thread": ("hole", "thread", "shaft", "boss"), "seat": ("hole",), "pattern": ("hole",),
+    "diameter": ("shaft", "boss", "hole", "cylinder", "sphere", "taper", "groove"), "radius": ("fillet", "cylinder", "sphere", "shaft", "hole", "slot"),
+    "chamfer": ("chamfer", "hole"), "slot": ("slot", "keyway", "arc-slot"), "arc-slot": ("arc-slot",), "keyway": ("keyway", "slot"),
+    "groove": ("groove", "slot"), "polygon": ("boss", "pocket"), "draft": ("draft", "taper"), "spline": ("spline",),
+}  # fmt: skip
+#: What another kind of feature costs.
+_ASIDE = {
+    ("diameter", "hole"): 1.0, ("diameter", "cylinder"): 0.8, ("diameter", "groove"): 3.0, ("radius", "shaft"): 4.0, ("radius", "hole"): 4.0,
+    ("radius", "slot"): 2.0, ("keyway", "slot"): 3.0, ("groove", "slot"): 3.0, ("slot", "keyway"): 2.0, ("slot", "arc-slot"): 4.0,
+}  # fmt: skip
+#: Parts that say how something is meant and are no size to compare.
+_UNCOMPARED = ("sphere", "point-angle", "full-radius", "pitch-angle", "start-angle", "taper")
+#: A tap drill may be this much off its table and still be the drill of its thread, mm.
+_DRILL = 0.16
+
+
+@dataclass(frozen=True)
+class Difference:
+    """A part of a line that the feature does not show as the line says (mm, degrees; None: has none)."""
+
+    part: str
+    source: float | None
+    model: float | None
+    slip: str = ""
+    state: int = NEAR
+
+
+@dataclass(frozen=True)
+class FeatureMatch:
+    """The price of a line meaning a feature, its state, and its differing parts."""
+
+    price: float
+    state: int
+    value: float
+    words: str
+    rows: tuple[Row, ...]
+    differences: tuple[Difference, ...]
+
+
+class _Tally:
+    """Price, differences and rows as the parts of a line are gone through."""
+
+    def __init__(self) -> None:
+        self.price = 0.0
+        self.differences: list[Difference] = []
+        self.rows: list[Row] = []
+        self.compared = 0
+
+    def differs(self, price: float, part: str, source: float | None, model: float | None, slip: str = "", state: int = NEAR) -> None:
+        self.price += price
+        self.differences.append(Difference(part, source, model, slip, state))
+
+    def size(self, part: Part, value: float | None, rows: tuple[Row, ...], unit: Unit) -> None:
+        """Compare one size."""
+        first = self.compared == 0
+        self.compared += 1
+        want = wanted(part, unit)
+        if want is None:
+            return
+        if value is None:
+            self.differs(20.0 if first else 6.0, part.name, want.target, None)
+            return
+        self.rows += rows
+        near = want.of(value)
+        if near.state in (EXACT, ROUNDED):
+            self.price += near.price
+        elif near.state == LIMITS:
+            self.price += near.price
+            self.differences.append(Difference(part.name, want.target, value, near.slip, LIMITS))
+        elif near.state == SLIP:
+            self.differs(near.price if not first else near.price + 0.5, part.name, want.target, value, near.slip, SLIP)
+        elif part.angle:
+            self.differs(5.5, part.name, want.target, value)
+        else:
+            ratio = abs(math.log(max(value, 1e-6) / max(want.target, 1e-6)))
+            self.differs(min(5.5 + (6.0 if first else 3.0) * min(1.0, 1.2 * ratio), 11.5), part.name, want.target, value)
+
+
+def feature_candidate(c: Characteristic, item: Item, unit: Unit, words: Words) -> FeatureMatch | None:
+    """The price of line `c` being about `item`; None where it cannot be."""
+    kinds = KINDS.get(c.kind, ())
+    if item.kind not in kinds:
+        return None
+    if c.kind == "polygon" and not item.polygon:
+        return None
+    if c.kind == "pattern" and "pitch-circle" not in item.sizes:
+        return None
+    if (c.part("sphere") is not None) is not (item.kind == "sphere"):
+        return None
+    if words.labels and not any(item.label in labels for labels in words.labels) and c.kind not in ("groove", "keyway", "slot", "arc-slot", "polygon"):
+        return None
+    if item.kind == "hole" and c.kind in ("chamfer", "radius"):
+        rim = _rim(c, item, unit)
+        if rim is not None or c.kind == "chamfer":
+            return rim
+    tally = _Tally()
+    tally.price += _ASIDE.get((c.kind, item.kind), 0.0)
+    if c.kind == "thread":
+        _thread(c, item, unit, tally)
+    else:
+        _plain_parts(c, item, unit, tally)
+    if item.kind == "hole" and c.kind in ("hole", "thread", "seat", "diameter"):
+        _seats(c, item, tally)
+        _drilled(c, item, tally)
+    if c.kind == "diameter" and item.kind == "cylinder" and item.words.get("inner"):
+        tally.price += 0.5
+    if re.search(r"\bo\.?d\b|outside|outer", words.text) and item.kind == "hole":
+        tally.price += 8
+    if re.search(r"\bi\.?d\b|inside|inner|\bbore\b", words.text) and item.kind in ("shaft", "boss"):
+        tally.price += 8
+    state = max((d.state for d in tally.differences), default=EXACT)
+    main = c.main
+    value = next((float(v) for n in ([main.name] if main else []) if (v := _value(item, n)) is not None), 0.0)
+    name = {"fillet": "round", "cylinder": "round face"}.get(item.kind, item.kind)
+    label = item.label if not item.label.startswith("round ") else "without a label"
+    return FeatureMatch(tally.price, state, value, f"{name} {label}", tuple(tally.rows), tuple(tally.differences))
+
+
+def _value(item: Item, name: str) -> float | None:
+    """A size of a feature by the name of a line's part."""
+    alias = {"spotface-diameter": "counterbore-diameter", "spotface-depth": "counterbore-depth", "drill-diameter": "diameter", "drill-depth": "depth"}
+    names = [name, alias.get(name, "")]
+    if item.kind == "arc-slot" and name == "angle":
+        names.append("sweep")
+    for n in names:
+        value = item.value(n)
+        if isinstance(value, float):
+            return value
+    if name == "radius" and isinstance(d := item.value("diameter"), float):
+        return d / 2
+    if name == "diameter" and isinstance(r := item.value("radius"), float):
+        return 2 * r
+    if name == "leg-b" and isinstance(v := item.value("leg"), float):
+        return v
+    return None
+
+
+def _rows(item: Item, name: str) -> tuple[Row, ...]:
+    for n, factor in ((name, 1.0), ("diameter", 0.5) if name == "radius" else ("radius", 2.0) if name == "diameter" else ("", 1.0)):
+        size = item.sizes.get(n)
+        if size is not None and size.rows:
+            return tuple({k: v * factor for k, v in r.items()} for r in size.rows)
+    return ()
+
+
+def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
+    through = item.value("through") is True
+    for part in c.parts:
+        if part.name in _UNCOMPARED or part.designation is not None or part.table:
+            continue
+        if part.name in ("sides", "teeth", "starts"):
+            have = item.value(part.name)
+            if isinstance(have, float) and part.nominal is not None and abs(have - float(part.nominal)) > 0.5:
+                tally.differs(6.0, part.name, float(part.nominal), have)
+            continue
+        if part.plain and part.name != "ratio":
+            continue
+        if part.nominal is None:
+            if part.name in ("through", "flat-bottom", "equally-spaced") and item.kind in ("hole", "slot"):
+                tally.compared += part.name == "through"
+                if part.name == "through" and not through:
+                    tally.differs(5.0, "through", None, _value(item, "depth"), "a floor where the source says THRU (S11)")
+                elif part.name != "through" and item.value(part.name) is not True:
+                    tally.differs(3.0, part.name, None, None)
+            continue
+        if part.name == "ratio":
+            half = item.value("half-angle") or item.value("angle")
+            ratio = 2 * math.tan(math.radians(float(half))) if isinstance(half, float) else None
+            if ratio is None or abs(ratio - float(part.nominal)) > 1e-3:
+                tally.differs(6.0, part.name, float(part.nominal), ratio)
+            continue
+        if part.name == "angle" and c.kind == "chamfer" and c.part("leg-b") is None:
+            _bevel_angle(part, item, unit, tally)
+            continue
+        if part.name == "leg" and c.kind == "chamfer":
+            _leg(c, part, item, unit, tally)
+            continue
+        if part.name in ("depth", "drill-depth") and through and item.kind in ("hole", "slot"):
+            tally.differs(5.0, "depth", float(part.nominal), None, "right through where the source gives a depth (S11)")
+            continue
+        tally.size(part, _value(item, part.name), _rows(item, part.name), unit)
+
+
+def _rim(c: Characteristic, item: Item, unit: Unit) -> FeatureMatch | None:
+    """A chamfer or a round that breaks the mouth of a hole."""
+    tally = _Tally()
+    tally.price += 0.8
+    for side in ("", "-far"):
+        size, angle = item.sizes.get(f"rim{side}-size"), item.value(f"rim{side}-angle")
+        radius = item.sizes.get(f"rim{side}-radius")
+        part = c.part("leg") if c.kind == "chamfer" else c.part("radius")
+        found = size if c.kind == "chamfer" else radius
+        if part is None or found is None or not isinstance(found.value, float):
+            continue
+        tally.size(part, found.value, found.rows, unit)
+        lean = c.part("angle")
+        if lean is not None and isinstance(angle, float):
+            tally.size(lean, angle, (), unit)
+        state = max((d.state for d in tally.differences), default=EXACT)
+        return FeatureMatch(tally.price, state, found.value, f"rim of {item.label}", tuple(tally.rows), tuple(tally.differences))
+    return None
+
+
+def _leg(c: Characteristic, part: Part, item: Item, unit: Unit, tally: _Tally) -> None:
+    """The leg of a chamfer: the longer one first, unless the other fits."""
+    a, b = item.value("leg"), item.value("leg-b")
+    want = wanted(part, unit)
+    use = "leg"
+    if isinstance(a, float) and isinstance(b, float) and want is not None and want.of(b).price < want.of(a).price and c.part("leg-b") is None:
+        use = "leg-b"
+    tally.size(part, _value(item, use), _rows(item, use), unit)
+
+
+def _bevel_angle(part: Part, item: Item, unit: Unit, tally: _Tally) -> None:
+    """The angle of a chamfer, from the face of the leg that is stated."""
+    angle = item.value("angle")
+    want = wanted(part, unit)
+    if not isinstance(angle, float) or want is None:
+        return
+    value = min((angle, 90 - angle), key=lambda v: abs(v - want.target))
+    tally.size(part, value, _rows(item, "leg-b"), unit)
+
+
+def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
+    """A thread on a plain hole or shaft, or a modelled one: which diameter the model carries is a rule of the job."""
+    major, pitch, drill = (None if (p := c.part(n)) is None or p.nominal is None else float(p.nominal) for n in ("major", "pitch", "tap-drill"))
+    said = c.part("drill-diameter")
+    tally.compared += 1
+    if item.kind == "thread":
+        for name, value in (("major", major), ("pitch", pitch)):
+            have = item.value(name)
+            if value is not None and isinstance(have, float) and abs(have - value) > 0.03 * value:
+                tally.differs(5.5, name, value, have)
+    elif item.kind == "hole":
+        have = _value(item, "diameter")
+        tally.rows += _rows(item, "diameter")
+        if said is not None:
+            tally.compared -= 1
+            tally.size(said, have, (), unit)
+        elif have is not None and major is not None:
+            minor = major - 1.0825 * (pitch or 0.0)
+            if (drill is not None and abs(have - drill) <= _DRILL) or abs(have - minor) <= _DRILL:
+                tally.price += 0.0
+            elif abs(have - major) <= 5e-3:
+                tally.price += 0.6
+            else:
+                ratio = abs(math.log(have / (drill or major)))
+                tally.differs(min(5.0 + 6.0 * min(1.0, 1.2 * ratio), 11.5), "drill-diameter", drill or major, have)
+    else:
+        have = _value(item, "diameter")
+        tally.rows += _rows(item, "diameter")
+        tally.price += 1.5
+        if have is None or major is None or abs(have - major) > 0.15:
+            tally.differs(9.0, "major", major, have)
+    depth, drilled = c.part("depth"), c.part("drill-depth")
+    have, through = _value(item, "depth"), item.value("through") is True
+    if item.kind != "hole":
+        return
+    if c.part("through") is not None and not through:
+        tally.differs(5.0, "through", None, have, "a floor where the source says THRU (S11)")
+    if drilled is not None:
+        if through:
+            tally.differs(5.0, "drill-depth", float(drilled.nominal or 0), None, "right through where the source gives a depth (S11)")
+        else:
+            tally.size(drilled, have, _rows(item, "depth"), unit)
+    elif depth is not None and depth.nominal is not None:
+        want = float(depth.nominal)
+        if through:
+            tally.price += 1.0
+        elif have is not None and have < want - 5e-3:
+            slip = wanted(depth, unit)
+            near = None if slip is None else slip.of(have)
+            tally.differs(5.0, "depth", want, have, near.slip if near is not None and near.state == SLIP else "the hole is shallower than its thread")
+        elif have is not None and have > 2.2 * want + 4 * (pitch or 1.0):
+            tally.price += 1.5
+
+
+def _drilled(c: Characteristic, item: Item, tally: _Tally) -> None:
+    """Neither depth nor THRU said: a through hole is likelier."""
+    if c.kind == "hole" and c.part("through") is None and c.part("depth") is None and item.value("through") is not True:
+        tally.price += 0.3
+
+
+def _seats(c: Characteristic, item: Item, tally: _Tally) -> None:
+    """Seats that the model has and the source does not say, or has at the wrong end, or at one end only."""
+    near, far = ({k for k in side if k in ("counterbore", "countersink")} for side in item.seats)
+    names = {p.name for p in c.parts}
+    said_near = {k for k in ("counterbore", "countersink") if any(n.startswith(f"{k}-") and "-far" not in n for n in names)}
+    said_near |= {"counterbore"} if any(n.startswith("spotface") for n in names) else set()
+    said_far = {k for k in ("counterbore", "countersink") if any(n.startswith(f"{k}-far") for n in names)}
+    if c.kind == "seat":
+        return
+    for kind in sorted((near | far) - said_near - said_far):
+        tally.differs(PRICES.seat, kind, None, _value(item, f"{kind}-diameter") or _value(item, f"{kind}-far-diameter"), "the model has a seat that the source does not say")
+    for kind in sorted(said_near - said_far):
+        if kind in near and kind in far:
+            tally.differs(PRICES.seat, f"{kind}-far", None, _value(item, f"{kind}-far-diameter"), "a seat at both ends where the source asks for one (S12)")
+    for kind in sorted(said_far):
+        if kind not in far:
+            tally.differs(PRICES.seat, f"{kind}-far", None, None, "a seat at one end only where the source asks for both (S12)")
+
+
+def wrong_side(c: Characteristic, item: Item) -> tuple[str, int] | None:
+    """The side of the part that a line's view shows its seats on, as an axis of the source's views and a sense; None where
+    the line names no side or the feature has none."""
+    if item.kind != "hole" or not (item.seats[0] or item.seats[1] or item.value("depth") is not None) or "far" in c.text.lower():
+        return None
+    where = f"{c.where} {c.direction}".lower()
+    return next((SIDES[w] for w in ("top", "bottom", "front", "back", "rear", "left", "right") if re.search(rf"\b{w}\b", where)), None)

@@ -1,0 +1,423 @@
+"""The features of a part as things that a line of a source can mean: their sizes measured afresh, with their rows.
+
+Where they are comes from the recogniser as a hint; every size is taken from the faces again, by the gauge of its kind or
+because the faces of the feature bear it out. What they do not bear out is left away.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from canonis.core.proof.chamfers import bevel_sizes
+from canonis.core.proof.circles import ring_centre
+from canonis.core.proof.gauge import gauge_hole
+from canonis.core.proof.holes import LEAST_SEAT, equally_spaced, spoken
+from canonis.core.shape.bore import bore_of
+from canonis.core.shape.part import PartShape
+from canonis.core.shape.places import places
+from canonis.core.shape.rows import Row
+from canonis.core.shape.statements import Parts, chamfer_rows, hole_rows, ring_rows, round_rows, slot_rows
+from canonis.core.shape.surfaces import is_full_turn
+from canonis.core.solid.hints import Found, Member
+from canonis.core.solid.model import Face, Solid, Vec
+
+__all__ = ["Item", "Line", "Size", "items_of"]
+
+#: How near a size must be to what its faces show, mm or degrees.
+_BORNE = 1e-3
+_KEPT = ("groove", "keyway", "arc-slot", "pocket", "boss", "rib", "lug", "wall", "taper", "sphere", "draft", "bend", "thread", "spline", "slot", "fillet")
+
+
+@dataclass(frozen=True, eq=False)
+class Size:
+    """A size of a feature (mm, degrees, or yes) with the rows that state it, one a member."""
+
+    value: float | bool
+    rows: tuple[Row, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Line:
+    """An axis of a feature: a round face of it, a point, the direction and the radius (mm)."""
+
+    face: int
+    point: Vec
+    axis: Vec
+    radius: float
+
+
+@dataclass(frozen=True, eq=False)
+class Item:
+    """Like features as one thing: label, kind, how many, sizes by the name of a characteristic's part, axes, faces."""
+
+    label: str
+    kind: str
+    count: int
+    sizes: dict[str, Size]
+    axis: Vec
+    faces: frozenset[int]
+    lines: tuple[Line, ...] = ()
+    points: tuple[Vec, ...] = ()
+    centre: Vec | None = None
+    #: Kinds of seat at the near and at the far end of a hole.
+    seats: tuple[tuple[str, ...], tuple[str, ...]] = ((), ())
+    words: dict[str, str] = field(default_factory=dict)
+    #: What it costs when no line of the source says it, of what a hole costs.
+    weight: float = 1.0
+    #: Another way to count its members: holes in one line as one, the faces of a round each.
+    also: int = 0
+
+    @property
+    def polygon(self) -> bool:
+        """Whether its outline is a regular polygon."""
+        return self.words.get("outline") == "polygon"
+
+    def value(self, name: str) -> float | bool | None:
+        """A size by name."""
+        size = self.sizes.get(name)
+        return None if size is None else size.value
+
+
+def items_of(shape: PartShape, found: Sequence[Found]) -> list[Item]:
+    """Everything of a part that has a size of its own."""
+    solid = shape.solid
+    out: list[Item] = []
+    taken: set[int] = set()
+    keyed = {f for x in found if x.kind in ("keyway", "arc-slot", "groove") for m in x.members for f in m.faces}
+    for one in found:
+        made: Item | None = None
+        faces = {f for m in one.members for f in m.faces}
+        if one.kind == "hole":
+            made = None if faces and faces <= keyed else _hole(shape, one)
+        elif one.kind == "slot" and one.members[0].walls:
+            made = None if faces & keyed else _slot(shape, one)
+        elif one.kind in ("fillet", "chamfer"):
+            made = _blend(shape, one) if one.members and not any(one.members[0].place) else _form(shape, one)
+        elif one.kind in ("shaft", "boss") and "diameter" in one.sizes:
+            made = _shaft(shape, one)
+        elif one.kind in _KEPT:
+            made = _form(shape, one)
+        if made is not None:
+            out.append(made)
+            if made.kind not in ("wall", "draft"):
+                taken |= made.faces
+    return _merged(_in_line([*out, *_cylinders(shape, taken)]))
+
+
+def _vec(t: Iterable[float]) -> Vec:
+    return np.array(list(t), dtype=float)
+
+
+def _hole(shape: PartShape, one: Found) -> Item | None:
+    solid = shape.solid
+    first = one.members[0]
+    walls = [m.walls or m.faces for m in one.members]
+    round_walls = [[f for f in w if solid.faces[f].kind == "cylinder"] for w in walls]
+    if not all(round_walls):
+        return None
+    axis = _vec(first.axis)
+    try:
+        gauged = gauge_hole(solid, round_walls[0][0], axis, fixed=True)
+    except (ArithmeticError, ValueError, IndexError, np.linalg.LinAlgError):
+        return None
+    rows: Parts = {}
+    for w in round_walls:
+        for name, more in hole_rows(shape, w[0], axis).items():
+            rows.setdefault(name, []).extend(more)
+
+    def size(name: str, value: float | bool) -> None:
+        sizes[name] = Size(value, tuple(rows.get(name, ())))
+
+    sizes: dict[str, Size] = {}
+    size("diameter", gauged.diameter)
+    if gauged.through:
+        size("through", True)
+        length = one.sizes.get("length")
+        if length:
+            size("length", length)
+    elif gauged.depth is not None:
+        size("depth", gauged.depth)
+        size("flat-bottom" if gauged.point == 180.0 else "point-angle", True if gauged.point == 180.0 else float(gauged.point or 0))
+    kinds: list[tuple[str, ...]] = []
+    for side, seats in (("", gauged.near), ("-far", gauged.far)):
+        named: list[str] = []
+        for seat in seats:
+            if max(seat.leg, seat.depth) <= LEAST_SEAT:
+                continue
+            kind = spoken(seat)
+            n = named.count(kind)
+            named.append(kind)
+            letter = ("", "-b", "-c")[min(n, 2)]
+            if kind == "counterbore":
+                size(f"counterbore{letter}{side}-diameter", seat.diameter)
+                size(f"counterbore{letter}{side}-depth", seat.depth)
+            elif kind == "countersink":
+                size(f"countersink{side}-diameter", seat.diameter)
+                size(f"countersink{side}-angle", seat.angle)
+            elif kind == "rim":
+                size(f"rim{side}-size", seat.leg)
+                size(f"rim{side}-angle", 90 - seat.angle / 2)
+            else:
+                size(f"rim{side}-radius", seat.leg)
+        kinds.append(tuple(named))
+    lines = tuple(
+        Line(w[0], _vec(m.place), axis, solid.faces[w[0]].radius) for m, w in zip(one.members, round_walls, strict=True)
+    )  # fmt: skip
+    centre = None
+    if one.words.get("pattern") == "circular" and len(lines) > 2:
+        flat = np.array([n.point - axis * float(n.point @ axis) for n in lines])
+        centre = ring_centre(flat)
+        spans = np.linalg.norm(flat - centre, axis=1)
+        if float(np.ptp(spans)) < 1e-2:
+            before = len(shape.unknowns)
+            ring = ring_rows(shape, [n.face for n in lines], True)
+            del shape.unknowns[before:]
+            own = [r for r in ring.get("pitch-circle", []) if all(k < before for k in r)]
+            sizes["pitch-circle"] = Size(2 * float(spans.mean()), tuple(own))
+            if equally_spaced([n.point for n in lines], axis):
+                sizes["equally-spaced"] = Size(True)
+        else:
+            centre = None
+    faces = frozenset({f for m in one.members for f in m.faces} | {f for w in round_walls for f in _floors(shape, w[0], axis)})
+    return Item(one.label, "hole", len(one.members), sizes, axis, faces, lines, tuple(n.point for n in lines), centre,
+                (kinds[0], kinds[1]), one.words)  # fmt: skip
+
+
+def _floors(shape: PartShape, wall: int, axis: Vec) -> set[int]:
+    """What the seats of a bore stand on, and what closes it."""
+    bore = bore_of(shape, wall, axis)
+    out: set[int] = set()
+    for end in (bore.near, bore.far):
+        out |= {s.floor for s in end.seats if s.floor is not None} | {s.wall for s in end.seats}
+        out |= set(end.faces) if end.closed else set()
+    return out
+
+
+def _slot(shape: PartShape, one: Found) -> Item | None:
+    solid, member = shape.solid, one.members[0]
+    ends = [solid.faces[f] for f in member.walls if solid.faces[f].kind == "cylinder"]
+    if len(ends) < 2:
+        return None
+    a, b = ends[0], ends[-1]
+    axis = _vec(member.axis)
+    way = b.origin - a.origin
+    apart = float(np.linalg.norm(way - a.axis * float(way @ a.axis)))
+    rows = slot_rows(shape, (a.index, b.index))
+    sizes = {
+        "width": Size(a.radius + b.radius, tuple(rows.get("width", ()))),
+        "centres": Size(apart, tuple(rows.get("centres", ()))),
+        "length": Size(apart + a.radius + b.radius, tuple(rows.get("length", ()))),
+        "radius": Size(a.radius, tuple({k: v / 2 for k, v in r.items()} for r in rows.get("width", ()))),
+    }
+    if one.words.get("through"):
+        sizes["through"] = Size(True)
+    elif "depth" in one.sizes and _borne(solid, member.faces, one.sizes["depth"]):
+        sizes["depth"] = Size(one.sizes["depth"], tuple(rows.get("depth", ())))
+    lines = tuple(Line(f.index, f.origin, axis, f.radius) for f in (a, b))
+    return Item(one.label, "slot", 1, sizes, axis, frozenset(member.faces), lines, (_vec(member.place),), words=one.words)
+
+
+def _blend(shape: PartShape, one: Found) -> Item | None:
+    solid = shape.solid
+    faces = [m.faces[0] for m in one.members]
+    axis = solid.faces[faces[0]].axis
+    points = tuple(solid.faces[f].centre for f in faces)
+    if one.kind == "chamfer":
+        legs = bevel_sizes(solid, faces[0])
+        if legs is None:
+            return None
+        rows: Parts = {}
+        for f in faces:
+            for name, more in chamfer_rows(shape, f).items():
+                rows.setdefault(name, []).extend(more)
+        sizes = {
+            "leg": Size(legs[0], tuple(rows.get("leg", ()))), "leg-b": Size(legs[1], tuple(rows.get("leg-b", ()))),
+            "angle": Size(legs[2], tuple(rows.get("leg-b", ()))),
+        }  # fmt: skip
+        return Item(one.label, "chamfer", len(faces), sizes, axis, frozenset(faces), points=points, weight=0.7)
+    round_faces = [f for f in faces if solid.faces[f].kind in ("cylinder", "torus")]
+    if not round_faces:
+        return None
+    first = solid.faces[round_faces[0]]
+    size = first.minor if first.kind == "torus" else first.radius
+    both: Parts = {"radius": [], "diameter": []}
+    for f in round_faces:
+        for name, more in round_rows(shape, f).items():
+            both[name].extend(more)
+    sizes = {"radius": Size(size, tuple(both["radius"])), "diameter": Size(2 * size, tuple(both["diameter"]))}
+    return Item(one.label, "fillet", len(places(solid, round_faces)), sizes, axis, frozenset(faces), points=points, words=one.words,
+                weight=0.7, also=len(round_faces))  # fmt: skip
+
+
+def _shaft(shape: PartShape, one: Found) -> Item | None:
+    member = one.members[0]
+    mine = [shape.solid.faces[f] for f in member.faces if shape.solid.faces[f].kind == "cylinder"]
+    if not mine:
+        return None
+    face = mine[0]
+    rows = round_rows(shape, face.index)
+    sizes = {
+        "diameter": Size(2 * face.radius, tuple(rows.get("diameter", ()))), "radius": Size(face.radius, tuple(rows.get("radius", ()))),
+    }  # fmt: skip
+    if "height" in one.sizes and _borne(shape.solid, member.faces, one.sizes["height"]):
+        sizes["height"] = Size(one.sizes["height"])
+    axis = _vec(member.axis)
+    line = Line(face.index, face.origin, axis, face.radius)
+    return Item(one.label, one.kind, 1, sizes, axis, frozenset(member.faces), (line,), (_vec(member.place),), words=one.words)
+
+
+def _form(shape: PartShape, one: Found) -> Item | None:
+    solid = shape.solid
+    member = one.members[0]
+    sizes: dict[str, Size] = {}
+    for name, value in one.sizes.items():
+        angle = name in ("angle", "sweep", "start", "half-angle", "included")
+        if name in ("teeth", "sides", "starts", "walls", "faces"):
+            sizes[name] = Size(float(value))
+        elif angle or one.kind in ("thread", "spline", "draft", "taper") or _borne(solid, member.faces, value):
+            sizes[name] = Size(float(value), _rows_of(shape, member, name, value))
+    faces = frozenset(f for m in one.members for f in m.faces)
+    lines: tuple[Line, ...] = ()
+    if one.kind in ("arc-slot", "thread", "taper", "boss"):
+        lines = tuple(
+            Line(f.index, f.origin, f.axis, f.radius) for m in one.members
+            for f in (solid.faces[k] for k in m.faces) if f.kind == "cylinder" and (one.kind != "boss" or is_full_turn(f))
+        )[:4]  # fmt: skip
+    weight = 1.0 if one.kind in ("keyway", "groove", "slot", "arc-slot", "thread", "spline") else 0.7 if one.kind == "fillet" else 0.0
+    if one.kind == "boss" and one.words.get("outline") == "polygon":
+        weight = 1.0
+    return Item(one.label, one.kind, len(one.members), sizes, _vec(member.axis), faces, lines, tuple(_vec(m.place) for m in one.members),
+                words=one.words, weight=weight)  # fmt: skip
+
+
+def _rows_of(shape: PartShape, member: Member, name: str, value: float) -> tuple[Row, ...]:
+    """The row of a size that two flat faces or one round face of the feature make, where there is one."""
+    solid = shape.solid
+    faces = [solid.faces[f] for f in member.faces]
+    for f in faces:
+        if f.kind in ("cylinder", "torus") and name in ("diameter", "radius", "major", "minor"):
+            rows = round_rows(shape, f.index)
+            size = f.minor if f.kind == "torus" else f.radius
+            for part, factor in (("diameter", 2.0), ("radius", 1.0)):
+                if abs(factor * size - value) < _BORNE and part in rows:
+                    return tuple(rows[part])
+    flat = [f for f in faces if f.kind == "plane"]
+    for i, a in enumerate(flat):
+        for b in flat[i + 1 :]:
+            if abs(float(a.axis @ b.axis)) > 1 - 1e-9 and abs(abs(float((a.origin - b.origin) @ a.axis)) - value) < _BORNE:
+                sense = 1.0 if float((a.origin - b.origin) @ a.axis) > 0 else -1.0
+                share = float(np.sign(a.axis @ b.axis))
+                one, other = shape.speed(a.index, a.centre), shape.speed(b.index, b.centre)
+                row = {k: sense * v for k, v in one.items()}
+                for k, v in other.items():
+                    row[k] = row.get(k, 0.0) - sense * share * v
+                return ({k: v for k, v in row.items() if abs(v) > 1e-12},)
+    return ()
+
+
+def _borne(solid: Solid, faces: Sequence[int], value: float) -> bool:
+    """Whether faces of a feature, or flat faces beside them, show a size: apart, across, round or from an axis."""
+    mine = [solid.faces[f] for f in faces]
+    near = {o for f in faces for _, o in solid.neighbours[f]} - set(faces)
+    all_faces = [*mine, *(solid.faces[o] for o in sorted(near) if solid.faces[o].kind in ("plane", "cylinder"))][:60]
+
+    def like(x: float) -> bool:
+        return abs(x - value) < _BORNE * max(1.0, abs(value) / 100)
+
+    for f in all_faces:
+        if f.kind in ("cylinder", "sphere", "torus") and (like(f.radius) or like(2 * f.radius) or like(f.minor)):
+            return True
+        if f.kind == "cylinder" and like(f.span[1] - f.span[0]):
+            return True
+    for i, a in enumerate(all_faces):
+        for b in all_faces[i + 1 :]:
+            if any(like(x) for x in _apart(a, b)):
+                return True
+    return False
+
+
+def _apart(a: Face, b: Face) -> list[float]:
+    """Distances that people take between two faces."""
+    if a.kind == b.kind == "plane":
+        return [abs(float((a.origin - b.origin) @ a.axis))] if abs(float(a.axis @ b.axis)) > 1 - 1e-7 else []
+    if a.kind == "plane" or b.kind == "plane":
+        flat, other = (a, b) if a.kind == "plane" else (b, a)
+        if other.kind == "cylinder" and abs(float(flat.axis @ other.axis)) < 1e-7:
+            d = abs(float((other.origin - flat.origin) @ flat.axis))
+            return [d, d + other.radius, abs(d - other.radius)]
+        return []
+    if a.kind == b.kind == "cylinder" and abs(float(a.axis @ b.axis)) > 1 - 1e-7:
+        gap = a.origin - b.origin
+        d = float(np.linalg.norm(gap - a.axis * float(gap @ a.axis)))
+        return [d, d + a.radius + b.radius, abs(d - a.radius - b.radius), abs(a.radius - b.radius), abs(a.radius + b.radius)]
+    return []
+
+
+def _cylinders(shape: PartShape, taken: set[int]) -> list[Item]:
+    """Round faces that no feature has: ends of lugs, lobes, parts of a bore."""
+    solid = shape.solid
+    rest = [f.index for f in solid.faces if f.kind == "cylinder" and f.index not in taken]
+    out = []
+    for group in places(solid, rest):
+        face = solid.faces[group[0]]
+        rows: Parts = {"radius": [], "diameter": []}
+        for f in group:
+            for name, more in round_rows(shape, f).items():
+                rows[name].extend(more)
+        sizes = {"radius": Size(face.radius, tuple(rows["radius"])), "diameter": Size(2 * face.radius, tuple(rows["diameter"]))}
+        line = Line(face.index, face.origin, face.axis, face.radius)
+        out.append(Item(f"round {face.index}", "cylinder", 1, sizes, face.axis, frozenset(group), (line,), (face.centre,),
+                        words={"inner": "yes" if face.inner else ""}, weight=0.3))  # fmt: skip
+    return out
+
+
+def _in_line(items: list[Item]) -> list[Item]:
+    """Through holes of one size on one axis, in the two walls of a fork, are one for who writes them and two for who counts."""
+    out: list[Item] = []
+    for item in items:
+        same = None
+        if item.kind == "hole" and item.value("through") is True and not any(item.seats):
+            same = next((k for k, o in enumerate(out) if o.kind == "hole" and not any(o.seats) and o.value("through") is True and _one_line(o, item)), None)
+        if same is None:
+            out.append(item)
+            continue
+        first = out[same]
+        sizes = {n: Size(s.value, (*s.rows, *item.sizes[n].rows)) for n, s in first.sizes.items() if n in item.sizes and n != "length"}
+        out[same] = replace(first, count=first.count + item.count, sizes=sizes, faces=first.faces | item.faces, lines=first.lines + item.lines,
+                            points=first.points + item.points, also=first.also or first.count)  # fmt: skip
+    return out
+
+
+def _one_line(a: Item, b: Item) -> bool:
+    """Whether every axis of one is an axis of the other, with the same radius."""
+    if a.count != b.count or abs(float(a.axis @ b.axis)) < 1 - 1e-9 or abs(a.lines[0].radius - b.lines[0].radius) > 1e-3:
+        return False
+    return all(
+        any(float(np.linalg.norm(np.cross(p.point - q.point, a.axis))) < 1e-3 for q in a.lines[: a.count]) for p in b.lines
+    )  # fmt: skip
+
+
+def _merged(items: list[Item]) -> list[Item]:
+    """Journals of one diameter on one axis as one item; the bottoms of grooves are no journals."""
+    bottoms = {round(float(v), 3) for i in items if i.kind == "groove" and isinstance(v := i.value("diameter"), float)}
+    out: list[Item] = []
+    for item in items:
+        if item.kind != "shaft":
+            out.append(item)
+            continue
+        size = round(float(item.sizes["diameter"].value), 3)
+        if size in bottoms:
+            continue
+        same = next((
+            k for k, o in enumerate(out) if o.kind == "shaft" and round(float(o.sizes["diameter"].value), 3) == size
+            and abs(float(o.axis @ item.axis)) > 1 - 1e-9
+            and float(np.linalg.norm(np.cross(o.lines[0].point - item.lines[0].point, item.axis))) < 1e-3
+        ), None)  # fmt: skip
+        if same is None:
+            out.append(item)
+            continue
+        first = out[same]
+        rows = {n: Size(s.value, (*s.rows, *item.sizes[n].rows)) if n in item.sizes else s for n, s in first.sizes.items() if n != "height"}
+        out[same] = Item(first.label, "shaft", 1, rows, first.axis, first.faces | item.faces, first.lines, first.points, words=first.words)
+    return out

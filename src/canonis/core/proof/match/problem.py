@@ -1,0 +1,527 @@
+"""One assignment for a whole source: each line takes one measure or none, and together they should reach every level.
+
+Integer programming (CP-SAT): one worker and a deterministic limit, so that a verdict never depends on the load of a machine.
+Spanning is a tree from each direction's datum: every reached level has one link that it is reached by. (Cuts added while
+components appear took thirty rounds on some parts, and minutes.)
+"""
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+from itertools import combinations, pairwise
+from typing import Any
+
+from canonis.core.proof.match.candidates import Candidate
+from canonis.core.proof.match.features import wrong_side
+from canonis.core.proof.match.items import Item
+from canonis.core.proof.match.levels import LEVEL, Level, Levels
+from canonis.core.proof.match.prices import PRICES
+from canonis.core.proof.match.words import Words
+from canonis.core.source.characteristic import Characteristic
+
+__all__ = ["Orientation", "Problem", "Solution"]
+
+#: Deterministic seconds for the solution and for each question after a rival.
+SOLVE, ASK = 6.0, 0.6
+#: Kinds of line that can be about several features at once: their count decides.
+_SEVERAL = ("hole", "radius", "thread", "chamfer", "diameter", "seat")
+
+View = tuple[int, int]
+
+
+@dataclass(frozen=True)
+class Orientation:
+    """How the part lies in the source's views: where it looks to the reader of the front view, and what is up there.
+
+    Each is (direction of the part's frame, sense).
+    """
+
+    toward: View
+    up: View
+
+    def of(self, name: str, sense: int = 1) -> View:
+        """A direction of the source's views in the part."""
+        if name == "toward":
+            way, s = self.toward
+        elif name == "up":
+            way, s = self.up
+        else:
+            way = 3 - self.toward[0] - self.up[0]
+            # right = up × toward
+            turn = 1 if (self.up[0], self.toward[0]) in ((0, 1), (1, 2), (2, 0)) else -1
+            s = turn * self.up[1] * self.toward[1]
+        return way, s * sense
+
+
+FILE = Orientation((1, -1), (2, 1))
+ORIENTATIONS = tuple(
+    Orientation((a, s), (b, t)) for a in range(3) for s in (-1, 1) for b in range(3) if b != a for t in (-1, 1)
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Solution:
+    """The chosen candidates by line, what stays unreached and unexplained, and whether nothing better can be."""
+
+    chosen: dict[int, tuple[int, ...]]
+    cost: float
+    optimal: bool
+    unreached: tuple[Level, ...]
+    unexplained: tuple[str, ...]
+    miscounted: dict[int, int]
+    orientation: Orientation
+    values: tuple[int, ...] = field(repr=False, default=())
+
+
+class Problem:
+    """The assignment of one source to one part."""
+
+    def __init__(self, levels: Levels, lines: Sequence[Characteristic], candidates: Sequence[Candidate], words: Sequence[Words],
+                 front: Orientation | None = None, defaults: Sequence[tuple[str, float]] = ()) -> None:  # fmt: skip
+        from ortools.sat.python import cp_model
+
+        self.cp = cp_model
+        self.levels, self.lines, self.candidates, self.words = levels, lines, candidates, words
+        self.model = cp_model.CpModel()
+        self.front, self.defaults = front, defaults
+        self.costs: list[tuple[int, Any]] = []
+        self.x = [self._bool() for _ in candidates]
+        self.of: dict[int, list[int]] = defaultdict(list)
+        for k, c in enumerate(candidates):
+            self.of[c.line].append(k)
+        self.weight = [PRICES.reference if c.reference or c.provenance == "estimated" else 1.0 for c in lines]
+        self.miscount: dict[int, tuple[Any, Any]] = {}
+        self.none: dict[int, Any] = {}
+        self.unreached: dict[int, Any] = {}
+        self.unexplained: dict[str, Any] = {}
+        self._graphs: list[dict[int, Any]] = []
+        self.orientations: list[Any] = []
+        self._asking: Any = None
+        self._room: Any = None
+        self.sides: set[int] = set()
+        self._lines()
+        self._once()
+        self._views()
+        self._neighbours()
+        self._spanning()
+        self._features()
+        self.model.minimize(sum(c * v for c, v in self.costs))
+
+    def _bool(self) -> Any:
+        return self.model.new_bool_var("")
+
+    def _pay(self, price: float, variable: Any) -> None:
+        self.costs.append((round(100 * price), variable))
+
+    def compared(self, line: int) -> bool:
+        """Whether a line is in the problem."""
+        c = self.lines[line]
+        return c.error is None and c.kind not in ("note", "round") and not (c.main is None and c.kind != "thread")
+
+    def _lines(self) -> None:
+        m = self.model
+        for number, c in enumerate(self.lines):
+            if not self.compared(number):
+                continue
+            mine, weight = self.of.get(number, []), self.weight[number]
+            none = self.none[number] = self._bool()
+            self._pay(PRICES.no_place * weight, none)
+            for k in mine:
+                self._pay(self.candidates[k].price * weight, self.x[k])
+            features = bool(mine) and self.candidates[mine[0]].key[0] in ("feature", "seat")
+            several = features and c.kind in _SEVERAL and len(mine) > 1
+            if several:
+                some = self._bool()
+                m.add_max_equality(some, [self.x[k] for k in mine])
+                m.add(some + none == 1)
+                more = m.new_int_var(0, len(mine), "")
+                m.add(more >= sum(self.x[k] for k in mine) - 1)
+                self._pay(1.0 * weight, more)
+            else:
+                m.add(sum(self.x[k] for k in mine) + none == 1)
+            if features and not c.typical:
+                self._count(number, c, mine, none, weight)
+
+    def _count(self, number: int, c: Characteristic, mine: list[int], none: Any, weight: float) -> None:
+        """The members of what a line means must be as many as it says."""
+        m = self.model
+        counts = [item.count if (item := self.candidates[k].item) is not None else 1 for k in mine]
+        total = sum(n * self.x[k] for n, k in zip(counts, mine, strict=True))
+        # A bare size is often written once for several.
+        strict = c.count > 1 or c.kind in ("hole", "thread", "slot", "groove", "keyway", "seat")
+        said = max(c.count, 1)
+        totals = [total]
+        if any(item.also for k in mine if (item := self.candidates[k].item) is not None):
+            other = [(item.also or item.count) if (item := self.candidates[k].item) is not None else 1 for k in mine]
+            totals.append(sum(n * self.x[k] for n, k in zip(other, mine, strict=True)))
+        offs = []
+        for one in totals:
+            gap = m.new_int_var(0, 9999, "")
+            m.add(gap >= one - said * (1 - none))
+            m.add(gap >= said * (1 - none) - one)
+            offs.append(gap)
+        off = offs[0]
+        if len(offs) > 1:
+            off = m.new_int_var(0, 9999, "")
+            m.add_min_equality(off, offs)
+        bad = self._bool()
+        m.add(off <= 9999 * bad)
+        m.add(off >= bad)
+        self.miscount[number] = (bad, total)
+        self._pay((PRICES.count if strict else 1.0) * weight, bad)
+        self._pay(0.3 * weight if strict else 0.05, off)
+
+    def _once(self) -> None:
+        """A measure serves one plain line; a second use costs."""
+        use: dict[tuple[object, ...], list[int]] = defaultdict(list)
+        for k, c in enumerate(self.candidates):
+            line = self.lines[c.line]
+            if line.reference or line.provenance == "estimated":
+                continue
+            use[c.key].append(k)
+        for ks in use.values():
+            if len({self.candidates[k].line for k in ks}) > 1:
+                more = self.model.new_int_var(0, len(ks), "")
+                self.model.add(more >= sum(self.x[k] for k in ks) - 1)
+                self._pay(PRICES.again, more)
+
+    def _views(self) -> None:
+        """Where the lines were read: one orientation of the part in the source's views, and what each view can show."""
+        demands: list[tuple[float, dict[View, Callable[[int], bool]], int]] = []
+        for number in self.none:
+            words, mine = self.words[number], self.of.get(number, [])
+            if not mine:
+                continue
+            if words.view is not None:
+                demands.append((PRICES.view, {(w, s): self._hidden(w) for w in range(3) for s in (-1, 1)}, number))
+            if words.side is not None:
+                demands.append((PRICES.against + 1, {(w, s): self._not_from(w, s) for w in range(3) for s in (-1, 1)}, number))
+            if words.tall:
+                demands.append((1.0, {(w, s): self._not_along(w) for w in range(3) for s in (-1, 1)}, number))
+        sided = [n for n in self.none if any((i := self.candidates[k].item) is not None and wrong_side(self.lines[n], i) for k in self.of.get(n, []))]
+        if not demands and not sided:
+            return
+        known = [FILE] + ([self.front] if self.front is not None else [])
+        self.orientations = [self._bool() for _ in ORIENTATIONS]
+        self.model.add_exactly_one(self.orientations)
+        for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
+            price = 0.0 if o in known else PRICES.mirrored if any((k.toward[0], k.up[0]) == (o.toward[0], o.up[0]) for k in known) else PRICES.turned
+            self._pay(price, b)
+        for price, bad, number in demands:
+            self._demand(number, price, bad)
+        for number in sided:
+            self._sides(number)
+        for number in self.none:
+            self._end_on(number)
+
+    def _hidden(self, way: int) -> Callable[[int], bool]:
+        return lambda k: self.candidates[k].way == way
+
+    def _not_along(self, way: int) -> Callable[[int], bool]:
+        return lambda k: self.candidates[k].way >= 0 and self.candidates[k].way != way
+
+    def _not_from(self, way: int, sense: int) -> Callable[[int], bool]:
+        def bad(k: int) -> bool:
+            c = self.candidates[k]
+            return c.way >= 0 and (way, sense) not in c.ends
+
+        return bad
+
+    def _demand(self, number: int, price: float, bad: dict[View, Callable[[int], bool]]) -> None:
+        """Pay where the chosen measure does not go with the orientation."""
+        words, mine = self.words[number], self.of[number]
+        name = words.view if price == PRICES.view else words.side if price == PRICES.against + 1 else ("up", 1)
+        assert name is not None
+        by_class: dict[tuple[int, ...], list[Any]] = defaultdict(list)
+        for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
+            wrong = tuple(k for k in mine if bad[o.of(name[0], name[1])](k))
+            by_class[wrong].append(b)
+        hurt = self._bool()
+        for wrong, os in by_class.items():
+            if wrong:
+                self.model.add(hurt >= sum(self.x[k] for k in wrong) + sum(os) - 1)
+        self._pay(price * self.weight[number], hurt)
+
+    def _sides(self, number: int) -> None:
+        """A seat or a blind hole opens to the side that its view shows."""
+        by_class: dict[tuple[int, ...], list[Any]] = defaultdict(list)
+        for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
+            wrong = []
+            for k in self.of[number]:
+                item = self.candidates[k].item
+                side = None if item is None else wrong_side(self.lines[number], item)
+                if item is None or side is None:
+                    continue
+                way, sense = o.of(side[0], side[1])
+                look = float(item.axis @ self.levels.frame[way]) * (1 if item.seats[0] or not item.seats[1] else -1)
+                if abs(look) > 0.9 and look * sense < 0:
+                    wrong.append(k)
+            by_class[tuple(wrong)].append(b)
+        hurt = self._bool()
+        for wrong_ks, os in by_class.items():
+            if wrong_ks:
+                for k in wrong_ks:
+                    self.model.add(hurt >= self.x[k] + sum(os) - 1)
+        self._pay(PRICES.side * self.weight[number], hurt)
+        self.sides.add(number)
+
+    def _end_on(self, number: int) -> None:
+        """Holes are listed where they are seen end on."""
+        words = self.words[number]
+        if words.view is None or self.lines[number].kind not in ("hole", "thread", "slot", "arc-slot", "pattern"):
+            return
+        by_class: dict[tuple[int, ...], list[Any]] = defaultdict(list)
+        for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
+            way, _ = o.of(words.view[0])
+            wrong = tuple(
+                k for k in self.of.get(number, []) if (item := self.candidates[k].item) is not None and abs(float(item.axis @ self.levels.frame[way])) < 0.9
+            )  # fmt: skip
+            by_class[wrong].append(b)
+        hurt = self._bool()
+        for wrong, os in by_class.items():
+            for k in wrong:
+                self.model.add(hurt >= self.x[k] + sum(os) - 1)
+        self._pay(PRICES.end_on, hurt)
+
+    def _neighbours(self) -> None:
+        """Lines beside each other in a list go on along one direction, from one level, about one feature."""
+        lengths = [n for n in self.none if self.lines[n].kind in ("length", "wall", "pattern")]
+        ends = {n.index for n in (*self.levels.low, *self.levels.high, *self.levels.middle)}
+        for p, q in pairwise(lengths):
+            if q - p > 1:
+                continue
+            self._shared(p, q, PRICES.same_way, lambda k: [self.candidates[k].way] if self.candidates[k].way >= 0 else [])
+            self._shared(p, q, PRICES.same_level, lambda k: [n.index for n in self.candidates[k].levels if n.index not in ends])
+
+        compared = [n for n in self.none if self.of.get(n)]
+        for p, q in pairwise(compared):
+            if q - p == 1:
+                self._shared(p, q, PRICES.same_feature, lambda k: list(self.candidates[k].owners))
+
+    def _shared(self, p: int, q: int, gain: float, what: Callable[[int], Iterable[object]]) -> None:
+        sides: list[dict[object, list[int]]] = []
+        for line in (p, q):
+            by: dict[object, list[int]] = defaultdict(list)
+            for k in self.of.get(line, []):
+                for thing in set(what(k)):
+                    by[thing].append(k)
+            sides.append(by)
+        both = [t for t in sides[0] if t in sides[1]]
+        if not both:
+            return
+        hits = []
+        for thing in both:
+            b = self._bool()
+            self.model.add(b <= sum(self.x[k] for k in sides[0][thing]))
+            self.model.add(b <= sum(self.x[k] for k in sides[1][thing]))
+            hits.append(b)
+        some = self._bool()
+        self.model.add(some <= sum(hits))
+        self._pay(-gain, some)
+
+    def _spanning(self) -> None:
+        """Every needed level should be reached from the datum of its direction; links that close a ring cost."""
+        lv = self.levels
+        for way in range(3):
+            mine = lv.along(way)
+            low, high, middle = lv.low[way], lv.high[way], lv.middle[way]
+            root = low if low.needed else next((n for n in mine if n.needed and "axis" in n.kinds), low)
+            links: list[tuple[int, int, Any]] = []
+            at: dict[tuple[int, int], list[Any]] = defaultdict(list)
+            for k, c in enumerate(self.candidates):
+                line = self.lines[c.line]
+                if line.reference or line.provenance == "estimated":
+                    continue
+                for a, b in c.arcs:
+                    if a.way == way:
+                        links.append((a.index, b.index, self.x[k]))
+                        at[a.index, b.index].append(self.x[k])
+            if root is not low:
+                always = self.model.new_constant(1)
+                links += [(root.index, low.index, always), (root.index, high.index, always)]
+            else:
+                links += self._symmetric(way, mine, low, high, middle, at)
+            nodes = {n.index for n in mine if n.needed} | {i for a, b, _ in links for i in (a, b)} | {root.index}
+            reached = {i: self._bool() for i in sorted(nodes)}
+            self._tree(root.index, links, reached)
+            self._graphs.append(reached)
+            for _, _, v in links:
+                self._pay(PRICES.cycle, v)
+            for i in sorted(nodes - {root.index}):
+                self._pay(-PRICES.cycle, reached[i])
+            for n in mine:
+                if n.needed and n is not root:
+                    missed = self.unreached[n.index] = self._bool()
+                    self.model.add(missed + reached[n.index] == 1)
+                    self._pay(PRICES.unreached, missed)
+            for _, group in lv.groups:
+                if group and group[0].way == way:
+                    missed = self._bool()
+                    self.model.add(missed + sum(reached[n.index] for n in group if n.index in reached) >= 1)
+                    self._pay(PRICES.unreached, missed)
+
+    def _symmetric(self, way: int, mine: list[Level], low: Level, high: Level, middle: Level, at: dict[tuple[int, int], list[Any]]) -> list[tuple[int, int, Any]]:
+        """The middle of the part is known with its overall size; things alike on both sides of it stand by their distance."""
+        needed = [n for n in mine if n.needed]
+        total = low.value + high.value
+        pairs = [
+            (a, b) for a, b in combinations(needed, 2)
+            if abs(a.value + b.value - total) < LEVEL and a is not low and (a.index, b.index) in at
+            and ((a.features & b.features) or ("plane" in a.kinds and "plane" in b.kinds))
+        ]  # fmt: skip
+        if not (pairs or middle.needed) or (low.index, high.index) not in at:
+            return []
+        links = []
+        known = self._bool()
+        self.model.add(known <= sum(at[low.index, high.index]))
+        self._pay(PRICES.symmetry if middle.needed else 0.5, known)
+        links.append((low.index, middle.index, known))
+        for a, b in pairs:
+            used = self._bool()
+            self.model.add(used <= sum(at[a.index, b.index]))
+            self._pay(PRICES.symmetry, used)
+            links.append((middle.index, a.index, used))
+        return links
+
+    def _features(self) -> None:
+        """What the part has and no line says."""
+        lv = self.levels
+        for k, angle in enumerate(lv.angles):
+            if angle.lean < 0 or angle.key[1] % 2:
+                continue
+            # A leaning face is fixed by its corners, or by one of them and its angle.
+            got = [reached[n.index] for reached in self._graphs for n in angle.levels if n.index in reached]
+            got += [self.x[c] for c, one in enumerate(self.candidates) if one.key == ("lean", angle.lean)]
+            short = self.model.new_int_var(0, 3, f"lean{k}")
+            self.model.add(short + sum(got) >= min(3, len(got)))
+            self._pay(PRICES.unreached * 0.5, short)
+        owned = {x for n in lv.all for x in n.owners if n.kinds & {"plane"}}
+        for item in lv.items:
+            price = PRICES.unexplained * self._worth(item, owned)
+            if price <= 0:
+                continue
+            said = [self.x[k] for k, c in enumerate(self.candidates) if c.item is item]
+            if item.kind == "chamfer":
+                # What leans may be said by its angle or by the places of its corners.
+                for angle in lv.angles:
+                    if angle.lean >= 0 and set(angle.faces) & item.faces:
+                        said += [self.x[c] for c, one in enumerate(self.candidates) if one.key == ("lean", angle.lean)]
+                        said += [r[n.index] for r in self._graphs for n in angle.levels if n.index in r]
+            missing = self.unexplained[item.label] = self._bool()
+            self.model.add(sum(said) + missing >= 1)
+            self._pay(price, missing)
+
+    def _worth(self, item: Item, owned: set[str]) -> float:
+        size = item.value("radius") if item.kind == "fillet" else item.value("leg") if item.kind == "chamfer" else None
+        for kind, value in self.defaults:
+            if isinstance(size, float) and abs(size - value) < 0.01 and (kind == "edge" or item.kind == "fillet"):
+                return 0.03
+        if item.kind in ("rib", "pocket", "lug", "boss", "slot") and item.label in owned and not item.polygon and not item.value("centres"):
+            return 0.0  # its flat faces are levels already
+        return item.weight
+
+    def _tree(self, root: int, links: Sequence[tuple[int, int, Any]], reached: dict[int, Any]) -> None:
+        """What is reached hangs on the root: every reached level has one link that it is reached by, from one nearer to it."""
+        m = self.model
+        m.add(reached[root] == 1)
+        by_pair: dict[tuple[int, int], list[Any]] = defaultdict(list)
+        for a, b, v in links:
+            by_pair[min(a, b), max(a, b)].append(v)
+        depth = {i: m.new_int_var(0, 0 if i == root else len(reached), "") for i in reached}
+        into: dict[int, list[Any]] = defaultdict(list)
+        for (a, b), vs in by_pair.items():
+            ways = []
+            for one, other in ((a, b), (b, a)):
+                if other == root:
+                    continue
+                step = self._bool()
+                m.add_implication(step, reached[one])
+                m.add(depth[other] >= depth[one] + 1).only_enforce_if(step)
+                into[other].append(step)
+                ways.append(step)
+            m.add(sum(ways) <= sum(vs))
+        for i, r in reached.items():
+            if i != root:
+                m.add(sum(into[i]) == r)
+
+    # Solving
+
+    def _run(self, model: Any, limit: float, first: bool = False) -> tuple[Any, int] | None:
+        cp = self.cp
+        solver = cp.CpSolver()
+        p = solver.parameters
+        p.num_workers, p.random_seed, p.linearization_level = 1, 0, 2
+        p.max_deterministic_time = limit
+        p.stop_after_first_solution = first
+        status = solver.solve(model)
+        return (solver, status) if status in (cp.OPTIMAL, cp.FEASIBLE) else None
+
+    def solve(self, hint: Sequence[int] | None = None, limit: float = SOLVE) -> Solution | None:
+        """The cheapest assignment; None when none was found in time. `hint` is an earlier solution's values."""
+        if hint is not None and len(hint) == len(self.x):
+            for v, value in zip(self.x, hint, strict=True):
+                self.model.add_hint(v, value)
+        got = self._run(self.model, limit)
+        if got is None:
+            return None
+        solver, status = got
+        chosen = {line: tuple(k for k in self.of.get(line, []) if solver.value(self.x[k])) for line in self.none}
+        orientation = next((o for o, b in zip(ORIENTATIONS, self.orientations, strict=False) if solver.value(b)), self.front or FILE)
+        return Solution(
+            chosen, solver.objective_value / 100, status == self.cp.OPTIMAL,
+            tuple(n for n in self.levels.all if n.index in self.unreached and solver.value(self.unreached[n.index])),
+            tuple(label for label, v in self.unexplained.items() if solver.value(v)),
+            {n: int(solver.value(total)) for n, (bad, total) in self.miscount.items() if solver.value(bad)},
+            orientation, tuple(int(solver.value(v)) for v in self.x),
+        )  # fmt: skip
+
+    def wrong_sides(self, solution: Solution) -> dict[int, bool]:
+        """Lines whose seat or blind hole opens to another side than its view shows, in this solution."""
+        out = {}
+        for number in sorted(self.sides):
+            side_of = [self.candidates[k].item for k in solution.chosen.get(number, ())]
+            for item in side_of:
+                side = None if item is None else wrong_side(self.lines[number], item)
+                if item is None or side is None:
+                    continue
+                way, sense = solution.orientation.of(side[0], side[1])
+                look = float(item.axis @ self.levels.frame[way]) * (1 if item.seats[0] or not item.seats[1] else -1)
+                if abs(look) > 0.9 and look * sense < 0:
+                    out[number] = True
+        return out
+
+    def rival(self, solution: Solution, forbidden: Iterable[int], within: float = PRICES.rival) -> tuple[float, dict[int, tuple[int, ...]]] | None:
+        """Another assignment that costs at most `within` more and uses none of the forbidden candidates: what more it costs,
+        and its choice by line."""
+        if self._asking is None:
+            self._asking = self.model.clone()
+            self._room = self._asking.new_int_var(-(10**7), 10**7, "")
+            self._asking.add(self._room == sum(c * self._in_asking(v) for c, v in self.costs))
+        asking = self._asking
+        proto = asking.proto.variables
+        limit = round(100 * (solution.cost + within)) - 1
+        changed = [(self.x[k].index, 0, 0) for k in forbidden] + [(self._room.index, -(10**7), limit)]
+        before = []
+        for index, low, high in changed:
+            domain = proto[index].domain
+            before.append((index, list(domain)))
+            domain.clear()
+            domain.extend([low, high])
+        try:
+            got = self._run(asking, ASK, first=True)
+        finally:
+            for index, old in before:
+                domain = proto[index].domain
+                domain.clear()
+                domain.extend(old)
+        if got is None:
+            return None
+        solver, _ = got
+        cost = solver.value(self._room) / 100
+        chosen = {
+            line: tuple(k for k in self.of.get(line, []) if solver.value(self._in_asking(self.x[k]))) for line in self.none
+        }  # fmt: skip
+        return cost - solution.cost, chosen
+
+    def _in_asking(self, v: Any) -> Any:
+        return self._asking.get_int_var_from_proto_index(v.index)
