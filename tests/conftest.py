@@ -21,6 +21,7 @@ from canonis.core.features.recognise import recognise
 from canonis.core.recipe.build import build_recipe
 from canonis.core.solid.making import write_step
 from canonis.core.solid.reader import Model, read_model
+from canonis.core.study.hints import hints_of
 from canonis.demo.load import flawed_recipe
 
 PARTS = Path(__file__).parents[1] / "src" / "canonis" / "demo" / "parts"
@@ -69,6 +70,11 @@ def draft_of(part: dict[str, Any] | bytes, **wish: Any) -> Draft:
 @lru_cache(maxsize=60)
 def _draft(data: bytes, wish: tuple[tuple[str, Any], ...]) -> Draft:
     return draft_model(read_model(data, "trial.step"), DraftWish(**dict(wish)))
+
+
+def hints_for(draft: Draft) -> tuple[Any, ...]:
+    """What the recogniser hands to the proof for the solids of a draft."""
+    return tuple(hints_of(recognise(s)) for s in draft.scene.solids)
 
 
 def holes_of(data: dict[str, Any]) -> list[Any]:

@@ -10,6 +10,7 @@ from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -96,7 +97,10 @@ def _is_right(made: Any, number: str, line: SourceLine, scale: float) -> bool:
                     gap = np.array(p) * scale - line_.point
                     if float(np.linalg.norm(gap - line_.axis * float(gap @ line_.axis))) < 5e-3:
                         return True
-                if any(float(np.linalg.norm(np.array(p) * scale - q)) < 1e-2 for q in item.points) or item.kind in ("groove", "slot"):
+                if any(float(np.linalg.norm(np.array(p) * scale - q)) < 1e-2 for q in item.points) or item.kind in (
+                    "groove",
+                    "slot",
+                ):
                     return True
         return False
     if truth.kind == "lean":
@@ -118,7 +122,7 @@ def _slipped(value: float, slip: str, unit: str, rng: random.Random) -> float | 
         return round(value * rng.choice([0.8, 0.9, 1.1, 1.2]), 0 if unit == "mm" else 3) or None
     places = [k for k, c in enumerate(text) if c.isdigit()]
     if slip == "swapped":
-        pairs = [(i, j) for i, j in zip(places, places[1:], strict=False) if text[i] != text[j] and j - i <= 2]
+        pairs = [(i, j) for i, j in pairwise(places) if text[i] != text[j] and j - i <= 2]
         if not pairs:
             return None
         i, j = rng.choice(pairs)
@@ -158,7 +162,10 @@ def _case(seed: int, kind: str, param: str, slip: str, data: bytes, lines: list[
     numbers = [str(k) for k in range(1, len(lines) + 1)]
     verdicts = [made.verdicts[n] for n in numbers]
     named = {n for one in made.contradictions for n in (one[0],)}
-    states = [("contradiction" if n in named and v.state == "differs" else v.state) for n, v in zip(numbers, verdicts, strict=True)]
+    states = [
+        ("contradiction" if n in named and v.state == "differs" else v.state)
+        for n, v in zip(numbers, verdicts, strict=True)
+    ]
     alike = [[j for j in range(len(lines)) if lines[j].written == line.written and (true[j].truth.axis >= 0) is (true[k].truth.axis >= 0)] or [k]
              for k, line in enumerate(lines)]  # fmt: skip
     # Lines of one value may change places.
@@ -221,7 +228,9 @@ def _cases(seed: int, tries: int) -> Iterator[_Case]:
             if new is None or abs(new - old) < 1e-3 or new <= 0:
                 continue
             lines = list(base.lines)
-            lines[k] = SourceLine(line.where, line.text.replace(line.written, base.n(new), 1), line.param, line.truth, base.n(new))
+            lines[k] = SourceLine(
+                line.where, line.text.replace(line.written, base.n(new), 1), line.param, line.truth, base.n(new)
+            )
             writer = Writer(part.unit, 0)
             writer.lines = lines
             done += 1
@@ -250,7 +259,9 @@ def _share(part: int, whole: int) -> str:
     return f"{part} of {whole} ({100 * part / whole:.0f} %)" if whole else "none"
 
 
-def bench_matching(quick: bool = False, first: int = 1, parts: int = 0, step: int = 2, verbose: bool = False) -> dict[str, Any]:
+def bench_matching(
+    quick: bool = False, first: int = 1, parts: int = 0, step: int = 2, verbose: bool = False
+) -> dict[str, Any]:
     """Match generated sources with generated parts; prints the tables and gives the shares."""
     parts = parts or (14 if quick else 70)
     tries = 3 if quick else 5
@@ -262,7 +273,13 @@ def bench_matching(quick: bool = False, first: int = 1, parts: int = 0, step: in
     placed = sum(r for c in clean for r in c.right)
     firm = sum(s == "fits" and r for c in clean for s, r in zip(c.states, c.right, strict=True))
     differs = sum(s in ("differs", "no-place", "contradiction") for c in clean for s in c.states)
-    out: dict[str, Any] = {"parts": len(clean), "lines": lines, "clean_right": placed / max(lines, 1), "clean_firm": firm / max(lines, 1), "clean_differs": differs}
+    out: dict[str, Any] = {
+        "parts": len(clean),
+        "lines": lines,
+        "clean_right": placed / max(lines, 1),
+        "clean_firm": firm / max(lines, 1),
+        "clean_differs": differs,
+    }
     print(f"Clean pairs: {len(clean)} parts, {lines} lines; right place {_share(placed, lines)}, of these unaided {_share(firm, lines)}, "
           f"wrongly accused {differs}")  # fmt: skip
     model = [c for c in cases if c.kind == "model"]
@@ -270,19 +287,27 @@ def bench_matching(quick: bool = False, first: int = 1, parts: int = 0, step: in
         mine = [(c, k) for c in model for k in c.wrong if c.lengths[k] is lengths]
         silent = sum(c.states[k] == "fits" for c, k in mine)
         out[f"model_silent_{name}"] = silent / max(len(mine), 1)
-        print(f"Model wrong, {name}: wrong line proven {_share(silent, len(mine))}; ambiguous {_share(sum(c.states[k] == 'ambiguous' for c, k in mine), len(mine))}")
+        print(
+            f"Model wrong, {name}: wrong line proven {_share(silent, len(mine))}; ambiguous {_share(sum(c.states[k] == 'ambiguous' for c, k in mine), len(mine))}"
+        )
     quiet = sum(all(c.states[k] == "fits" for k in c.wrong) for c in model)
     accused = sum(any(s in ("differs", "no-place") for k, s in enumerate(c.states) if k not in c.wrong) for c in model)
     named_of = [(c, k) for c in model for k in c.wrong if c.states[k] == "differs" and c.slip != "other"]
     named = sum(any(w in c.slips[k] for w in _WORDS[c.slip].split("|")) for c, k in named_of)
     many = sum(c.findings > 3 for c in model)
-    out |= {"model_quiet": quiet / max(len(model), 1), "model_accused": accused / max(len(model), 1), "model_named": named / max(len(named_of), 1)}
+    out |= {
+        "model_quiet": quiet / max(len(model), 1),
+        "model_accused": accused / max(len(model), 1),
+        "model_named": named / max(len(named_of), 1),
+    }
     print(f"Model wrong: {len(model)} cases; nothing said {_share(quiet, len(model))}; another line accused {_share(accused, len(model))}; "
           f"cause named {_share(named, len(named_of))}; more than 3 findings {_share(many, len(model))}")  # fmt: skip
     for kind in ("source", "chance"):
         mine_cases = [c for c in cases if c.kind == kind]
         missed = [c for c in mine_cases if c.states[c.wrong[0]] == "fits"]
-        accused = sum(any(s in ("differs", "no-place") for k, s in enumerate(c.states) if k not in c.wrong) for c in mine_cases)
+        accused = sum(
+            any(s in ("differs", "no-place") for k, s in enumerate(c.states) if k not in c.wrong) for c in mine_cases
+        )
         out[f"{kind}_missed"] = len(missed) / max(len(mine_cases), 1)
         print(f"{'Source line wrong' if kind == 'source' else 'Chance value'}: {len(mine_cases)} cases; passed without a mark {_share(len(missed), len(mine_cases))}; "
               f"another line accused {_share(accused, len(mine_cases))}")  # fmt: skip
@@ -310,7 +335,11 @@ def _tell(cases: list[_Case]) -> None:
                 if state != "fits" or not right:
                     print(f"  clean {c.seed} #{k + 1} {text}: {state}, {'right' if right else 'WRONG place'}")
             continue
-        others = [f"#{k + 1} {c.lines[k]} {s}" for k, s in enumerate(c.states) if k not in c.wrong and s in ("differs", "no-place")]
+        others = [
+            f"#{k + 1} {c.lines[k]} {s}"
+            for k, s in enumerate(c.states)
+            if k not in c.wrong and s in ("differs", "no-place")
+        ]
         silent = [f"#{k + 1} {c.lines[k]}" for k in c.wrong if c.states[k] == "fits"]
         if others or silent:
             print(f"  {c.kind} {c.seed} {c.param} {c.slip}: silent {silent}; accused {others}")

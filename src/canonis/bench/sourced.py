@@ -7,6 +7,7 @@ changed in the model and not in the source.
 import random
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Any
 
 __all__ = ["FAMILIES", "Sourced", "Truth", "draw_part", "specification"]
@@ -114,7 +115,7 @@ def _hole(w: Writer, p: Params, name: str) -> str:
 
 
 def _plate(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
-    m = lambda a, b: _menu(rng, unit, a, b)  # noqa: E731
+    m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
     p: Params = {"w": m(112, 150), "d": m(50, 90), "h": m(14, 30), "ex": m(8, 16), "ey": m(8, 16), "d1": rng.choice([5.5, 6.6, 7, 9]) * k,
                  "bx": m(30, 46), "bd": rng.choice([12, 16, 20]) * k, "sw": rng.choice([6, 8]) * k, "sc": m(10, 18), "sx": m(48, 58),
@@ -132,7 +133,12 @@ def _plate(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Par
         w.length("top", q["d"], 1, 0, q["d"], "d")
         w.length("front", q["h"], 2, 0, q["h"], "h", rng_words[1])
         x0, x1, y0, y1 = q["ex"], q["w"] - q["ex"], q["ey"], q["d"] - q["ey"]
-        hole = {"at": [[x, y, q["h"]] for x in (x0, x1) for y in (y0, y1)], "axis": UP, "diameter": q["d1"], "through": True}
+        hole = {
+            "at": [[x, y, q["h"]] for x in (x0, x1) for y in (y0, y1)],
+            "axis": UP,
+            "diameter": q["d1"],
+            "through": True,
+        }
         if seat:
             hole["counterbore"] = {"diameter": q["cd"], "depth": q["cz"]}
         w.step("hole", **hole)
@@ -154,7 +160,13 @@ def _plate(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Par
             y = y1
             w.step("extrude", mode="cut", distance=-2 * q["h"], profile={"plane": {"origin": [0, 0, q["h"] * 1.5], "x": X, "normal": UP},
                    "outer": {"slot": [q["sx"], y, q["sx"] + q["sc"], y, q["sw"]]}})  # fmt: skip
-            w.feature("top", f"SLOT {w.n(q['sw'])} WIDE THRU {w.n(q['sc'])} CENTRES", "sc", [[q["sx"], y, 0], [q["sx"] + q["sc"] / 2, y, 0]], w.n(q["sc"]))
+            w.feature(
+                "top",
+                f"SLOT {w.n(q['sw'])} WIDE THRU {w.n(q['sc'])} CENTRES",
+                "sc",
+                [[q["sx"], y, 0], [q["sx"] + q["sc"] / 2, y, 0]],
+                w.n(q["sc"]),
+            )
             w.length("top", q["sx"], 0, 0, q["sx"], "sx")
         if blind:
             w.step("hole", at=[[q["tx"], q["ey"], q["h"]]], axis=UP, diameter=q["td"], depth=q["tz"], point=118)
@@ -164,7 +176,18 @@ def _plate(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Par
             w.step("chamfer", edges={"near": [[q["w"], q["d"] / 2, q["h"]]]}, leg=q["ch"])
             w.sized("front", f"{w.n(q['ch'])} × 45°", "ch", "chamfer", w.n(q["ch"]))
         else:
-            w.step("round", edges={"near": [[0, 0, q["h"] / 2], [q["w"], 0, q["h"] / 2], [0, q["d"], q["h"] / 2], [q["w"], q["d"], q["h"] / 2]]}, radius=q["r"])
+            w.step(
+                "round",
+                edges={
+                    "near": [
+                        [0, 0, q["h"] / 2],
+                        [q["w"], 0, q["h"] / 2],
+                        [0, q["d"], q["h"] / 2],
+                        [q["w"], q["d"], q["h"] / 2],
+                    ]
+                },
+                radius=q["r"],
+            )
             w.sized("top", f"4x R{w.n(q['r'])}", "r", "fillet", w.n(q["r"]))
 
     rng_words = [rng.choice(["", "OVERALL"]), rng.choice(["", "THICK"])]
@@ -172,7 +195,7 @@ def _plate(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Par
 
 
 def _bracket(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
-    m = lambda a, b: _menu(rng, unit, a, b)  # noqa: E731
+    m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
     p: Params = {"w": m(60, 110), "d": m(40, 64), "t": m(8, 14), "z": m(50, 90), "u": m(8, 14), "ex": m(8, 14), "fy": m(24, 30),
                  "d1": rng.choice([5.5, 6.6, 9]) * k, "hz": m(34, 40), "bd": rng.choice([10, 12, 16]) * k, "r": rng.choice([3, 5, 8]) * k}  # fmt: skip
@@ -215,7 +238,7 @@ def _bracket(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, P
 
 
 def _stepped(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
-    m = lambda a, b: _menu(rng, unit, a, b)  # noqa: E731
+    m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
     p: Params = {"w": m(70, 120), "d": m(36, 60), "h": m(36, 56), "x1": m(16, 24), "z1": m(14, 22), "x2": m(40, 52), "z2": m(24, 32),
                  "d1": rng.choice([6, 8, 10]) * k, "hy": m(12, 20), "hx": m(8, 11), "sd": rng.choice([8, 10]) * k, "sz": m(8, 11), "sy": m(14, 24), "sdep": m(14, 24),
@@ -253,7 +276,7 @@ def _stepped(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, P
 
 
 def _turned(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
-    m = lambda a, b: _menu(rng, unit, a, b)  # noqa: E731
+    m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
     p: Params = {"d1": m(50, 70), "l1": m(10, 16), "d2": m(28, 36), "l2": m(34, 46), "d3": m(16, 24), "l3": m(60, 80), "b": rng.choice([6, 8, 10]) * k,
                  "bz": m(16, 24), "pc": m(42, 46), "hd": rng.choice([4, 5]) * k, "gw": rng.choice([2, 3, 4]) * k, "gd": 0.0, "c": rng.choice([1, 1.5, 2]) * k}  # fmt: skip
@@ -273,15 +296,31 @@ def _turned(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Pa
         w.length("front", q["l2"] - q["l1"] if shoulder else q["l2"], 2, ls[1] if shoulder else 0, ls[2], "l2")
         bore: dict[str, Any] = {"at": [[0, 0, ls[3]]], "axis": UP, "diameter": q["b"]}
         w.step("hole", **bore, **({"through": True} if thru else {"depth": q["bz"], "point": 0}))
-        w.feature("front", f"⌀{w.n(q['b'])} THRU" if thru else f"⌀{w.n(q['b'])} ↧{w.n(q['bz'])}", "b", [[0, 0, ls[3] - k]], w.n(q["b"]))
+        w.feature(
+            "front",
+            f"⌀{w.n(q['b'])} THRU" if thru else f"⌀{w.n(q['b'])} ↧{w.n(q['bz'])}",
+            "b",
+            [[0, 0, ls[3] - k]],
+            w.n(q["b"]),
+        )
         if ring:
             w.step("hole", at=[[q["pc"] / 2, 0, ls[1]]], axis=UP, diameter=q["hd"], through=True)
-            w.step("ring", axis={"point": [0, 0, 0], "direction": UP}, count=count, angle=360, steps=[w.steps[-1]["name"]])
-            w.feature("top", f"{count}x ⌀{w.n(q['hd'])} THRU EQ SP ON ⌀{w.n(q['pc'])} PCD", "pc", [[q["pc"] / 2, 0, 0]], w.n(q["pc"]))
+            w.step(
+                "ring", axis={"point": [0, 0, 0], "direction": UP}, count=count, angle=360, steps=[w.steps[-1]["name"]]
+            )
+            w.feature(
+                "top",
+                f"{count}x ⌀{w.n(q['hd'])} THRU EQ SP ON ⌀{w.n(q['pc'])} PCD",
+                "pc",
+                [[q["pc"] / 2, 0, 0]],
+                w.n(q["pc"]),
+            )
         if groove:
             w.step("revolve", mode="cut", angle=360, axis={"point": [0, 0, 0], "direction": UP}, profile={"plane": "XZ", "outer": {
                 "rect": [q["gd"] / 2, ls[1], q["d2"], q["gw"]]}})  # fmt: skip
-            w.feature("front", f"UNDERCUT {w.n(q['gw'])} × ⌀{w.n(q['gd'])}", "gw", [[0, 0, ls[1] + q["gw"] / 2]], w.n(q["gw"]))
+            w.feature(
+                "front", f"UNDERCUT {w.n(q['gw'])} × ⌀{w.n(q['gd'])}", "gw", [[0, 0, ls[1] + q["gw"] / 2]], w.n(q["gw"])
+            )
         w.step("chamfer", edges={"near": [[-q["d3"] / 2, 0, ls[3]]]}, leg=q["c"])
         w.sized("front", f"{w.n(q['c'])} × 45°", "c", "chamfer", w.n(q["c"]))
 
@@ -289,7 +328,7 @@ def _turned(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Pa
 
 
 def _yoke(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
-    m = lambda a, b: _menu(rng, unit, a, b)  # noqa: E731
+    m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
     p: Params = {"w": m(50, 80), "d": m(36, 56), "h": m(44, 64), "t": m(8, 14), "b": m(10, 16), "pd": rng.choice([10, 12, 14]) * k, "pz": m(30, 36),
                  "sx": 0.0, "d1": rng.choice([5, 6, 8]) * k, "hy": m(10, 14), "r": rng.choice([4, 5, 6]) * k}  # fmt: skip
@@ -315,19 +354,38 @@ def _yoke(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Para
         w.length("side", q["pz"], 2, 0, q["pz"], "pz")
         x = q["w"] / 2
         at = [[x, q["hy"], q["b"]], [x, q["d"] - q["hy"], q["b"]]]
-        w.step("hole", at=at, axis=UP, diameter=q["d1"], **({"depth": q["tz"], "point": 118} if taps else {"through": True}))
-        w.feature("top", f"2x ⌀{w.n(q['d1'])} ↧{w.n(q['tz'])}" if taps else f"2x ⌀{w.n(q['d1'])} THRU", "d1", at, w.n(q["d1"]))
+        w.step(
+            "hole",
+            at=at,
+            axis=UP,
+            diameter=q["d1"],
+            **({"depth": q["tz"], "point": 118} if taps else {"through": True}),
+        )
+        w.feature(
+            "top", f"2x ⌀{w.n(q['d1'])} ↧{w.n(q['tz'])}" if taps else f"2x ⌀{w.n(q['d1'])} THRU", "d1", at, w.n(q["d1"])
+        )
         w.length("top", x, 0, 0, x, "w", "TO CENTRE")
         w.length("top", q["hy"], 1, 0, q["hy"], "hy")
         w.length("top", q["d"] - 2 * q["hy"], 1, q["hy"], q["d"] - q["hy"], "hy")
-        w.step("round", edges={"near": [[q["t"] / 2, 0, q["h"]], [q["t"] / 2, q["d"], q["h"]], [q["w"] - q["t"] / 2, 0, q["h"]], [q["w"] - q["t"] / 2, q["d"], q["h"]]]}, radius=q["r"])
+        w.step(
+            "round",
+            edges={
+                "near": [
+                    [q["t"] / 2, 0, q["h"]],
+                    [q["t"] / 2, q["d"], q["h"]],
+                    [q["w"] - q["t"] / 2, 0, q["h"]],
+                    [q["w"] - q["t"] / 2, q["d"], q["h"]],
+                ]
+            },
+            radius=q["r"],
+        )
         w.sized("side", f"4x R{w.n(q['r'])}", "r", "fillet", w.n(q["r"]))
 
     return p, make
 
 
 def _wedge(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
-    m = lambda a, b: _menu(rng, unit, a, b)  # noqa: E731
+    m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
     import math
 
@@ -367,7 +425,7 @@ def _wedge(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Par
 
 
 def _bossed(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
-    m = lambda a, b: _menu(rng, unit, a, b)  # noqa: E731
+    m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
     p: Params = {"w": m(80, 120), "d": m(60, 80), "h": m(10, 16), "bd": m(24, 32), "bz": m(24, 36), "bx": m(28, 36), "b": rng.choice([10, 12, 14]) * k,
                  "n": float(rng.choice([3, 4, 5])), "pi": m(10, 14), "d1": rng.choice([4, 5, 5.5]) * k, "rx": m(54, 60), "ry": m(10, 14), "r": rng.choice([2, 3, 4]) * k}  # fmt: skip
@@ -382,7 +440,15 @@ def _bossed(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Pa
     def make(w: Writer, q: Params) -> None:
         n = int(q["n"])
         w.block(0, 0, 0, q["w"], q["d"], q["h"])
-        w.step("extrude", mode="add", distance=q["bz"] - q["h"], profile={"plane": {"origin": [0, 0, q["h"]], "x": X, "normal": UP}, "outer": {"circle": [q["bx"], q["by"], q["bd"]]}})
+        w.step(
+            "extrude",
+            mode="add",
+            distance=q["bz"] - q["h"],
+            profile={
+                "plane": {"origin": [0, 0, q["h"]], "x": X, "normal": UP},
+                "outer": {"circle": [q["bx"], q["by"], q["bd"]]},
+            },
+        )
         w.length("front", q["w"], 0, 0, q["w"], "w", "overall")
         w.length("top", q["d"], 1, 0, q["d"], "d")
         w.length("front", q["h"], 2, 0, q["h"], "h", "THICK")
@@ -393,8 +459,21 @@ def _bossed(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Pa
         w.length("top", q["bx"], 0, 0, q["bx"], "bx")
         w.length("top", q["by"], 1, 0, q["by"], "by")
         at = [[q["rx"] + i * q["pi"], q["ry"], q["h"]] for i in range(n)]
-        w.step("hole", at=at, axis=UP, diameter=q["d1"], through=True, **({"countersink": {"diameter": 2 * q["d1"], "angle": 90}} if sunk else {}))
-        w.feature("top", f"{n}x ⌀{w.n(q['d1'])} THRU" + (f" ⌵⌀{w.n(2 * q['d1'])} × 90°" if sunk else ""), "d1", at, w.n(q["d1"]))
+        w.step(
+            "hole",
+            at=at,
+            axis=UP,
+            diameter=q["d1"],
+            through=True,
+            **({"countersink": {"diameter": 2 * q["d1"], "angle": 90}} if sunk else {}),
+        )
+        w.feature(
+            "top",
+            f"{n}x ⌀{w.n(q['d1'])} THRU" + (f" ⌵⌀{w.n(2 * q['d1'])} × 90°" if sunk else ""),
+            "d1",
+            at,
+            w.n(q["d1"]),
+        )
         w.length("top", q["rx"], 0, 0, q["rx"], "rx")
         w.length("top", q["ry"], 1, 0, q["ry"], "ry")
         w.length("top", q["pi"], 0, q["rx"], q["rx"] + q["pi"], "pi", "PITCH")

@@ -112,7 +112,8 @@ def prove(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spe
     read, density = _source(spec, station)
     known = loaded.known(progress)
     before = len(known)
-    check = check_sheet(made, loaded.model.solids, read, density=density, hints=loaded.hints, links=links, known=known)
+    check = check_sheet(made, loaded.model.solids, read, density=density, hints=loaded.hints, links=links, known=known,
+                        memory=loaded.matches, progress=progress)  # fmt: skip
     loaded.keep_known(progress, before)
     return check.as_json()
 
@@ -130,7 +131,15 @@ def export(progress: Any, *, model: dict[str, Any], document: dict[str, Any], sp
         if not 1 <= sheet <= len(drawing.pages):
             raise BadInput(f"The drawing has {len(drawing.pages)} sheets; there is no sheet {sheet}.")
         return write_svg(drawing.pages[sheet - 1], drawing.title).encode()
-    check = check_sheet(scene.document, loaded.model.solids, read, density=density, hints=loaded.hints)
+    check = check_sheet(
+        scene.document,
+        loaded.model.solids,
+        read,
+        density=density,
+        hints=loaded.hints,
+        memory=loaded.matches,
+        progress=progress,
+    )
     if kind == "csv":
         return write_csv(scene, check).encode()
     return sheet_files(Draft(scene, ()), check)["sheet.json"]

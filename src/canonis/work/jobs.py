@@ -11,13 +11,14 @@ from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.recognise import recognise
 from canonis.core.features.report import measure_model
-from canonis.core.solid.hints import Hints
 from canonis.core.output.sheet_json import document_of, sheet_files
 from canonis.core.proof.check import check_sheet
+from canonis.core.proof.matching import MatchMemory
 from canonis.core.proof.measure import Known
 from canonis.core.quantity.units import Unit
 from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.document import TitleBlock
+from canonis.core.solid.hints import Hints
 from canonis.core.solid.keeping import attach_shapes, pack_shapes, pack_tables, unpack_tables
 from canonis.core.solid.making import write_step
 from canonis.core.solid.materials import density_of
@@ -46,6 +47,8 @@ class Loaded:
         self.projections: Projections = {}
         self.kept = -1
         self._known: Known | None = None
+        #: Matches with sources, while the model is at hand.
+        self.matches = MatchMemory()
 
     @property
     def hints(self) -> tuple[Hints, ...]:
@@ -53,7 +56,7 @@ class Loaded:
         return tuple(hints_of(f) for f in self.features)
 
     def __getstate__(self) -> dict[str, Any]:
-        return {**self.__dict__, "_known": None}
+        return {**self.__dict__, "_known": None, "matches": MatchMemory()}
 
     def known(self, progress: Any) -> Known:
         """Proofs of statements on this model, those on the caller's shelf too."""
@@ -207,7 +210,15 @@ def draft(progress: Progress, *, data: bytes, name: str, options: dict[str, Any]
     loaded = load(data, name, progress, limit)
     made = draft_model(loaded.model, wish, progress, loaded.features)
     progress("Proving every statement")
-    check = check_sheet(made.document, loaded.model.solids, read, density=density, hints=loaded.hints)
+    check = check_sheet(
+        made.document,
+        loaded.model.solids,
+        read,
+        density=density,
+        hints=loaded.hints,
+        memory=loaded.matches,
+        progress=progress,
+    )
     return sheet_files(made, check, lines)
 
 
@@ -225,7 +236,15 @@ def check(progress: Progress, *, sheet: str, data: bytes, name: str, spec: str |
         raise BadInput("The model has fewer solids than the sheet shows; give the model the sheet was made from.")
     progress("Proving every statement")
     density = density_from(None, None, read)
-    out = check_sheet(document, loaded.model.solids, read, density=density, hints=loaded.hints).as_json()
+    out = check_sheet(
+        document,
+        loaded.model.solids,
+        read,
+        density=density,
+        hints=loaded.hints,
+        memory=loaded.matches,
+        progress=progress,
+    ).as_json()
     if read is not None:
         given = [(step, load(file, label, progress, limit)) for step, label, file in states]
         kept = [(step, made.model.solids, made.features) for step, made in given]

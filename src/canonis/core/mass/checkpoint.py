@@ -6,10 +6,10 @@ import numpy as np
 
 from canonis.core.faults import BadInput
 from canonis.core.mass.comparison import differing
-from canonis.core.solid.hints import Hints
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
 from canonis.core.slips.weights import centre_slips, mass_slips
+from canonis.core.solid.hints import Hints
 from canonis.core.solid.materials import DENSITIES
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.source.checkpoints import Checkpoint

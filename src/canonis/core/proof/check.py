@@ -1,20 +1,22 @@
 """The whole proof of a sheet: statements, completeness, source, mass; findings and the ledger."""
 
-from collections.abc import Mapping
+from collections.abc import Callable
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
 from canonis.core.mass.checkpoint import check_mass
-from canonis.core.solid.hints import Hints
 from canonis.core.proof.causes import linked
 from canonis.core.proof.judge import Judgement, Stated, judge_page
-from canonis.core.proof.matching import Match, match_all, write_part
+from canonis.core.proof.ledger import ledger_lines, said
+from canonis.core.proof.matching import Match, MatchMemory, match_all
 from canonis.core.proof.measure import Known, Remeasurer, is_statement
+from canonis.core.proof.source_findings import source_findings, unexplained_sizes
 from canonis.core.proof.statement import PartProof, StatementProof
 from canonis.core.proof.whole import check_whole
 from canonis.core.quantity.units import Unit
-from canonis.core.sheet.document import Annotation, Leader, SheetDocument
+from canonis.core.sheet.document import Leader, SheetDocument
 from canonis.core.slips.numbers import number_slips
+from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
 from canonis.core.source.specification import Specification
 
@@ -35,6 +37,8 @@ class Check:
     ladders: tuple[dict[str, Any], ...] = field(default=())
     #: What is drawn level and never said, though the sheet is complete only when it is read so.
     drawn_level: tuple[str, ...] = ()
+    #: Sizes that the model has and no line of the source implies.
+    unexplained: tuple[dict[str, Any], ...] = ()
 
     def as_json(self) -> dict[str, Any]:
         """The proof as `canonis check` prints it."""
@@ -46,16 +50,8 @@ class Check:
                         "unproven": states.count("unproven"), "contradicted": contradicted},
             "findings": list(self.findings), "mass": self.mass, "complete": self.complete,
             "ledger": list(self.ledger), "ladders": list(self.ladders), "drawn_level": list(self.drawn_level),
+            "unexplained": list(self.unexplained),
         }  # fmt: skip
-
-
-def _words(p: PartProof, unit: Unit) -> tuple[str, str]:
-    def one(value: Any) -> str:
-        if isinstance(value, bool):
-            return "yes" if value else "no"
-        return write_part(p.name, value, unit) if isinstance(value, float) else "nothing"
-
-    return one(p.stated), one(p.measured)
 
 
 def _slip(part: PartProof) -> str:
@@ -83,7 +79,7 @@ def _statement_findings(p: StatementProof, unit: Unit) -> list[dict[str, Any]]:
             continue
         if part.name == "location":
             continue
-        stated, measured = _words(part, unit)
+        stated, measured = said(part, unit)
         name = part.name.replace("-", " ")
         message = f"“{p.text}”: the sheet says {name} {stated}, the model has {measured}.{_slip(part)}"
         if part.name == "count":
@@ -107,81 +103,6 @@ def _statement_findings(p: StatementProof, unit: Unit) -> list[dict[str, Any]]:
         out.append({"rule": f"geometry.{p.change}", "severity": "advice", "subject": p.id, "expected": None, "found": None,
                     "message": f"“{p.text}” followed its geometry, which was {p.change} in this model."})  # fmt: skip
     return out
-
-
-def _match_findings(spec: Specification, matches: dict[str, Match], unit: Unit) -> list[dict[str, Any]]:
-    out: list[dict[str, Any]] = []
-    for c in spec.characteristics:
-        match = matches.get(c.number)
-        if match is None or match.state in ("proven", "reference"):
-            continue
-        if match.state == "unproven":
-            out.append({"rule": "source.undrawn", "severity": "warning", "subject": f"#{c.number}", "expected": c.text,
-                        "found": None, "message": f"#{c.number} “{c.text}” is not on the sheet: {match.how}."})  # fmt: skip
-            continue
-        for part in match.parts:
-            if part.ok:
-                continue
-            source, model = write_part(part.name, part.source, unit), write_part(part.name, part.model, unit)
-            name = part.name.replace("-", " ")
-            message = f"#{c.number} “{c.text}”: the source says {name} {source}, the model has {model}."
-            if part.source is None:
-                message = f"#{c.number} “{c.text}”: the source says {name}, the model or the sheet does not show it."
-            out.append({"rule": "value.source", "severity": "error", "subject": f"#{c.number}", "part": part.name,
-                        "expected": part.source, "found": part.model, "message": message,
-                        "drawn": match.statements})  # fmt: skip
-    return out
-
-
-_STATES = {"proven": "proven", "unproven": "unproven", "contradicted": "differs-model", "lost": "lost",
-           "reference": "reference", "differs": "differs-source"}  # fmt: skip
-
-
-def _ledger(
-    spec: Specification | None, statements: list[StatementProof], matches: dict[str, Match], unit: Unit,
-    mass_rows: list[dict[str, Any]], drawn: Mapping[str, Annotation],
-) -> list[dict[str, Any]]:  # fmt: skip
-    rows: list[dict[str, Any]] = []
-    for c in spec.characteristics if spec else ():
-        match = matches.get(c.number)
-        parts = [p for p in match.parts if p.source is not None] if match else []
-        bad = next((p for p in parts if not p.ok), None)
-        main = bad or (match.main if match else None)
-        gap = None
-        if main and main.model is not None and main.source is not None:
-            gap = main.model - main.source
-        unit_name = main.name if main else "length"
-        rows.append({
-            "key": f"c:{c.number}", "kind": "characteristic", "number": c.number, "text": c.text, "words": c.words,
-            "where": c.where, "source": write_part(unit_name, main.source, unit) if main else c.text,
-            "drawn": write_part(unit_name, main.drawn, unit) if main else None,
-            "model": write_part(unit_name, main.model, unit) if main else None,
-            "difference": None if gap is None or abs(gap) < 5e-7 else _gap(unit_name, gap, unit),
-            "state": "unread" if c.error else _STATES[match.state] if match else "unproven",
-            "statements": list(match.statements) if match else [], "how": match.how if match else "",
-        })  # fmt: skip
-    for p in statements:
-        part = next((x for x in p.parts if not x.ok), None) or p.main or (p.parts[0] if p.parts else None)
-        stated, measured = _words(part, unit) if part else (p.text, "nothing")
-        gap = None
-        if part and isinstance(part.stated, float) and isinstance(part.measured, float):
-            gap = part.measured - part.stated
-        matched = [n for n, m in matches.items() if p.id in m.statements]
-        rows.append({
-            "key": f"s:{p.id}", "kind": "statement", "number": p.id, "text": p.text, "words": p.kind,
-            "source": ", ".join(f"#{n}" for n in matched) or None, "drawn": stated, "model": measured,
-            "difference": None if gap is None or abs(gap) < 5e-7 else _gap(part.name if part else "", gap, unit),
-            "state": _STATES[p.state], "statements": [p.id], "how": p.note, "change": p.change,
-            "view": drawn[p.id].view or "", "feature": drawn[p.id].feature or "",
-        })  # fmt: skip
-    return rows + [{**r, "state": _STATES[r["state"]], "statements": []} for r in mass_rows]
-
-
-def _gap(name: str, gap: float, unit: Unit) -> str:
-    if name == "count":
-        return f"{gap:+g}"
-    scale = 25.4 if unit is Unit.INCH and not name.endswith("angle") else 1.0
-    return f"{gap / scale:+.4g}"
 
 
 def _judge(
@@ -216,6 +137,7 @@ def _complete(document: SheetDocument, judged: list[Judgement], proofs: list[Sta
 def check_sheet(
     document: SheetDocument, solids: tuple[Solid, ...], spec: Specification | None = None, *, density: float | None = None,
     links: dict[str, str | None] | None = None, known: Known | None = None, hints: tuple[Hints, ...] = (),
+    memory: MatchMemory | None = None, progress: Callable[[str], None] = lambda _: None, rivals: bool = True,
 ) -> Check:  # fmt: skip
     """Prove a document on a model, and against a specification when one is given.
 
@@ -252,11 +174,13 @@ def check_sheet(
                          "found": None, "message": f"Said twice: {item}; mark one as reference."})  # fmt: skip
     matches: dict[str, Match] = {}
     mass_rows: list[dict[str, Any]] = []
+    unexplained: list[dict[str, Any]] = []
     first = solids[document.pages[0].solid]
     if spec is not None:
-        matches = match_all(list(spec.characteristics), final, document.unit, links or {})
+        matches, source = match_all(spec, final, document, solids, judged, links or {}, hints, memory, progress, rivals)
         findings += [dict(f) for f in spec.findings if f["severity"] != "advice"]
-        findings += _match_findings(spec, matches, document.unit)
+        findings += source_findings(spec, matches, source, document.unit)
+        unexplained = unexplained_sizes(source, document.unit, first)
         last = spec.checkpoints[-1] if spec.checkpoints else None
         mass_rows, mass_findings = check_mass(
             first, hints[document.pages[0].solid] if hints else Hints(), density, last, document.unit
@@ -264,7 +188,7 @@ def check_sheet(
         findings += mass_findings
     findings += check_whole(document, solids, spec, density)
     findings = linked(findings, document, measurer, final)
-    ledger = _ledger(spec, final, matches, document.unit, mass_rows, {a.id: a for a in document.annotations})
+    ledger = ledger_lines(spec, final, matches, document.unit, mass_rows, {a.id: a for a in document.annotations})
     mass = {
         "mass_g": None if density is None else first.mass.volume * density / 1000,
         "centroid_mm": [round(float(c), 9) for c in first.mass.centre], "volume_mm3": first.mass.volume,
@@ -275,4 +199,6 @@ def check_sheet(
         for number, one in systems.items()
         for words in one.levels
     )
-    return Check(tuple(final), matches, tuple(findings), complete, mass, tuple(ledger), ladders, levels)
+    return Check(
+        tuple(final), matches, tuple(findings), complete, mass, tuple(ledger), ladders, levels, tuple(unexplained)
+    )

@@ -90,8 +90,8 @@ def _seats(
         mine = hole.far if side else hole.near
         wider = [s for s in mine if s.kind != "counterbore" or s.diameter > hole.diameter + LEAST_SEAT]
         # Of counterbores in one another the outermost has no letter, the next one is b.
-        spoken, nth = kind.removesuffix("-b").removesuffix("-c"), {"-b": 1, "-c": 2}.get(kind[-2:], 0)
-        found = [s for s in wider if spoken(s) == spoken and max(s.leg, s.depth) > LEAST_SEAT]
+        name, nth = kind.removesuffix("-b").removesuffix("-c"), {"-b": 1, "-c": 2}.get(kind[-2:], 0)
+        found = [s for s in wider if spoken(s) == name and max(s.leg, s.depth) > LEAST_SEAT]
         return found[nth : nth + 1]
 
     bore = {"diameter": lambda s: s.diameter, "depth": lambda s: s.depth}

@@ -1,17 +1,36 @@
-"""Matching the source with the sheet: each characteristic is derived from what the drawn statements imply."""
+"""Each line of the source against the part and the sheet: its measure, what the drawn statements make of it, its state."""
 
-import math
-from dataclasses import dataclass
-from itertools import combinations
+import hashlib
+from collections import OrderedDict
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
 
-from canonis.core.proof.measure import StatementProof
+import numpy as np
+
+from canonis.core.proof.judge import Judgement
+from canonis.core.proof.match.chosen import chosen_from, references_of, write_chosen
+from canonis.core.proof.match.features import Difference, model_size
+from canonis.core.proof.match.items import items_of
+from canonis.core.proof.match.levels import Levels
+from canonis.core.proof.match.problem import Orientation
+from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict, match_source
+from canonis.core.proof.statement import StatementProof
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_angle, write_length
-from canonis.core.source.characteristic import Characteristic, Part
+from canonis.core.shape.elimination import Sum
+from canonis.core.shape.implied import shape_of
+from canonis.core.shape.rows import Row
+from canonis.core.sheet.document import SheetDocument
+from canonis.core.solid.hints import Hints
+from canonis.core.solid.model import Solid
+from canonis.core.source.characteristic import Characteristic
+from canonis.core.source.specification import Specification
 
-__all__ = ["Match", "match_all"]
+__all__ = ["Match", "MatchMemory", "PartMatch", "match_all", "write_part"]
 
-_AXES = "xyz"
+#: Sources whose match is kept at hand for one model.
+_KEPT = 4
 
 
 @dataclass(frozen=True)
@@ -27,13 +46,28 @@ class PartMatch:
 
 @dataclass(frozen=True)
 class Match:
-    """What the sheet and the model say of a characteristic. `how` writes the derivation out."""
+    """What the sheet and the model say of a characteristic. `how` writes the sum out; `place` names the measure by geometry;
+    `rivals` are other measures that it could be: words, value (mm or degrees), place."""
 
     number: str
     state: str
     statements: tuple[str, ...]
     how: str
     parts: tuple[PartMatch, ...]
+    measure: str = ""
+    reason: str = ""
+    slip: str = ""
+    refs: tuple[str, ...] = ()
+    place: str = ""
+    faces: tuple[int, ...] = ()
+    rivals: tuple[dict[str, Any], ...] = ()
+    group: tuple[str, ...] = ()
+    differences: tuple[Difference, ...] = ()
+    limits: tuple[float | None, float | None] | None = None
+    #: The model lies inside the limits and off the value that the house rule asks for.
+    off_target: bool = False
+    #: Another line that states this size differently.
+    against: tuple[str, ...] = ()
 
     @property
     def main(self) -> PartMatch | None:
@@ -41,233 +75,295 @@ class Match:
         return next((p for p in self.parts if p.name != "count" and p.source is not None), None)
 
 
-@dataclass(frozen=True)
-class _Implied:
-    """A length that the drawn statements imply, with its model value and the sum that gives it."""
+@dataclass
+class MatchMemory:
+    """Matches of one model, kept while it is at hand: its levels, and the sources matched last."""
 
-    drawn: float
-    model: float
-    ids: tuple[str, ...]
-    how: str
-    rank: int
-
-
-def _room(part: Part) -> tuple[float, float]:
-    """Limits a value must lie in to count as this part: its own, or half a unit of what was typed."""
-    assert part.nominal is not None
-    nominal = float(part.nominal)
-    if part.lower is not None or part.upper is not None:
-        low = -math.inf if part.lower is None else float(part.lower) - 1e-6
-        return low, math.inf if part.upper is None else float(part.upper) + 1e-6
-    slack = max(0.01, 0.5 * 10.0 ** -(part.decimals if part.decimals is not None else 4))
-    return nominal - slack, nominal + slack
-
-
-def _fits(part: Part, value: float | None) -> bool:
-    """Whether a model value meets a part: inside its limits and at its target when the target is not nominal."""
-    if value is None or part.nominal is None:
-        return value is None and part.nominal is None
-    low, high = _room(part)
-    if not low <= value <= high:
-        return False
-    target = float(part.target if part.target is not None else part.nominal)
-    # Inside wide general limits a model that misses the stated size is still a difference to name.
-    return abs(value - target) <= max(2e-3, 0.5 * 10.0 ** -(part.decimals or 3) * 1.05)
-
-
-def _lengths(proofs: list[StatementProof], unit: Unit) -> list[_Implied]:
-    """Every length the sheet gives: stated ones, then differences along one direction, halves, doubles."""
-    out: list[_Implied] = []
-    levels: dict[tuple[int, float], tuple[float, float, str]] = {}
-
-    def w(x: float) -> str:
-        return write_length(x, unit)
-
-    for p in proofs:
-        part = p.part("length")
-        if p.state in ("lost", "unproven") or part is None or not isinstance(part.stated, float):
-            continue
-        measured = float(part.measured) if isinstance(part.measured, float) else part.stated
-        if p.levels and part.stated:
-            out.append(_Implied(part.stated, measured, (p.id,), p.text, 0))
-            base, level = p.levels
-            sign = 1.0 if level[1] >= base[1] else -1.0
-            levels.setdefault(level, (base[1] + sign * part.stated, level[1], p.id))
-            levels.setdefault(base, (base[1], base[1], p.id))
-    by_axis: dict[int, list[tuple[float, float, str]]] = {}
-    for (axis, _), entry in levels.items():
-        by_axis.setdefault(axis, []).append(entry)
-    for axis, entries in sorted(by_axis.items()):
-        for a, b in combinations(sorted(entries), 2):
-            drawn, model = b[0] - a[0], b[1] - a[1]
-            if drawn > 1e-3:
-                how = f"{w(b[0])} − {w(a[0])} = {w(drawn)} along {_AXES[axis]}"
-                out.append(_Implied(drawn, model, tuple(dict.fromkeys((b[2], a[2]))), how, 1))
-    for p in proofs:
-        for part in p.parts:
-            wanted = part.name in ("depth", "centres", "width", "counterbore-depth")
-            if wanted and isinstance(part.stated, float) and isinstance(part.measured, float):
-                out.append(_Implied(part.stated, part.measured, (p.id,), f"{part.name} of {p.text}", 2))
-    for p in proofs:
-        part = p.part("radius")
-        if (
-            p.kind == "radius"
-            and part is not None
-            and isinstance(part.stated, float)
-            and isinstance(part.measured, float)
-        ):
-            # A round end is as wide as its diameter.
-            how = f"{p.text} × 2 = {w(2 * part.stated)}"
-            out.append(_Implied(2 * part.stated, 2 * part.measured, (p.id,), how, 3))
-    plain = [o for o in out if o.rank == 0]
-    # Nothing on a part is larger than its largest size: a double beyond it is a slip, not a match.
-    largest = max((o.drawn for o in plain), default=0.0) + 1e-6
-    for one in plain:
-        out.append(_Implied(one.drawn / 2, one.model / 2, one.ids, f"{w(one.drawn)} ÷ 2 = {w(one.drawn / 2)}", 3))
-        if one.drawn * 2 <= largest:
-            out.append(_Implied(one.drawn * 2, one.model * 2, one.ids, f"{w(one.drawn)} × 2 = {w(one.drawn * 2)}", 4))
-    return out
-
-
-def _match_length(c: Characteristic, part: Part, implied: list[_Implied], link: str | None) -> Match:
-    assert part.nominal is not None
-    target = float(part.target if part.target is not None else part.nominal)
-    pool = [i for i in implied if link is None or link in i.ids]
-    close = [i for i in pool if abs(i.drawn - target) <= max(2e-3, 0.51 * 10.0 ** -(part.decimals or 4))]
-    close.sort(key=lambda i: (i.rank, abs(i.drawn - target)))
-    if not close and link is not None and pool:
-        close = [min((i for i in pool if i.rank == 0), key=lambda i: abs(i.drawn - target), default=pool[0])]
-    if not close:
-        return Match(c.number, "unproven", (), "no drawn statement or sum gives this size",
-                     (PartMatch("length", target, None, None, False),))  # fmt: skip
-    # A sum that the model bears out speaks before one that it does not.
-    best = next((i for i in close if i.rank == close[0].rank and _fits(part, i.model)), close[0])
-    ok = _fits(part, best.model)
-    match = PartMatch("length", target, best.drawn, best.model, ok)
-    return Match(c.number, "proven" if ok else "differs", best.ids, best.how, (match,))
-
-
-#: Parts that say how something is meant; nothing on a sheet is measured for them yet.
-_NOT_DRAWN = ("equally-spaced", "sphere", "flat-bottom", "point-angle", "start-angle", "pitch-angle", "full-radius")
-
-
-def _stated(p: StatementProof, name: str) -> tuple[float | None, float | None, bool]:
-    """Drawn and model value of a part of a statement, radius and diameter converted; whether it has one."""
-    part = p.part(name)
-    factor = 1.0
-    if part is None and name in ("diameter", "radius"):
-        part = p.part("radius" if name == "diameter" else "diameter")
-        factor = 2.0 if name == "diameter" else 0.5
-    if part is None:
-        return None, None, False
-    drawn = part.stated * factor if isinstance(part.stated, float) else None
-    model = part.measured * factor if isinstance(part.measured, float) else None
-    return drawn, model, True
-
-
-def _score(c: Characteristic, p: StatementProof) -> float:
-    """How well a statement could be what a characteristic means; 0 when it cannot."""
-    first = next((x for x in c.parts if x.nominal is not None), None)
-    if first is None or first.nominal is None:
-        return 0.0
-    drawn, model, has = _stated(p, first.name)
-    if not has:
-        return 0.0
-    low, high = _room(first)
-    near = [v for v in (drawn, model) if v is not None]
-    if not any(low - 0.02 * abs(high) <= v <= high + 0.02 * abs(high) for v in near):
-        return 0.0
-    score = 1.0 + (1.0 if any(low <= v <= high for v in near) else 0.0)
-    for part in c.parts[1:]:
-        d, m, there = _stated(p, part.name)
-        if there and part.nominal is None:
-            score += 0.5
-        elif there and any(v is not None and _room(part)[0] <= v <= _room(part)[1] for v in (d, m)):
-            score += 1.0
-        elif not there and part.name not in ("pitch-circle", "equally-spaced"):
-            score -= 0.4
-    count = p.part("count")
-    if count is not None and count.stated == float(c.count):
-        score += 0.6
-    kinds = {"hole": ("hole",), "round": ("note", "radius"), "pattern": ("bolt-circle",)}
-    if p.kind in kinds.get(c.kind, (c.kind,)):
-        score += 0.5
-    return max(score, 0.0)
-
-
-def _match_feature(c: Characteristic, proofs: list[StatementProof], link: str | None) -> Match:
-    pool = [p for p in proofs if p.parts and p.state != "lost" and (link is None or p.id == link)]
-    scored = sorted(((_score(c, p), -k, p) for k, p in enumerate(pool)), key=lambda s: s[:2], reverse=True)
-    scored = [s for s in scored if s[0] > 0.9 or link is not None]
-    if not scored:
-        return Match(c.number, "unproven", (), "no drawn statement gives this", ())
-    best = scored[0][2]
-    same = [best]
-    stated_count = best.part("count")
-    if c.count > 1 and stated_count is not None and stated_count.stated != float(c.count):
-        # One line of the source may be drawn as several notes (other faces, other levels).
-        same += [s[2] for s in scored[1:] if s[0] >= scored[0][0] - 0.7 and s[2].kind == best.kind]
-        total = 0.0
-        kept = []
-        for p in same:
-            n = p.part("count")
-            if total < c.count and n is not None and isinstance(n.stated, float):
-                total += n.stated
-                kept.append(p)
-        same = kept if total == c.count else [best]
-    parts: list[PartMatch] = []
-    drawn_n = sum(float(n.stated) for p in same if (n := p.part("count")) and isinstance(n.stated, float))
-    model_n = sum(float(n.measured) for p in same if (n := p.part("count")) and isinstance(n.measured, float))
-    if drawn_n and not c.typical:
-        ok = drawn_n == model_n == c.count or (c.count == 1 and c.kind in ("radius", "diameter") and model_n >= 1)
-        parts.append(PartMatch("count", float(c.count), drawn_n, model_n, ok))
-    for part in c.parts:
-        if part.name in _NOT_DRAWN or part.plain or (part.table and part.name in ("major", "pitch", "tap-drill")):
-            continue
-        owner = next((p for p in same if _stated(p, part.name)[2]), None)
-        if part.name == "pitch-circle" and owner is None:
-            owner = next((p for p in proofs if p.kind == "bolt-circle"), None)
-        drawn, model, _ = _stated(owner, part.name) if owner else (None, None, False)
-        if part.nominal is None:
-            held = owner.part(part.name) if owner else None
-            good = held is not None and held.ok
-            parts.append(PartMatch(part.name, None, None, None, good))
-            continue
-        if part.name == "angle" and c.kind == "chamfer" and owner is None:
-            continue
-        target = float(part.target if part.target is not None else part.nominal)
-        parts.append(PartMatch(part.name, target, drawn, model, _fits(part, model)))
-    state = "proven" if all(p.ok for p in parts) else "differs"
-    how = " + ".join(p.text for p in same)
-    return Match(c.number, state, tuple(p.id for p in same), how, tuple(parts))
-
-
-_NOT_COMPARED = ("note", "thread", "arc-slot", "keyway", "groove", "draft", "wall", "polygon", "spline")
+    levels: dict[int, Levels] = field(default_factory=dict)
+    made: OrderedDict[str, SourceMatch] = field(default_factory=OrderedDict)
 
 
 def match_all(
-    characteristics: list[Characteristic], proofs: list[StatementProof], unit: Unit, links: dict[str, str | None]
-) -> dict[str, Match]:
-    """Match every read characteristic; `links` are a person's own: a statement's id, or None for unlinked."""
-    implied = _lengths(proofs, unit)
+    spec: Specification, proofs: Sequence[StatementProof], document: SheetDocument, solids: Sequence[Solid], judged: Sequence[Judgement],
+    links: Mapping[str, str | None], hints: Sequence[Hints], memory: MatchMemory | None = None, progress: Callable[[str], None] = lambda _: None,
+    rivals: bool = True,
+) -> tuple[dict[str, Match], SourceMatch]:  # fmt: skip
+    """Match every line with the solid of the first page and derive it from what is drawn of that solid.
+
+    `links` are a person's own choices by number: a statement's id, a place as text, or None for a line without a place.
+    """
+    lines = list(spec.characteristics)
+    index = document.pages[0].solid
+    solid = solids[index]
+    unit = spec.rules.unit
+    source = _matched(spec, lines, document, solids, links, hints, memory or MatchMemory(), progress, rivals)
+    pages = [one for page, one in zip(document.pages, judged, strict=True) if page.solid == index]
+    drawn = _Drawn(pages, proofs, document.unit)
+    against = {n: others for n, others, _ in source.contradictions}
     out = {}
-    for c in characteristics:
+    for c in lines:
         if c.error is not None:
             continue
         if c.number in links and links[c.number] is None:
-            out[c.number] = Match(c.number, "unproven", (), "unlinked by hand", ())
+            out[c.number] = Match(c.number, "no-place", (), "unlinked by hand", (), reason="unlinked by hand")
             continue
-        link = links.get(c.number)
-        length = c.part("length")
-        if c.kind == "length" and length is not None and length.nominal is not None:
-            match = _match_length(c, length, implied, link)
-        elif c.kind in _NOT_COMPARED:
-            match = Match(c.number, "unproven", (), "this kind is not compared with the model yet", ())
-        else:
-            match = _match_feature(c, proofs, link)
-        out[c.number] = Match(match.number, "reference", match.statements, match.how, match.parts) if (
-            c.reference and match.state == "proven") else match  # fmt: skip
+        v = source.verdicts[c.number]
+        out[c.number] = replace(_join(c, v, drawn, source, solid, unit), against=against.get(c.number, ()))
+    return out, source
+
+
+def _matched(
+    spec: Specification, lines: list[Characteristic], document: SheetDocument, solids: Sequence[Solid], links: Mapping[str, str | None],
+    hints: Sequence[Hints], memory: MatchMemory, progress: Callable[[str], None], rivals: bool,
+) -> SourceMatch:  # fmt: skip
+    index = document.pages[0].solid
+    shape, _ = shape_of(solids[index])
+    if index not in memory.levels:
+        memory.levels[index] = Levels(shape, items_of(shape, hints[index].features if index < len(hints) else ()))
+    levels = memory.levels[index]
+    front = _front(document, levels)
+    forced = _forced(links, document)
+    defaults = _defaults(spec)
+    said = [c.model_dump_json(exclude={"words", "working"}) for c in lines]
+    key = hashlib.sha256(
+        repr((index, said, str(spec.rules.unit), front, sorted(forced.items(), key=str), defaults, rivals)).encode()
+    ).hexdigest()
+    if key not in memory.made:
+        before = next(reversed(memory.made.values()), None)
+        memory.made[key] = match_source(
+            shape, (), lines, spec.rules.unit, front=front, defaults=defaults, forced=forced, before=before, progress=progress, rivals=rivals, kept=levels,
+        )  # fmt: skip
+        while len(memory.made) > _KEPT:
+            memory.made.popitem(last=False)
+    memory.made.move_to_end(key)
+    return memory.made[key]
+
+
+def _front(document: SheetDocument, levels: Levels) -> Orientation | None:
+    """How the part lies in the sheet's own front view."""
+    view = next((v for v in document.views if v.kind == "front" and v.sheet == document.pages[0].number), None)
+    if view is None:
+        return None
+    right, up = np.array(view.right), np.array(view.up)
+    found = []
+    for d in (np.cross(right, up), up):
+        shares = levels.frame @ d
+        way = int(np.argmax(np.abs(shares)))
+        if abs(float(shares[way])) < 1 - 1e-6:
+            return None
+        found.append((way, 1 if shares[way] > 0 else -1))
+    return Orientation(found[0], found[1])
+
+
+def _forced(links: Mapping[str, str | None], document: SheetDocument) -> dict[str, Forced]:
+    """A person's choices as places in the part."""
+    marks = {a.id: a for a in document.annotations}
+    out: dict[str, Forced] = {}
+    for number, link in links.items():
+        if link is None:
+            continue
+        chosen = chosen_from(link) if link.startswith("[") else None
+        if chosen is not None:
+            out[number] = (chosen.kind, chosen.name, chosen.refs)
+        elif link in marks and marks[link].refs:
+            length = marks[link].kind in ("linear", "ordinate")
+            out[number] = (
+                "edge" if length else "",
+                "",
+                tuple(marks[link].refs[:2]) if length else tuple(marks[link].refs),
+            )
     return out
+
+
+def _defaults(spec: Specification) -> tuple[tuple[str, float], ...]:
+    """Default rounds and edges of the source: kind and size, mm."""
+    import re
+
+    scale = 25.4 if spec.rules.unit is Unit.INCH else 1.0
+    text = " ; ".join(
+        [str(spec.header.get("default", "")), *(c.text for c in spec.characteristics if c.kind in ("round", "note"))]
+    )
+    out = []
+    for kind, pattern in (("round", r"R\s*(\d*\.?\d+)"), ("edge", r"edges?\s*(?:of|by)?\s*(?:R|C)?\s*(\d*\.?\d+)")):
+        for value in re.findall(pattern, text, re.I):
+            out.append((kind, float(value) * scale))
+    return tuple(out)
+
+
+class _Drawn:
+    """What the drawn statements of a solid give, by the equations."""
+
+    def __init__(self, pages: Sequence[Judgement], proofs: Sequence[StatementProof], unit: Unit) -> None:
+        self.pages, self.unit = pages, unit
+        self.by_id = {p.id: p for p in proofs}
+
+    def sum_of(self, row: Row) -> Sum | None:
+        """The statements that make up a row, with their shares; None when they do not give it."""
+        for page in self.pages:
+            found = page.system.spans(row)
+            if found is not None:
+                return found
+        return None
+
+    def terms(self, found: Sum) -> list[tuple[StatementProof, float, float, float]]:
+        """The statements of a sum: proof, share with its sign, what is stated and what the model has (mm or degrees)."""
+        out = []
+        for name, share in found.items():
+            if not (isinstance(name, tuple) and len(name) == 3 and name[0] in self.by_id):
+                continue
+            proof = self.by_id[str(name[0])]
+            part = proof.part(str(name[1]))
+            if part is None or not isinstance(part.stated, float) or not isinstance(part.measured, float):
+                continue
+            sign = 1.0
+            if len(proof.levels) == 2:
+                sign = 1.0 if proof.levels[1][1] >= proof.levels[0][1] else -1.0
+                # Levels are told along the file's axis; the row runs along the view's direction.
+                sign *= proof.sense
+            out.append((proof, share * sign, part.stated, part.measured))
+        return out
+
+    def write(
+        self, terms: list[tuple[StatementProof, float, float, float]], value: float
+    ) -> tuple[tuple[str, ...], str, float | None]:
+        """The statements of a sum, the sum written out, and what it gives as drawn."""
+        ids = tuple(dict.fromkeys(p.id for p, *_ in terms))
+        if not terms:
+            return (), "", None
+        drawn = value + sum(share * (stated - measured) for _, share, stated, measured in terms)
+        exact = (
+            abs(sum(share * measured for _, share, _, measured in terms) - value) < 1e-6 * max(1.0, abs(value)) + 1e-6
+        )
+        if len(terms) == 1 and abs(abs(terms[0][1]) - 1) < 1e-6:
+            return ids, terms[0][0].text, drawn
+        if not exact:
+            return ids, "follows from " + ", ".join(dict.fromkeys(p.text for p, *_ in terms)), drawn
+        pieces = []
+        for _, share, stated, _ in sorted(terms, key=lambda t: -t[1] * t[2]):
+            size = write_length(stated, self.unit)
+            times = abs(share)
+            if abs(times - 0.5) < 1e-6:
+                size += " ÷ 2"
+            elif abs(times - 1) > 1e-6:
+                size += f" × {times:.4g}"
+            pieces.append(("− " if share < 0 else "+ ") + size)
+        return ids, " ".join(pieces).removeprefix("+ ") + f" = {write_length(drawn, self.unit)}", drawn
+
+
+def _join(c: Characteristic, v: Verdict, drawn: _Drawn, source: SourceMatch, solid: Solid, unit: Unit) -> Match:
+    """A verdict on the part with what the sheet says."""
+    levels = source.levels
+    assert levels is not None
+    main = c.main
+    limits = None
+    if main is not None and (main.lower is not None or main.upper is not None):
+        limits = (None if main.lower is None else float(main.lower), None if main.upper is None else float(main.upper))
+    refs = references_of(levels, solid, v.levels if v.keys and v.keys[0][0] in ("edge", "pitch") else (), v.faces)
+    place = (
+        ""
+        if not v.keys or not refs
+        else write_chosen(str(v.keys[0][0]), str(v.keys[0][2]) if v.keys[0][0] == "size" else "", refs)
+    )
+    rivals = tuple(
+        {"measure": r.words, "value": r.value, "refs": list(rr), "faces": list(r.faces),
+         "place": write_chosen(str(r.key[0]), str(r.key[2]) if r.key[0] == "size" else "", rr)}
+        for r in v.rivals for rr in (references_of(levels, solid, r.levels, r.faces),)
+    )  # fmt: skip
+    state = {"fits": "proven"}.get(v.state, v.state)
+    statements: tuple[str, ...] = ()
+    how = v.reason
+    value_drawn: float | None = None
+    missing = ""
+    if v.rows or v.items:
+        statements, how, value_drawn, missing = _derive(c, v, drawn)
+        if state == "proven" and missing:
+            state = "not-drawn"
+    parts = _parts(c, v, value_drawn, drawn, statements)
+    if state == "proven" and value_drawn is not None and v.value is not None and _off(value_drawn, v.value, unit):
+        # The model is as the source says; a drawn statement is not.
+        state = "differs"
+    off = bool(
+        state in ("proven", "not-drawn") and v.value is not None and v.target is not None and abs(v.value - v.target) > 5e-3 and limits is not None
+    )  # fmt: skip
+    return Match(c.number, state, statements, how or missing or v.reason, parts, v.measure, missing if state == "not-drawn" else v.reason, v.slip, refs, place,
+                 v.faces, rivals, v.group, v.differences, limits, off)  # fmt: skip
+
+
+def _off(drawn: float, model: float, unit: Unit) -> bool:
+    """Whether a drawn value is another one than the model's, beyond the rounding of the texts that it is summed from."""
+    return abs(drawn - model) > (0.05 if unit is Unit.INCH else 0.02)
+
+
+def _derive(c: Characteristic, v: Verdict, drawn: _Drawn) -> tuple[tuple[str, ...], str, float | None, str]:
+    """The statements that give a measure, the sum, its drawn value, and what is missing where they do not."""
+    one_of = bool(v.keys) and v.keys[0][0] in ("edge", "pitch", "lean", "between", "cone")
+    if one_of:
+        found = [(s, drawn.terms(s)) for r in v.rows if (s := drawn.sum_of(r)) is not None]
+        if not found:
+            return (), "", None, f"add {v.measure} to the sheet"
+        _, terms = min(found, key=lambda f: len(f[1]))
+        if v.angle or v.value is None:
+            return (
+                tuple(dict.fromkeys(p.id for p, *_ in terms)),
+                ", ".join(dict.fromkeys(p.text for p, *_ in terms)),
+                v.value,
+                "",
+            )
+        return (*drawn.write(_signed(terms, v.value), v.value), "")
+    ids: list[str] = []
+    texts: list[str] = []
+    short = not v.rows
+    for row in v.rows:
+        found_sum = drawn.sum_of(row)
+        if found_sum is None:
+            short = True
+            continue
+        for proof, *_ in drawn.terms(found_sum):
+            if proof.id not in ids:
+                ids.append(proof.id)
+                texts.append(proof.text)
+    how = " + ".join(texts[:6])
+    if short and not v.rows:
+        return tuple(ids), how, None, f"the sheet does not state the {v.measure} yet"
+    return tuple(ids), how, None, f"a size of the {v.measure} is not on the sheet" if short else ""
+
+
+def _signed(
+    terms: list[tuple[StatementProof, float, float, float]], value: float
+) -> list[tuple[StatementProof, float, float, float]]:
+    """A sum whose terms make the length positive."""
+    total = sum(share * measured for _, share, _, measured in terms)
+    return [(p, -share, s, m) for p, share, s, m in terms] if total * value < 0 else terms
+
+
+def _parts(
+    c: Characteristic, v: Verdict, value_drawn: float | None, drawn: _Drawn, statements: tuple[str, ...]
+) -> tuple[PartMatch, ...]:
+    bad = {d.part: d for d in v.differences}
+    out: list[PartMatch] = []
+    if "count" in bad:
+        off = bad["count"]
+        out.append(PartMatch("count", off.source, None, off.model, False))
+    if not v.items or (v.keys and v.keys[0][0] in ("size", "grid")):
+        name = c.main.name if c.main is not None else "length"
+        out.append(PartMatch(name, v.target, value_drawn, v.value, v.state != "differs"))
+        return tuple(out)
+    proofs = [drawn.by_id[s] for s in statements]
+    for part in c.parts:
+        if part.plain or part.table or part.designation is not None:
+            continue
+        d = bad.get(part.name)
+        if part.nominal is None:
+            if d is not None:
+                out.append(PartMatch(part.name, None, None, None, False))
+            continue
+        stated = next(
+            (p.stated for s in proofs if (p := s.part(part.name)) is not None and isinstance(p.stated, float)), None
+        )
+        model = d.model if d is not None else model_size(v.items[0], part.name)
+        target = float(part.target if part.target is not None else part.nominal)
+        out.append(PartMatch(part.name, target, stated, model, d is None))
+    return tuple(out)
 
 
 def write_part(name: str, value: float | None, unit: Unit) -> str:

@@ -220,7 +220,7 @@ class Remeasurer:
         sense = float(np.sign(direction[k]))
         where = ((k, round(a * sense, 4)), (k, round(b * sense, 4)))
         parts = (PartProof("length", stated, measured, ok),)
-        return StatementProof(mark.id, mark.kind, text, state, parts, "", reading, change, where)
+        return StatementProof(mark.id, mark.kind, text, state, parts, "", reading, change, where, sense)
 
     def line(self, sheet: int, face: int) -> int:
         """The number of the line that the axis of a round face lies on."""

@@ -40,6 +40,8 @@ class StatementProof:
     reading: Characteristic | None = None
     change: str = "same"
     levels: tuple[tuple[int, float], ...] = field(default=())
+    #: The sense of the view's direction along the file's axis that `levels` are told along.
+    sense: float = 1.0
 
     def part(self, name: str) -> PartProof | None:
         """A part by name."""

@@ -20,6 +20,7 @@ general: ISO 2768-m
 11 | sheet 1 top | 2x ⌀6.6 THRU ⌴⌀12 ↧7
 12 | sheet 1 top | 44
 13 | sheet 1 front | 2x 2 × 45°
+14 | sheet 1 front | groove: 17 FROM BOTTOM
 [checkpoints]
 blank | 3845.3 g | 0.00, 0.00, 20.00 | 0,0,0
 hub | 4326.0 g | 0.00, 0.00, 23.33 | 0,0,0

@@ -27,5 +27,6 @@ general: .X ±.03  .XX ±.01  .XXX ±.005  .XXXX ±.002
 18 | sheet 1 front | .750
 19 | sheet 1 front | 2.125
 20 | sheet 1 front | 2x .0625 × 45°
+21 | sheet 1 front | step height: .625
 [checkpoints]
 finished | 173.6 g | 1.3254, 0.8210, 0.5062 | 0,0,0

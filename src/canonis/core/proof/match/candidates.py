@@ -64,8 +64,17 @@ class _Pairs:
     def __init__(self, levels: Levels, way: int) -> None:
         self.levels, self.way = levels, way
         self.mine = levels.along(way)
-        steps = {(p.levels[k].index, p.levels[k + 1].index) for p in levels.pitches if p.way == way for k in range(len(p.levels) - 1)}
-        pairs = [(i, j) for i, j in combinations(range(len(self.mine)), 2) if (self.mine[i].index, self.mine[j].index) not in steps]
+        steps = {
+            (p.levels[k].index, p.levels[k + 1].index)
+            for p in levels.pitches
+            if p.way == way
+            for k in range(len(p.levels) - 1)
+        }
+        pairs = [
+            (i, j)
+            for i, j in combinations(range(len(self.mine)), 2)
+            if (self.mine[i].index, self.mine[j].index) not in steps
+        ]
         self.i = np.array([i for i, _ in pairs], dtype=np.int64)
         self.j = np.array([j for _, j in pairs], dtype=np.int64)
         values = np.array([n.value for n in self.mine])
@@ -166,7 +175,9 @@ def _structural_slip(lv: Levels, want: Wanted, a: Level, b: Level, size: float) 
     return best
 
 
-def _lengths(lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence[_Pairs], pitch_only: bool) -> list[Candidate]:
+def _lengths(
+    lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence[_Pairs], pitch_only: bool
+) -> list[Candidate]:
     good: list[Candidate] = []
     slips: list[Candidate] = []
     nears: list[Candidate] = []
@@ -186,12 +197,16 @@ def _lengths(lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence
     for table in tables:
         if not len(table.value):
             continue
-        state, price = want.many(table.value)
-        rough = table.base + price
+        state, prices = want.many(table.value)
+        rough = table.base + prices
         # What is neither right nor a likely slip is looked at only where it is cheap.
         order = np.argsort(rough, kind="stable")
         fits = [int(k) for k in order if state[k] in (EXACT, ROUNDED, LIMITS)][:60]
-        rest = [int(k) for k in order if state[k] in (SLIP, NEAR) and 0.2 * want.target < table.value[k] < 5 * want.target or state[k] == SLIP]
+        rest = [
+            int(k)
+            for k in order
+            if (state[k] in (SLIP, NEAR) and 0.2 * want.target < table.value[k] < 5 * want.target) or state[k] == SLIP
+        ]
         for k in [*fits, *rest[:70]]:
             a, b = table.ends(k)
             place = table.place(k)
@@ -221,7 +236,7 @@ def _axis(lv: Levels, way: int) -> str:
 #: Sizes of features that a bare length can mean.
 _PLAIN_SIZES = {
     "hole": ("depth", "length", "counterbore-depth", "counterbore-far-depth"), "slot": ("width", "depth", "centres", "length"),
-    "keyway": ("width", "depth", "length", "from-axis"), "groove": ("width", "depth"), "chamfer": ("leg", "leg-b"), "boss": ("across-flats", "height"),
+    "keyway": ("width", "depth", "length", "from-axis", "across"), "groove": ("width", "depth"), "chamfer": ("leg", "leg-b"), "boss": ("across-flats", "height"),
     "wall": ("thickness",), "rib": ("thickness", "height"), "pocket": ("depth", "width", "length"), "lug": ("thickness",),
 }  # fmt: skip
 
@@ -241,7 +256,9 @@ def _sizes(items: Sequence[Item], line: int, want: Wanted, words: Words, thick: 
             elif near.state not in (EXACT, ROUNDED, LIMITS):
                 continue
             else:
-                base = 2.0 if says else PRICES.size_of_feature
+                base = (
+                    2.0 if says else PRICES.size_of_cut if item.kind in ("keyway", "groove") else PRICES.size_of_feature
+                )
             for labels in words.labels:
                 base += 0 if item.label in labels else PRICES.owner
                 base -= 3.0 if item.label in labels and not says else 0.0
@@ -260,7 +277,19 @@ def _angles(lv: Levels, line: int, want: Wanted) -> list[Candidate]:
             continue
         price = near.price + (0.6 if a.key[0] == "between" else 0.0)
         key: tuple[object, ...] = ("lean", a.lean) if a.lean >= 0 else a.key
-        out.append(Candidate(line, key, price, near.state, near.slip, a.value, a.words, levels=a.levels, rows=(a.row,) if a.row else ()))
+        out.append(
+            Candidate(
+                line,
+                key,
+                price,
+                near.state,
+                near.slip,
+                a.value,
+                a.words,
+                levels=a.levels,
+                rows=(a.row,) if a.row else (),
+            )
+        )
     # One of an angle and its complement.
     best: dict[tuple[object, ...], Candidate] = {}
     for c in sorted(out, key=lambda c: c.price):
@@ -303,14 +332,16 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
         words = words_of(c, lv.items)
         said.append(words)
         main = c.main
-        if c.error is not None or c.kind in ("note", "round") or main is None and c.kind != "thread":
+        if c.error is not None or c.kind in ("note", "round") or (main is None and c.kind != "thread"):
             continue
         want = None if main is None else wanted(main, unit)
         if c.kind in ("length", "wall") and want is not None:
             out += _lengths(lv, number, want, words, tables, False)
             out += _sizes(lv.items, number, want, words, c.kind == "wall" or words.thick)
         elif c.kind == "pattern" and c.part("pitch-circle") is None and want is not None:
-            second = next((p for p in c.parts if p.name != "pitch" and p.name.startswith("pitch") and p.nominal is not None), None)
+            second = next(
+                (p for p in c.parts if p.name != "pitch" and p.name.startswith("pitch") and p.nominal is not None), None
+            )
             if second is not None:
                 other = wanted(second, unit)
                 out += [] if other is None else _grids(lv, number, (want, other), lv.items)
@@ -322,7 +353,10 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
             for item in lv.items:
                 made = feature_candidate(c, item, unit, words)
                 if made is not None and made.price <= _TOP:
-                    key: tuple[object, ...] = ("seat" if c.kind == "seat" else "ring" if c.kind == "pattern" else "feature", item.label)
+                    key: tuple[object, ...] = (
+                        "seat" if c.kind == "seat" else "ring" if c.kind == "pattern" else "feature",
+                        item.label,
+                    )
                     arcs = _feature_arcs(lv, c, item)
                     out.append(Candidate(number, key, made.price, made.state, "; ".join(d.slip for d in made.differences if d.slip), made.value,
                                          made.words, arcs=arcs, levels=tuple(dict.fromkeys(n for a in arcs for n in a)), item=item,
@@ -333,13 +367,14 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
 def _feature_arcs(lv: Levels, c: Characteristic, item: Item) -> tuple[tuple[Level, Level], ...]:
     """Levels that a note of a feature joins: both centres of a slot, the members of a ring with its centre."""
     if item.kind == "slot" and len(item.lines) == 2 and (c.part("centres") or c.part("length")):
-        out = []
+        out: list[tuple[Level, Level]] = []
         for way, u in enumerate(lv.frame):
-            ends = [lv.at(way, float(line.point @ u)) for line in item.lines]
-            if all(e is not None and "axis" in e.kinds for e in ends) and ends[0] is not ends[1]:
-                middle = lv.at(way, (ends[0].value + ends[1].value) / 2)
-                out += [(ends[0], ends[1])] if middle is None else [(ends[0], middle), (middle, ends[1])]
-        return tuple(out)  # type: ignore[arg-type]
+            one, other = (lv.at(way, float(line.point @ u)) for line in item.lines)
+            if one is None or other is None or one is other or not ("axis" in one.kinds and "axis" in other.kinds):
+                continue
+            middle = lv.at(way, (one.value + other.value) / 2)
+            out += [(one, other)] if middle is None else [(one, middle), (middle, other)]
+        return tuple(out)
     if item.centre is not None and c.part("pitch-circle"):
         ring = []
         for way, u in enumerate(lv.frame):

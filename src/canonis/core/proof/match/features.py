@@ -12,7 +12,7 @@ from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
 from canonis.core.source.characteristic import Characteristic, Part
 
-__all__ = ["Difference", "FeatureMatch", "KINDS", "feature_candidate"]
+__all__ = ["KINDS", "Difference", "FeatureMatch", "feature_candidate", "model_size", "wrong_side"]
 
 #: Kinds of feature that a kind of line can be about, the likeliest first; a later one costs more.
 KINDS: dict[str, tuple[str, ...]] = {
@@ -64,7 +64,9 @@ class _Tally:
         self.rows: list[Row] = []
         self.compared = 0
 
-    def differs(self, price: float, part: str, source: float | None, model: float | None, slip: str = "", state: int = NEAR) -> None:
+    def differs(
+        self, price: float, part: str, source: float | None, model: float | None, slip: str = "", state: int = NEAR
+    ) -> None:
         self.price += price
         self.differences.append(Difference(part, source, model, slip, state))
 
@@ -91,7 +93,9 @@ class _Tally:
             self.differs(5.5, part.name, want.target, value)
         else:
             ratio = abs(math.log(max(value, 1e-6) / max(want.target, 1e-6)))
-            self.differs(min(5.5 + (6.0 if first else 3.0) * min(1.0, 1.2 * ratio), 11.5), part.name, want.target, value)
+            self.differs(
+                min(5.5 + (6.0 if first else 3.0) * min(1.0, 1.2 * ratio), 11.5), part.name, want.target, value
+            )
 
 
 def feature_candidate(c: Characteristic, item: Item, unit: Unit, words: Words) -> FeatureMatch | None:
@@ -105,7 +109,11 @@ def feature_candidate(c: Characteristic, item: Item, unit: Unit, words: Words) -
         return None
     if (c.part("sphere") is not None) is not (item.kind == "sphere"):
         return None
-    if words.labels and not any(item.label in labels for labels in words.labels) and c.kind not in ("groove", "keyway", "slot", "arc-slot", "polygon"):
+    if (
+        words.labels
+        and not any(item.label in labels for labels in words.labels)
+        and c.kind not in ("groove", "keyway", "slot", "arc-slot", "polygon")
+    ):
         return None
     if item.kind == "hole" and c.kind in ("chamfer", "radius"):
         rim = _rim(c, item, unit)
@@ -128,15 +136,20 @@ def feature_candidate(c: Characteristic, item: Item, unit: Unit, words: Words) -
         tally.price += 8
     state = max((d.state for d in tally.differences), default=EXACT)
     main = c.main
-    value = next((float(v) for n in ([main.name] if main else []) if (v := _value(item, n)) is not None), 0.0)
+    value = next((float(v) for n in ([main.name] if main else []) if (v := model_size(item, n)) is not None), 0.0)
     name = {"fillet": "round", "cylinder": "round face"}.get(item.kind, item.kind)
     label = item.label if not item.label.startswith("round ") else "without a label"
     return FeatureMatch(tally.price, state, value, f"{name} {label}", tuple(tally.rows), tuple(tally.differences))
 
 
-def _value(item: Item, name: str) -> float | None:
+def model_size(item: Item, name: str) -> float | None:
     """A size of a feature by the name of a line's part."""
-    alias = {"spotface-diameter": "counterbore-diameter", "spotface-depth": "counterbore-depth", "drill-diameter": "diameter", "drill-depth": "depth"}
+    alias = {
+        "spotface-diameter": "counterbore-diameter",
+        "spotface-depth": "counterbore-depth",
+        "drill-diameter": "diameter",
+        "drill-depth": "depth",
+    }
     names = [name, alias.get(name, "")]
     if item.kind == "arc-slot" and name == "angle":
         names.append("sweep")
@@ -154,7 +167,10 @@ def _value(item: Item, name: str) -> float | None:
 
 
 def _rows(item: Item, name: str) -> tuple[Row, ...]:
-    for n, factor in ((name, 1.0), ("diameter", 0.5) if name == "radius" else ("radius", 2.0) if name == "diameter" else ("", 1.0)):
+    for n, factor in (
+        (name, 1.0),
+        ("diameter", 0.5) if name == "radius" else ("radius", 2.0) if name == "diameter" else ("", 1.0),
+    ):
         size = item.sizes.get(n)
         if size is not None and size.rows:
             return tuple({k: v * factor for k, v in r.items()} for r in size.rows)
@@ -177,7 +193,9 @@ def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> No
             if part.name in ("through", "flat-bottom", "equally-spaced") and item.kind in ("hole", "slot"):
                 tally.compared += part.name == "through"
                 if part.name == "through" and not through:
-                    tally.differs(5.0, "through", None, _value(item, "depth"), "a floor where the source says THRU (S11)")
+                    tally.differs(
+                        5.0, "through", None, model_size(item, "depth"), "a floor where the source says THRU (S11)"
+                    )
                 elif part.name != "through" and item.value(part.name) is not True:
                     tally.differs(3.0, part.name, None, None)
             continue
@@ -196,7 +214,7 @@ def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> No
         if part.name in ("depth", "drill-depth") and through and item.kind in ("hole", "slot"):
             tally.differs(5.0, "depth", float(part.nominal), None, "right through where the source gives a depth (S11)")
             continue
-        tally.size(part, _value(item, part.name), _rows(item, part.name), unit)
+        tally.size(part, model_size(item, part.name), _rows(item, part.name), unit)
 
 
 def _rim(c: Characteristic, item: Item, unit: Unit) -> FeatureMatch | None:
@@ -215,7 +233,9 @@ def _rim(c: Characteristic, item: Item, unit: Unit) -> FeatureMatch | None:
         if lean is not None and isinstance(angle, float):
             tally.size(lean, angle, (), unit)
         state = max((d.state for d in tally.differences), default=EXACT)
-        return FeatureMatch(tally.price, state, found.value, f"rim of {item.label}", tuple(tally.rows), tuple(tally.differences))
+        return FeatureMatch(
+            tally.price, state, found.value, f"rim of {item.label}", tuple(tally.rows), tuple(tally.differences)
+        )
     return None
 
 
@@ -224,9 +244,15 @@ def _leg(c: Characteristic, part: Part, item: Item, unit: Unit, tally: _Tally) -
     a, b = item.value("leg"), item.value("leg-b")
     want = wanted(part, unit)
     use = "leg"
-    if isinstance(a, float) and isinstance(b, float) and want is not None and want.of(b).price < want.of(a).price and c.part("leg-b") is None:
+    if (
+        isinstance(a, float)
+        and isinstance(b, float)
+        and want is not None
+        and want.of(b).price < want.of(a).price
+        and c.part("leg-b") is None
+    ):
         use = "leg-b"
-    tally.size(part, _value(item, use), _rows(item, use), unit)
+    tally.size(part, model_size(item, use), _rows(item, use), unit)
 
 
 def _bevel_angle(part: Part, item: Item, unit: Unit, tally: _Tally) -> None:
@@ -241,7 +267,10 @@ def _bevel_angle(part: Part, item: Item, unit: Unit, tally: _Tally) -> None:
 
 def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
     """A thread on a plain hole or shaft, or a modelled one: which diameter the model carries is a rule of the job."""
-    major, pitch, drill = (None if (p := c.part(n)) is None or p.nominal is None else float(p.nominal) for n in ("major", "pitch", "tap-drill"))
+    major, pitch, drill = (
+        None if (p := c.part(n)) is None or p.nominal is None else float(p.nominal)
+        for n in ("major", "pitch", "tap-drill")
+    )
     said = c.part("drill-diameter")
     tally.compared += 1
     if item.kind == "thread":
@@ -250,7 +279,7 @@ def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
             if value is not None and isinstance(have, float) and abs(have - value) > 0.03 * value:
                 tally.differs(5.5, name, value, have)
     elif item.kind == "hole":
-        have = _value(item, "diameter")
+        have = model_size(item, "diameter")
         tally.rows += _rows(item, "diameter")
         if said is not None:
             tally.compared -= 1
@@ -265,20 +294,26 @@ def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
                 ratio = abs(math.log(have / (drill or major)))
                 tally.differs(min(5.0 + 6.0 * min(1.0, 1.2 * ratio), 11.5), "drill-diameter", drill or major, have)
     else:
-        have = _value(item, "diameter")
+        have = model_size(item, "diameter")
         tally.rows += _rows(item, "diameter")
         tally.price += 1.5
         if have is None or major is None or abs(have - major) > 0.15:
             tally.differs(9.0, "major", major, have)
     depth, drilled = c.part("depth"), c.part("drill-depth")
-    have, through = _value(item, "depth"), item.value("through") is True
+    have, through = model_size(item, "depth"), item.value("through") is True
     if item.kind != "hole":
         return
     if c.part("through") is not None and not through:
         tally.differs(5.0, "through", None, have, "a floor where the source says THRU (S11)")
     if drilled is not None:
         if through:
-            tally.differs(5.0, "drill-depth", float(drilled.nominal or 0), None, "right through where the source gives a depth (S11)")
+            tally.differs(
+                5.0,
+                "drill-depth",
+                float(drilled.nominal or 0),
+                None,
+                "right through where the source gives a depth (S11)",
+            )
         else:
             tally.size(drilled, have, _rows(item, "depth"), unit)
     elif depth is not None and depth.nominal is not None:
@@ -288,7 +323,13 @@ def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
         elif have is not None and have < want - 5e-3:
             slip = wanted(depth, unit)
             near = None if slip is None else slip.of(have)
-            tally.differs(5.0, "depth", want, have, near.slip if near is not None and near.state == SLIP else "the hole is shallower than its thread")
+            tally.differs(
+                5.0,
+                "depth",
+                want,
+                have,
+                near.slip if near is not None and near.state == SLIP else "the hole is shallower than its thread",
+            )
         elif have is not None and have > 2.2 * want + 4 * (pitch or 1.0):
             tally.price += 1.5
 
@@ -303,25 +344,52 @@ def _seats(c: Characteristic, item: Item, tally: _Tally) -> None:
     """Seats that the model has and the source does not say, or has at the wrong end, or at one end only."""
     near, far = ({k for k in side if k in ("counterbore", "countersink")} for side in item.seats)
     names = {p.name for p in c.parts}
-    said_near = {k for k in ("counterbore", "countersink") if any(n.startswith(f"{k}-") and "-far" not in n for n in names)}
+    said_near = {
+        k for k in ("counterbore", "countersink") if any(n.startswith(f"{k}-") and "-far" not in n for n in names)
+    }
     said_near |= {"counterbore"} if any(n.startswith("spotface") for n in names) else set()
     said_far = {k for k in ("counterbore", "countersink") if any(n.startswith(f"{k}-far") for n in names)}
     if c.kind == "seat":
         return
     for kind in sorted((near | far) - said_near - said_far):
-        tally.differs(PRICES.seat, kind, None, _value(item, f"{kind}-diameter") or _value(item, f"{kind}-far-diameter"), "the model has a seat that the source does not say")
+        tally.differs(
+            PRICES.seat,
+            kind,
+            None,
+            model_size(item, f"{kind}-diameter") or model_size(item, f"{kind}-far-diameter"),
+            "the model has a seat that the source does not say",
+        )
     for kind in sorted(said_near - said_far):
         if kind in near and kind in far:
-            tally.differs(PRICES.seat, f"{kind}-far", None, _value(item, f"{kind}-far-diameter"), "a seat at both ends where the source asks for one (S12)")
+            tally.differs(
+                PRICES.seat,
+                f"{kind}-far",
+                None,
+                model_size(item, f"{kind}-far-diameter"),
+                "a seat at both ends where the source asks for one (S12)",
+            )
     for kind in sorted(said_far):
         if kind not in far:
-            tally.differs(PRICES.seat, f"{kind}-far", None, None, "a seat at one end only where the source asks for both (S12)")
+            tally.differs(
+                PRICES.seat, f"{kind}-far", None, None, "a seat at one end only where the source asks for both (S12)"
+            )
 
 
 def wrong_side(c: Characteristic, item: Item) -> tuple[str, int] | None:
     """The side of the part that a line's view shows its seats on, as an axis of the source's views and a sense; None where
     the line names no side or the feature has none."""
-    if item.kind != "hole" or not (item.seats[0] or item.seats[1] or item.value("depth") is not None) or "far" in c.text.lower():
+    if (
+        item.kind != "hole"
+        or not (item.seats[0] or item.seats[1] or item.value("depth") is not None)
+        or "far" in c.text.lower()
+    ):
         return None
     where = f"{c.where} {c.direction}".lower()
-    return next((SIDES[w] for w in ("top", "bottom", "front", "back", "rear", "left", "right") if re.search(rf"\b{w}\b", where)), None)
+    return next(
+        (
+            SIDES[w]
+            for w in ("top", "bottom", "front", "back", "rear", "left", "right")
+            if re.search(rf"\b{w}\b", where)
+        ),
+        None,
+    )

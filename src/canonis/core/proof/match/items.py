@@ -26,7 +26,24 @@ __all__ = ["Item", "Line", "Size", "items_of"]
 
 #: How near a size must be to what its faces show, mm or degrees.
 _BORNE = 1e-3
-_KEPT = ("groove", "keyway", "arc-slot", "pocket", "boss", "rib", "lug", "wall", "taper", "sphere", "draft", "bend", "thread", "spline", "slot", "fillet")
+_KEPT = (
+    "groove",
+    "keyway",
+    "arc-slot",
+    "pocket",
+    "boss",
+    "rib",
+    "lug",
+    "wall",
+    "taper",
+    "sphere",
+    "draft",
+    "bend",
+    "thread",
+    "spline",
+    "slot",
+    "fillet",
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,7 +98,6 @@ class Item:
 
 def items_of(shape: PartShape, found: Sequence[Found]) -> list[Item]:
     """Everything of a part that has a size of its own."""
-    solid = shape.solid
     out: list[Item] = []
     taken: set[int] = set()
     keyed = {f for x in found if x.kind in ("keyway", "arc-slot", "groove") for m in x.members for f in m.faces}
@@ -138,7 +154,10 @@ def _hole(shape: PartShape, one: Found) -> Item | None:
             size("length", length)
     elif gauged.depth is not None:
         size("depth", gauged.depth)
-        size("flat-bottom" if gauged.point == 180.0 else "point-angle", True if gauged.point == 180.0 else float(gauged.point or 0))
+        size(
+            "flat-bottom" if gauged.point == 180.0 else "point-angle",
+            True if gauged.point == 180.0 else float(gauged.point or 0),
+        )
     kinds: list[tuple[str, ...]] = []
     for side, seats in (("", gauged.near), ("-far", gauged.far)):
         named: list[str] = []
@@ -179,7 +198,9 @@ def _hole(shape: PartShape, one: Found) -> Item | None:
                 sizes["equally-spaced"] = Size(True)
         else:
             centre = None
-    faces = frozenset({f for m in one.members for f in m.faces} | {f for w in round_walls for f in _floors(shape, w[0], axis)})
+    faces = frozenset(
+        {f for m in one.members for f in m.faces} | {f for w in round_walls for f in _floors(shape, w[0], axis)}
+    )
     return Item(one.label, "hole", len(one.members), sizes, axis, faces, lines, tuple(n.point for n in lines), centre,
                 (kinds[0], kinds[1]), one.words)  # fmt: skip
 
@@ -215,7 +236,9 @@ def _slot(shape: PartShape, one: Found) -> Item | None:
     elif "depth" in one.sizes and _borne(solid, member.faces, one.sizes["depth"]):
         sizes["depth"] = Size(one.sizes["depth"], tuple(rows.get("depth", ())))
     lines = tuple(Line(f.index, f.origin, axis, f.radius) for f in (a, b))
-    return Item(one.label, "slot", 1, sizes, axis, frozenset(member.faces), lines, (_vec(member.place),), words=one.words)
+    return Item(
+        one.label, "slot", 1, sizes, axis, frozenset(member.faces), lines, (_vec(member.place),), words=one.words
+    )
 
 
 def _blend(shape: PartShape, one: Found) -> Item | None:
@@ -264,7 +287,9 @@ def _shaft(shape: PartShape, one: Found) -> Item | None:
         sizes["height"] = Size(one.sizes["height"])
     axis = _vec(member.axis)
     line = Line(face.index, face.origin, axis, face.radius)
-    return Item(one.label, one.kind, 1, sizes, axis, frozenset(member.faces), (line,), (_vec(member.place),), words=one.words)
+    return Item(
+        one.label, one.kind, 1, sizes, axis, frozenset(member.faces), (line,), (_vec(member.place),), words=one.words
+    )
 
 
 def _form(shape: PartShape, one: Found) -> Item | None:
@@ -277,6 +302,8 @@ def _form(shape: PartShape, one: Found) -> Item | None:
             sizes[name] = Size(float(value))
         elif angle or one.kind in ("thread", "spline", "draft", "taper") or _borne(solid, member.faces, value):
             sizes[name] = Size(float(value), _rows_of(shape, member, name, value))
+    if one.kind == "keyway":
+        sizes |= _across(shape, member)
     faces = frozenset(f for m in one.members for f in m.faces)
     lines: tuple[Line, ...] = ()
     if one.kind in ("arc-slot", "thread", "taper", "boss"):
@@ -284,11 +311,42 @@ def _form(shape: PartShape, one: Found) -> Item | None:
             Line(f.index, f.origin, f.axis, f.radius) for m in one.members
             for f in (solid.faces[k] for k in m.faces) if f.kind == "cylinder" and (one.kind != "boss" or is_full_turn(f))
         )[:4]  # fmt: skip
-    weight = 1.0 if one.kind in ("keyway", "groove", "slot", "arc-slot", "thread", "spline") else 0.7 if one.kind == "fillet" else 0.0
+    weight = (
+        1.0
+        if one.kind in ("keyway", "groove", "slot", "arc-slot", "thread", "spline")
+        else 0.7
+        if one.kind == "fillet"
+        else 0.0
+    )
     if one.kind == "boss" and one.words.get("outline") == "polygon":
         weight = 1.0
     return Item(one.label, one.kind, len(one.members), sizes, _vec(member.axis), faces, lines, tuple(_vec(m.place) for m in one.members),
                 words=one.words, weight=weight)  # fmt: skip
+
+
+def _across(shape: PartShape, member: Member) -> dict[str, Size]:
+    """A keyway's bottom from the far side of the bore or shaft that it is cut into, which is what one can measure."""
+    solid = shape.solid
+    near = {o for f in member.faces for _, o in solid.neighbours[f]} - set(member.faces)
+    hosts = [solid.faces[o] for o in sorted(near) if solid.faces[o].kind == "cylinder"]
+    for f in (solid.faces[k] for k in member.faces):
+        for host in hosts:
+            if f.kind != "plane" or abs(float(f.axis @ host.axis)) > 1e-6:
+                continue
+            apart = float((f.origin - host.origin) @ f.axis)
+            # The floor looks to the axis in a bore, away from it on a shaft; a side wall stands too near to it.
+            if (apart < 0) is not host.inner or abs(apart) < host.radius / 2:
+                continue
+            radius = shape.motions[host.index].radius
+            n = f.axis if apart > 0 else -f.axis
+            sense = float(n @ f.axis)
+            row = {k: v * sense for k, v in shape.speed(f.index, f.centre).items()}
+            for k, v in shape.axis_speed(host.index, f.centre, n).items():
+                row[k] = row.get(k, 0.0) - v
+            if radius is not None:
+                row[radius] = row.get(radius, 0.0) + 1.0
+            return {"across": Size(abs(apart) + host.radius, (row,))}
+    return {}
 
 
 def _rows_of(shape: PartShape, member: Member, name: str, value: float) -> tuple[Row, ...]:
@@ -305,7 +363,10 @@ def _rows_of(shape: PartShape, member: Member, name: str, value: float) -> tuple
     flat = [f for f in faces if f.kind == "plane"]
     for i, a in enumerate(flat):
         for b in flat[i + 1 :]:
-            if abs(float(a.axis @ b.axis)) > 1 - 1e-9 and abs(abs(float((a.origin - b.origin) @ a.axis)) - value) < _BORNE:
+            if (
+                abs(float(a.axis @ b.axis)) > 1 - 1e-9
+                and abs(abs(float((a.origin - b.origin) @ a.axis)) - value) < _BORNE
+            ):
                 sense = 1.0 if float((a.origin - b.origin) @ a.axis) > 0 else -1.0
                 share = float(np.sign(a.axis @ b.axis))
                 one, other = shape.speed(a.index, a.centre), shape.speed(b.index, b.centre)
@@ -350,7 +411,13 @@ def _apart(a: Face, b: Face) -> list[float]:
     if a.kind == b.kind == "cylinder" and abs(float(a.axis @ b.axis)) > 1 - 1e-7:
         gap = a.origin - b.origin
         d = float(np.linalg.norm(gap - a.axis * float(gap @ a.axis)))
-        return [d, d + a.radius + b.radius, abs(d - a.radius - b.radius), abs(a.radius - b.radius), abs(a.radius + b.radius)]
+        return [
+            d,
+            d + a.radius + b.radius,
+            abs(d - a.radius - b.radius),
+            abs(a.radius - b.radius),
+            abs(a.radius + b.radius),
+        ]
     return []
 
 
@@ -365,7 +432,10 @@ def _cylinders(shape: PartShape, taken: set[int]) -> list[Item]:
         for f in group:
             for name, more in round_rows(shape, f).items():
                 rows[name].extend(more)
-        sizes = {"radius": Size(face.radius, tuple(rows["radius"])), "diameter": Size(2 * face.radius, tuple(rows["diameter"]))}
+        sizes = {
+            "radius": Size(face.radius, tuple(rows["radius"])),
+            "diameter": Size(2 * face.radius, tuple(rows["diameter"])),
+        }
         line = Line(face.index, face.origin, face.axis, face.radius)
         out.append(Item(f"round {face.index}", "cylinder", 1, sizes, face.axis, frozenset(group), (line,), (face.centre,),
                         words={"inner": "yes" if face.inner else ""}, weight=0.3))  # fmt: skip
@@ -378,12 +448,23 @@ def _in_line(items: list[Item]) -> list[Item]:
     for item in items:
         same = None
         if item.kind == "hole" and item.value("through") is True and not any(item.seats):
-            same = next((k for k, o in enumerate(out) if o.kind == "hole" and not any(o.seats) and o.value("through") is True and _one_line(o, item)), None)
+            same = next(
+                (
+                    k
+                    for k, o in enumerate(out)
+                    if o.kind == "hole" and not any(o.seats) and o.value("through") is True and _one_line(o, item)
+                ),
+                None,
+            )
         if same is None:
             out.append(item)
             continue
         first = out[same]
-        sizes = {n: Size(s.value, (*s.rows, *item.sizes[n].rows)) for n, s in first.sizes.items() if n in item.sizes and n != "length"}
+        sizes = {
+            n: Size(s.value, (*s.rows, *item.sizes[n].rows))
+            for n, s in first.sizes.items()
+            if n in item.sizes and n != "length"
+        }
         out[same] = replace(first, count=first.count + item.count, sizes=sizes, faces=first.faces | item.faces, lines=first.lines + item.lines,
                             points=first.points + item.points, also=first.also or first.count)  # fmt: skip
     return out
@@ -391,7 +472,11 @@ def _in_line(items: list[Item]) -> list[Item]:
 
 def _one_line(a: Item, b: Item) -> bool:
     """Whether every axis of one is an axis of the other, with the same radius."""
-    if a.count != b.count or abs(float(a.axis @ b.axis)) < 1 - 1e-9 or abs(a.lines[0].radius - b.lines[0].radius) > 1e-3:
+    if (
+        a.count != b.count
+        or abs(float(a.axis @ b.axis)) < 1 - 1e-9
+        or abs(a.lines[0].radius - b.lines[0].radius) > 1e-3
+    ):
         return False
     return all(
         any(float(np.linalg.norm(np.cross(p.point - q.point, a.axis))) < 1e-3 for q in a.lines[: a.count]) for p in b.lines
@@ -418,6 +503,20 @@ def _merged(items: list[Item]) -> list[Item]:
             out.append(item)
             continue
         first = out[same]
-        rows = {n: Size(s.value, (*s.rows, *item.sizes[n].rows)) if n in item.sizes else s for n, s in first.sizes.items() if n != "height"}
-        out[same] = Item(first.label, "shaft", 1, rows, first.axis, first.faces | item.faces, first.lines, first.points, words=first.words)
+        rows = {
+            n: Size(s.value, (*s.rows, *item.sizes[n].rows)) if n in item.sizes else s
+            for n, s in first.sizes.items()
+            if n != "height"
+        }
+        out[same] = Item(
+            first.label,
+            "shaft",
+            1,
+            rows,
+            first.axis,
+            first.faces | item.faces,
+            first.lines,
+            first.points,
+            words=first.words,
+        )
     return out

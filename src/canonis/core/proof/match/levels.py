@@ -10,7 +10,7 @@ from canonis.core.proof.match.items import Item
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row
 from canonis.core.shape.statements import extreme_row
-from canonis.core.solid.model import Edge, Face, Vec
+from canonis.core.solid.model import Edge, Face
 
 __all__ = ["LEVEL", "Angle", "Level", "Levels", "Pitch"]
 
@@ -108,7 +108,9 @@ class Levels:
     def at(self, way: int, value: float) -> Level | None:
         """The level at a value, if there is one."""
         cell = math.floor(value / LEVEL)
-        near = [n for c in (cell - 1, cell, cell + 1) for n in self._cells.get((way, c), ()) if abs(n.value - value) < LEVEL]
+        near = [
+            n for c in (cell - 1, cell, cell + 1) for n in self._cells.get((way, c), ()) if abs(n.value - value) < LEVEL
+        ]
         return min(near, key=lambda n: abs(n.value - value), default=None)
 
     def _add(self, way: int, value: float, kind: str, owner: str, *, needed: bool = False, row: Row | None = None,
@@ -135,7 +137,9 @@ class Levels:
                 if abs(share) < _ALONG:
                     continue
                 owner = self._owner.get(face.index)
-                sub = owner is not None and (_keeps_faces(owner) or (owner.polygon and abs(float(owner.axis @ u)) < 0.5))
+                sub = owner is not None and (
+                    _keeps_faces(owner) or (owner.polygon and abs(float(owner.axis @ u)) < 0.5)
+                )
                 row = self.shape.speed(face.index, face.centre)
                 sense = 1.0 if share > 0 else -1.0
                 level = self._add(
@@ -168,7 +172,11 @@ class Levels:
                         continue
                     for a in across:
                         row = self.shape.point_speed(edge.faces, edge.middle, self.frame[a])
-                        corners.append(self._add(a, float(edge.middle @ self.frame[a]), "corner", "lean", row=row, faces=edge.faces))
+                        corners.append(
+                            self._add(
+                                a, float(edge.middle @ self.frame[a]), "corner", "lean", row=row, faces=edge.faces
+                            )
+                        )
             face = faces[0]
             one, other = (abs(float(face.axis @ self.frame[a])) for a in across)
             lean = math.degrees(math.atan2(one, other))
@@ -195,7 +203,9 @@ class Levels:
                     if t:
                         row[t[0][1]] = row.get(t[0][1], 0.0) + 1.0
                 if _LEAST_LEAN < between < 180 - _LEAST_LEAN:
-                    self.angles.append(Angle(("between", count), between, "angle between two leaning faces", (a.index, b.index), row))
+                    self.angles.append(
+                        Angle(("between", count), between, "angle between two leaning faces", (a.index, b.index), row)
+                    )
                     count += 1
 
     def _cones(self) -> None:
@@ -212,11 +222,23 @@ class Levels:
         for face in self.solid.faces:
             half = self.shape.motions[face.index].half_angle
             owner = self._owner.get(face.index)
-            if face.kind != "cone" or half is None or (owner is not None and owner.kind in ("hole", "chamfer", "taper", "draft")):
+            if (
+                face.kind != "cone"
+                or half is None
+                or (owner is not None and owner.kind in ("hole", "chamfer", "taper", "draft"))
+            ):
                 continue
             degrees = math.degrees(face.half_angle)
             for value, share in ((degrees, 1.0), (2 * degrees, 2.0), (90 - degrees, -1.0)):
-                self.angles.append(Angle(("cone", count), value, f"angle of the cone at {self._point(face)}", (face.index,), {half: share}))
+                self.angles.append(
+                    Angle(
+                        ("cone", count),
+                        value,
+                        f"angle of the cone at {self._point(face)}",
+                        (face.index,),
+                        {half: share},
+                    )
+                )
                 count += 1
 
     def _point(self, face: Face) -> str:
@@ -233,14 +255,26 @@ class Levels:
                     continue
                 row = self.shape.axis_speed(line.face, line.point, u) if line.face >= 0 else None
                 needed = item.kind in ("hole", "shaft", "boss", "cylinder", "thread") and not ring
-                level = self._add(way, float(line.point @ u), "axis", item.label, needed=needed, row=row, faces=(line.face,) if line.face >= 0 else ())
+                level = self._add(
+                    way,
+                    float(line.point @ u),
+                    "axis",
+                    item.label,
+                    needed=needed,
+                    row=row,
+                    faces=(line.face,) if line.face >= 0 else (),
+                )
                 level.radii.add(round(line.radius, 4))
                 groups.setdefault(way, []).append(level)
         if item.kind in ("slot", "arc-slot"):
             for way, g in groups.items():
                 if item.kind == "slot" and len(g) == 2 and g[0] is not g[1]:
                     # A slot stands by its middle as well.
-                    row = {k: v / 2 for n in g for k, v in (n.rows[0] if n.rows else {}).items()} if all(n.rows for n in g) else None
+                    row = (
+                        {k: v / 2 for n in g for k, v in (n.rows[0] if n.rows else {}).items()}
+                        if all(n.rows for n in g)
+                        else None
+                    )
                     g.append(self._add(way, (g[0].value + g[1].value) / 2, "axis", item.label, row=row))
                 self.groups.append((item.label, tuple(dict.fromkeys(g))))
         if ring and item.centre is not None:
@@ -296,7 +330,15 @@ class Levels:
                 value = float(np.maximum(self.solid.box[0] * u * sense, self.solid.box[1] * u * sense).sum()) if aligned else (
                     float((corners @ (u * sense)).max()))  # fmt: skip
                 row = extreme_row(self.shape, u * sense)
-                ends.append(self._add(way, value * sense, "box", "box", row=None if row is None else {k: v * sense for k, v in row.items()}))
+                ends.append(
+                    self._add(
+                        way,
+                        value * sense,
+                        "box",
+                        "box",
+                        row=None if row is None else {k: v * sense for k, v in row.items()},
+                    )
+                )
             low, high = ends
             for level in ends:
                 level.needed = level.needed or "plane" in level.kinds

@@ -129,13 +129,16 @@ def _length_slips(target: float, typed: str, scale: float) -> list[tuple[float, 
     if digits and "/" not in typed and " " not in typed.strip() and digits.count(".") <= 1:
         for text in _swapped(digits):
             out.append((float(text) * scale, 4.0, "two digits swapped (S01)"))
-        for text, step in _misread(digits):
-            out.append((float(text) * scale, 4.0 if step == 1 else 5.0, "one digit misread (S01)"))
+        for text, apart in _misread(digits):
+            out.append((float(text) * scale, 4.0 if apart == 1 else 5.0, "one digit misread (S01)"))
     if inch:
         for part in (8, 16, 32, 64):
             price = 4.0 if part == 16 else 4.5
             step = float(Fraction(254, 10) / part)
-            out += [(target + step, price, f"off by 1/{part} in (S09)"), (target - step, price, f"off by 1/{part} in (S09)")]
+            out += [
+                (target + step, price, f"off by 1/{part} in (S09)"),
+                (target - step, price, f"off by 1/{part} in (S09)"),
+            ]
     else:
         out += [(target + 1, 4.2, "off by one (S01)"), (target - 1, 4.2, "off by one (S01)")]
     return [s for s in out if s[0] > 0]

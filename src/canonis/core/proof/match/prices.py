@@ -27,7 +27,7 @@ class Prices:
     rival: float = 1.5
     firm: float = 2.4
     # The sort of ends.
-    high_end: float = 0.3
+    high_end: float = 0.6
     wall: float = 0.3
     planes: float = 0.8
     axis_plane: float = 1.6
@@ -47,9 +47,10 @@ class Prices:
     count: float = 4.0
     seat: float = 4.0
     size_of_feature: float = 7.0
+    size_of_cut: float = 1.8
     same_way: float = 0.3
     same_level: float = 0.4
-    same_feature: float = 0.4
+    same_feature: float = 0.7
     reference: float = 0.3
 
 

@@ -195,17 +195,31 @@ class Problem:
             if words.view is not None:
                 demands.append((PRICES.view, {(w, s): self._hidden(w) for w in range(3) for s in (-1, 1)}, number))
             if words.side is not None:
-                demands.append((PRICES.against + 1, {(w, s): self._not_from(w, s) for w in range(3) for s in (-1, 1)}, number))
+                demands.append(
+                    (PRICES.against + 1, {(w, s): self._not_from(w, s) for w in range(3) for s in (-1, 1)}, number)
+                )
             if words.tall:
                 demands.append((1.0, {(w, s): self._not_along(w) for w in range(3) for s in (-1, 1)}, number))
-        sided = [n for n in self.none if any((i := self.candidates[k].item) is not None and wrong_side(self.lines[n], i) for k in self.of.get(n, []))]
+        sided = [
+            n
+            for n in self.none
+            if any(
+                (i := self.candidates[k].item) is not None and wrong_side(self.lines[n], i) for k in self.of.get(n, [])
+            )
+        ]
         if not demands and not sided:
             return
         known = [FILE] + ([self.front] if self.front is not None else [])
         self.orientations = [self._bool() for _ in ORIENTATIONS]
         self.model.add_exactly_one(self.orientations)
         for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
-            price = 0.0 if o in known else PRICES.mirrored if any((k.toward[0], k.up[0]) == (o.toward[0], o.up[0]) for k in known) else PRICES.turned
+            price = (
+                0.0
+                if o in known
+                else PRICES.mirrored
+                if any((k.toward[0], k.up[0]) == (o.toward[0], o.up[0]) for k in known)
+                else PRICES.turned
+            )
             self._pay(price, b)
         for price, bad, number in demands:
             self._demand(number, price, bad)
@@ -290,8 +304,12 @@ class Problem:
         for p, q in pairwise(lengths):
             if q - p > 1:
                 continue
-            self._shared(p, q, PRICES.same_way, lambda k: [self.candidates[k].way] if self.candidates[k].way >= 0 else [])
-            self._shared(p, q, PRICES.same_level, lambda k: [n.index for n in self.candidates[k].levels if n.index not in ends])
+            self._shared(
+                p, q, PRICES.same_way, lambda k: [self.candidates[k].way] if self.candidates[k].way >= 0 else []
+            )
+            self._shared(
+                p, q, PRICES.same_level, lambda k: [n.index for n in self.candidates[k].levels if n.index not in ends]
+            )
 
         compared = [n for n in self.none if self.of.get(n)]
         for p, q in pairwise(compared):
@@ -325,7 +343,9 @@ class Problem:
         for way in range(3):
             mine = lv.along(way)
             low, high, middle = lv.low[way], lv.high[way], lv.middle[way]
-            root = low if low.needed else next((n for n in mine if n.needed and "axis" in n.kinds), low)
+            # A round outline has no flat end: its own axis is where sizes count from.
+            axes = [n for n in mine if n.needed and "axis" in n.kinds]
+            root = low if low.needed or not axes else max(axes, key=lambda n: (max(n.radii, default=0.0), -n.index))
             links: list[tuple[int, int, Any]] = []
             at: dict[tuple[int, int], list[Any]] = defaultdict(list)
             for k, c in enumerate(self.candidates):
@@ -339,8 +359,9 @@ class Problem:
             if root is not low:
                 always = self.model.new_constant(1)
                 links += [(root.index, low.index, always), (root.index, high.index, always)]
+                links += self._symmetric(mine, low, root, None, at)
             else:
-                links += self._symmetric(way, mine, low, high, middle, at)
+                links += self._symmetric(mine, low, middle, high, at)
             nodes = {n.index for n in mine if n.needed} | {i for a, b, _ in links for i in (a, b)} | {root.index}
             reached = {i: self._bool() for i in sorted(nodes)}
             self._tree(root.index, links, reached)
@@ -360,26 +381,29 @@ class Problem:
                     self.model.add(missed + sum(reached[n.index] for n in group if n.index in reached) >= 1)
                     self._pay(PRICES.unreached, missed)
 
-    def _symmetric(self, way: int, mine: list[Level], low: Level, high: Level, middle: Level, at: dict[tuple[int, int], list[Any]]) -> list[tuple[int, int, Any]]:
-        """The middle of the part is known with its overall size; things alike on both sides of it stand by their distance."""
-        needed = [n for n in mine if n.needed]
-        total = low.value + high.value
+    def _symmetric(
+        self, mine: list[Level], low: Level, middle: Level, high: Level | None, at: dict[tuple[int, int], list[Any]]
+    ) -> list[tuple[int, int, Any]]:  # fmt: skip
+        """The middle of a part is known with its overall size, the axis of a round one always; things alike on both sides of
+        it stand by their distance."""
+        total = 2 * middle.value
         pairs = [
-            (a, b) for a, b in combinations(needed, 2)
+            (a, b) for a, b in combinations([n for n in mine if n.needed], 2)
             if abs(a.value + b.value - total) < LEVEL and a is not low and (a.index, b.index) in at
             and ((a.features & b.features) or ("plane" in a.kinds and "plane" in b.kinds))
         ]  # fmt: skip
-        if not (pairs or middle.needed) or (low.index, high.index) not in at:
-            return []
-        links = []
-        known = self._bool()
-        self.model.add(known <= sum(at[low.index, high.index]))
-        self._pay(PRICES.symmetry if middle.needed else 0.5, known)
-        links.append((low.index, middle.index, known))
+        links: list[tuple[int, int, Any]] = []
+        if high is not None:
+            if not (pairs or middle.needed) or (low.index, high.index) not in at:
+                return []
+            known = self._bool()
+            self.model.add(known <= sum(at[low.index, high.index]))
+            self._pay(PRICES.symmetry if middle.needed else 0.5, known)
+            links.append((low.index, middle.index, known))
         for a, b in pairs:
             used = self._bool()
             self.model.add(used <= sum(at[a.index, b.index]))
-            self._pay(PRICES.symmetry, used)
+            self._pay(PRICES.symmetry if high is not None else 0.5, used)
             links.append((middle.index, a.index, used))
         return links
 
@@ -416,7 +440,12 @@ class Problem:
         for kind, value in self.defaults:
             if isinstance(size, float) and abs(size - value) < 0.01 and (kind == "edge" or item.kind == "fillet"):
                 return 0.03
-        if item.kind in ("rib", "pocket", "lug", "boss", "slot") and item.label in owned and not item.polygon and not item.value("centres"):
+        if (
+            item.kind in ("rib", "pocket", "lug", "boss", "slot")
+            and item.label in owned
+            and not item.polygon
+            and not item.value("centres")
+        ):
             return 0.0  # its flat faces are levels already
         return item.weight
 
@@ -466,7 +495,9 @@ class Problem:
             return None
         solver, status = got
         chosen = {line: tuple(k for k in self.of.get(line, []) if solver.value(self.x[k])) for line in self.none}
-        orientation = next((o for o, b in zip(ORIENTATIONS, self.orientations, strict=False) if solver.value(b)), self.front or FILE)
+        orientation = next(
+            (o for o, b in zip(ORIENTATIONS, self.orientations, strict=False) if solver.value(b)), self.front or FILE
+        )
         return Solution(
             chosen, solver.objective_value / 100, status == self.cp.OPTIMAL,
             tuple(n for n in self.levels.all if n.index in self.unreached and solver.value(self.unreached[n.index])),
@@ -490,7 +521,9 @@ class Problem:
                     out[number] = True
         return out
 
-    def rival(self, solution: Solution, forbidden: Iterable[int], within: float = PRICES.rival) -> tuple[float, dict[int, tuple[int, ...]]] | None:
+    def rival(
+        self, solution: Solution, forbidden: Iterable[int], within: float = PRICES.rival
+    ) -> tuple[float, dict[int, tuple[int, ...]]] | None:
         """Another assignment that costs at most `within` more and uses none of the forbidden candidates: what more it costs,
         and its choice by line."""
         if self._asking is None:

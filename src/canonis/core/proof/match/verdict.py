@@ -2,10 +2,11 @@
 
 from collections import defaultdict
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from canonis.core.proof.match.candidates import Candidate, candidates_of, pair_rows
+from canonis.core.proof.match.chosen import Chosen, Places
 from canonis.core.proof.match.features import Difference
 from canonis.core.proof.match.items import Item, items_of
 from canonis.core.proof.match.levels import Level, Levels
@@ -18,12 +19,14 @@ from canonis.core.shape.rows import Row
 from canonis.core.solid.hints import Found
 from canonis.core.source.characteristic import Characteristic
 
-__all__ = ["Rival", "SourceMatch", "Verdict", "match_source"]
+__all__ = ["Forced", "Rival", "SourceMatch", "Verdict", "match_source"]
 
 #: A source with more lines to compare is not matched at once: it is most likely of another part, or of several.
 MOST_LINES = 400
 #: Beyond this many lines no rivals are looked for.
 _MOST_ASKED = 150
+#: A place that a person chose: the sort of measure, the size of a feature, and references.
+Forced = tuple[str, str, tuple[str, ...]]
 State = Literal["fits", "differs", "ambiguous", "no-place", "reference", "unread"]
 
 
@@ -35,6 +38,7 @@ class Rival:
     value: float
     faces: tuple[int, ...]
     key: tuple[object, ...] = ()
+    levels: tuple[Level, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,7 +85,7 @@ class SourceMatch:
 
 def match_source(
     shape: PartShape, found: Sequence[Found], lines: Sequence[Characteristic], unit: Unit, *, front: Orientation | None = None,
-    defaults: Sequence[tuple[str, float]] = (), forced: dict[str, tuple[object, ...]] | None = None, before: SourceMatch | None = None,
+    defaults: Sequence[tuple[str, float]] = (), forced: dict[str, Forced] | None = None, before: SourceMatch | None = None,
     progress: Callable[[str], None] = lambda _: None, rivals: bool = True, kept: Levels | None = None,
 ) -> SourceMatch:  # fmt: skip
     """Match a whole source with a part.
@@ -93,12 +97,14 @@ def match_source(
     read = [c for c in lines if c.error is None]
     if sum(c.kind not in ("note", "round") for c in read) > MOST_LINES:
         note = f"A source of more than {MOST_LINES} sizes is not matched with one part; give each part its own source."
-        return SourceMatch({c.number: Verdict(c.number, "unread" if c.error else "reference", reason=note) for c in lines}, note=note, levels=levels)
+        return SourceMatch(
+            {c.number: Verdict(c.number, "unread" if c.error else "reference", reason=note) for c in lines},
+            note=note,
+            levels=levels,
+        )
     candidates, words = candidates_of(levels, read, unit)
     if forced:
-        candidates = [
-            k for k in candidates if (wish := forced.get(read[k.line].number)) is None or k.key == wish
-        ]  # fmt: skip
+        candidates = _obeyed(levels, read, candidates, forced)
     problem = Problem(levels, read, candidates, words, front, defaults)
     hint = None
     if before is not None and before.memory:
@@ -110,7 +116,9 @@ def match_source(
         return SourceMatch({c.number: Verdict(c.number, "unread" if c.error else "ambiguous", reason=note) for c in lines}, note=note,
                            levels=levels, optimal=False)  # fmt: skip
     judge = _Judge(problem, solution, read, unit)
-    verdicts: dict[str, Verdict] = {c.number: Verdict(c.number, "unread", reason=c.error.message) for c in lines if c.error is not None}
+    verdicts: dict[str, Verdict] = {
+        c.number: Verdict(c.number, "unread", reason=c.error.message) for c in lines if c.error is not None
+    }
     asked = 0
     for number, c in enumerate(read):
         v = judge.verdict(number)
@@ -126,6 +134,23 @@ def match_source(
     memory = {(read[c.line].number, c.key): solution.values[k] for k, c in enumerate(candidates)}
     unexplained = tuple(i for i in levels.items if i.label in solution.unexplained and problem._worth(i, set()) > 0.1)
     return SourceMatch(verdicts, solution.unreached, unexplained, solution.optimal, levels, contradictions, "", memory)
+
+
+def _obeyed(
+    levels: Levels, lines: Sequence[Characteristic], candidates: list[Candidate], forced: dict[str, Forced]
+) -> list[Candidate]:
+    """Only what a person chose, for the lines that one chose for; a choice whose geometry is gone binds nothing."""
+    wishes = {n: Chosen(*w) for n, w in forced.items()}
+    places = Places(levels, [r for w in wishes.values() for r in w.refs])
+    out = []
+    for number in range(len(lines)):
+        mine = [k for k in candidates if k.line == number]
+        wish = wishes.get(lines[number].number)
+        if wish is not None:
+            met = [k for k in mine if places.meets(wish, k)]
+            mine = [replace(k, price=0.0) for k in met] or mine
+        out += mine
+    return out
 
 
 class _Judge:
@@ -209,7 +234,11 @@ class _Judge:
             return _with(v, state="reference", reason=why)
         if v.state == "fits" and self.solution.unreached and number in self.spare:
             missed = ", ".join(self.levels.words(n) for n in self.solution.unreached[:3])
-            return _with(v, state="ambiguous", reason=f"other lines say this length already, and nothing in the source reaches the {missed}")
+            return _with(
+                v,
+                state="ambiguous",
+                reason=f"other lines say this length already, and nothing in the source reaches the {missed}",
+            )
         if v.state == "fits" and price > PRICES.firm + (PRICES.off_target if any(k.state == LIMITS for k in chosen) else 0.0) + (
             PRICES.rounded if any(k.state == ROUNDED for k in chosen) else 0.0
         ) and chosen[0].key[0] in ("edge", "size", "pitch"):  # fmt: skip
@@ -218,7 +247,11 @@ class _Judge:
             return v
         if not self.solution.optimal:
             return _with(v, state="ambiguous", reason="the search was cut short, so that nothing is said against it")
-        exact = [self.problem.candidates[k] for k in self.problem.of.get(number, []) if self.problem.candidates[k].state == EXACT]
+        exact = [
+            self.problem.candidates[k]
+            for k in self.problem.of.get(number, [])
+            if self.problem.candidates[k].state == EXACT
+        ]
         if not self.sufficient and chosen[0].key[0] in ("edge", "size", "pitch"):
             plain = [k for k in exact if k.price <= PRICES.firm]
             if plain:
@@ -228,9 +261,12 @@ class _Judge:
                     v, state="ambiguous", measure=best.words, value=best.value, slip="", faces=self._faces([best]), rows=tuple(self._rows(best)),
                     keys=(best.key,), levels=best.levels, differences=(),
                     reason="the source leaves levels of the part unsaid, so that this place is only likely",
-                    rivals=(Rival(chosen[0].words, chosen[0].value, self._faces(chosen), chosen[0].key),),
+                    rivals=(self._rival(chosen[0]),),
                 )  # fmt: skip
         return v
+
+    def _rival(self, k: Candidate) -> Rival:
+        return Rival(k.words, k.value, self._faces([k]), k.key, k.levels if k.key[0] in ("edge", "pitch") else ())
 
     def _faces(self, chosen: Sequence[Candidate]) -> tuple[int, ...]:
         out: list[int] = []
@@ -256,10 +292,17 @@ class _Judge:
                                                                        for k in self.problem.of.get(t, []))
         )  # fmt: skip
         # Lines of one value are judged as one: each may take what another has.
-        taken = {k.key for t in twins for n in self.solution.chosen.get(t, ()) for k in (self.problem.candidates[n],)} | keys
-        for one in list(taken):
-            taken |= self._mirrors(one)
-        mine = [k for t in twins for k in self.problem.of.get(t, []) if self.problem.candidates[k].key == key or self.problem.candidates[k].key in self._mirrors(key)]
+        taken = {
+            k.key for t in twins for n in self.solution.chosen.get(t, ()) for k in (self.problem.candidates[n],)
+        } | keys
+        for known in list(taken):
+            taken |= self._mirrors(known)
+        mine = [
+            k
+            for t in twins
+            for k in self.problem.of.get(t, [])
+            if self.problem.candidates[k].key == key or self.problem.candidates[k].key in self._mirrors(key)
+        ]
         others = [k for k in self.problem.of.get(number, []) if self.problem.candidates[k].key not in taken]
         v = _with(v, group=group)
         if not others:
@@ -267,20 +310,25 @@ class _Judge:
         found = self.problem.rival(self.solution, mine)
         if found is None:
             return v
-        gap, chosen = found
+        _, chosen = found
         rivals = []
         for t in twins:
             for k in chosen.get(t, ()):
                 one = self.problem.candidates[k]
                 if one.key not in taken:
-                    rivals.append(Rival(one.words, one.value, self._faces([one]), one.key))
+                    rivals.append(self._rival(one))
         if v.state == "differs":
             # Another reading says that the line fits: then nothing is said against it.
             fitting = [k for k in chosen.get(number, ()) if self.problem.candidates[k].fits]
             if fitting:
                 return _with(v, state="ambiguous", rivals=tuple(rivals), reason="it fits another place about as well")
             return _with(v, rivals=tuple(rivals))
-        return _with(v, state="ambiguous", rivals=tuple(rivals), reason="another place fits about as well" if rivals else "it could be left without a place as well")
+        return _with(
+            v,
+            state="ambiguous",
+            rivals=tuple(rivals),
+            reason="another place fits about as well" if rivals else "it could be left without a place as well",
+        )
 
     def _mirrors(self, key: tuple[object, ...]) -> set[tuple[object, ...]]:
         if key[0] != "edge":
@@ -300,7 +348,11 @@ class _Judge:
         """Lines that say two things of one measure: the source disagrees with itself, whatever the model has."""
         by_key: dict[tuple[object, ...], list[str]] = defaultdict(list)
         for v in verdicts.values():
-            if v.keys and v.keys[0][0] in ("edge", "pitch", "lean", "size") and v.state in ("fits", "differs", "ambiguous"):
+            if (
+                v.keys
+                and v.keys[0][0] in ("edge", "pitch", "lean", "size")
+                and v.state in ("fits", "differs", "ambiguous")
+            ):
                 by_key[v.keys[0]].append(v.number)
         out = []
         for numbers in by_key.values():
@@ -322,6 +374,4 @@ def _count_slip(said: int, have: int) -> str:
 
 
 def _with(v: Verdict, **changes: object) -> Verdict:
-    from dataclasses import replace
-
     return replace(v, **changes)  # type: ignore[arg-type]

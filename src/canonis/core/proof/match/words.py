@@ -22,9 +22,13 @@ FEATURE_WORDS = {
     "hex": ("boss",), "hexagon": ("boss",), "pocket": ("pocket",), "undercut": ("groove",), "relief": ("groove",),
 }  # fmt: skip
 _HOLE = re.compile(r"\b(holes?|dowels?|taps?|tapped|bores?|bolts?|screws?|drill(ed)?|reamed?)\b")
-_SOLID = re.compile(r"\b(ledge|step|rib|shoulder|body|seat|flange|hub|foot|leg|web|block|plate|base|arm|head|body|lug|wall)\b")
+_SOLID = re.compile(
+    r"\b(ledge|step|rib|shoulder|body|seat|flange|hub|foot|leg|web|block|plate|base|arm|head|body|lug|wall)\b"
+)
 _THICK = re.compile(r"thick|\bwall\b|\bplate\b|\bflange\b|\bbase\b|\bweb\b|\bfoot\b")
-_PITCH = re.compile(r"pitch|spac|\bcentres\b|\bcenters\b|centre to centre|center to center|apart|\brow\b|\bctrs\b|\bcrs\b|c/c|c-c|c to c")
+_PITCH = re.compile(
+    r"pitch|spac|\bcentres\b|\bcenters\b|centre to centre|center to center|apart|\brow\b|\bctrs\b|\bcrs\b|c/c|c-c|c to c"
+)
 _TO_AXIS = re.compile(r"\bto (the )?(centre|center)( ?line)?\b")
 _OVERALL = re.compile(r"\boverall\b|\bo/a\b|\btotal\b|\bover all\b")
 _SIZE_WORDS = re.compile(r"\bdeep\b|\bdepth\b|\bdrill\b|\bwide\b|\bwidth\b|↧")
