@@ -82,13 +82,13 @@ def test_true_lines_are_found_whatever_way_they_are_said(draft, text, how):
 
 #: One line of the whole source changed, the state that it gets, and what the proof says of its cause.
 WRONG = [
-    (1, "102", "differs", "digits swapped"), (2, "40", "differs", "half"), (3, "21", "differs", "off by one"), (7, "18.6", "differs", ""),
+    (1, "102", "differs", "digits swapped"), (2, "160", "differs", "whole written for its half"), (3, "21", "differs", "digit misread"), (7, "18.6", "differs", ""),
     (10, "52", "differs", "edge of a circle"), (4, "4x ⌀6.6 THRU ⌴⌀11 ↧7.5", "differs", ""), (4, "3x ⌀6.6 THRU ⌴⌀11 ↧6.5", "differs", "one more"),
     (4, "5x ⌀6.6 THRU ⌴⌀11 ↧6.5", "differs", "member is missing"), (4, "4x ⌀6.6 THRU", "differs", "seat that the source does not say"),
     (4, "4x ⌀6.6 THRU ⌴⌀11 ↧6.5 BOTH SIDES", "differs", "one end only"), (9, "⌀16 ↧12", "differs", "right through"),
-    (9, "⌀8 THRU", "differs", "diameter for a radius"), (12, "4x ⌀4 THRU EQ SP ON ⌀30 PCD", "differs", "floor"),
+    (9, "⌀8 THRU", "differs", "radius for a diameter"), (12, "4x ⌀4 THRU EQ SP ON ⌀30 PCD", "differs", "floor"),
     (12, "4x ⌀4 ↧8 EQ SP ON ⌀36 PCD", "differs", ""), (13, "SLOT 8 WIDE THRU 32 CENTRES", "differs", ""), (16, "2x R10", "differs", "diameter"),
-    (16, "3x R5", "differs", "member is missing"), (17, "2 x 45°", "differs", ""), (17, "1.5 x 30°", "differs", "angle"),
+    (16, "3x R5", "differs", "member is missing"), (17, "2 x 45°", "differs", ""), (17, "1.5 x 30°", "differs", ""),
 ]  # fmt: skip
 
 
@@ -190,7 +190,7 @@ def test_a_source_with_gaps_is_reported_and_accuses_nobody(draft):
 def test_what_no_line_says_is_told(draft):
     _, check = proved(draft, *[t for t in WHOLE if "⌀16" not in t])
     assert [f["message"] for f in check.findings if f["rule"] == "source.unexplained"] == [
-        "No line of the source says the hole H2 (⌀16)."
+        "No line of the source says the hole H1 (⌀16)."
     ]
     assert [u["value"] for u in check.unexplained] == [pytest.approx(16)]
 

@@ -53,7 +53,7 @@ def _step(written: Writer) -> bytes:
 
 def _match(data: bytes, text: str, rivals: bool = True) -> tuple[Any, Any, float]:
     from canonis.core.features.recognise import recognise
-    from canonis.core.proof.match.verdict import match_source
+    from canonis.core.proof.match.source_match import match_source
     from canonis.core.shape.implied import shape_of
     from canonis.core.solid.reader import read_model
     from canonis.core.source.specification import read_specification

@@ -14,7 +14,8 @@ from canonis.core.proof.match.features import Difference, model_size
 from canonis.core.proof.match.items import items_of
 from canonis.core.proof.match.levels import Levels
 from canonis.core.proof.match.problem import Orientation
-from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict, match_source
+from canonis.core.proof.match.source_match import match_source
+from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
 from canonis.core.proof.statement import StatementProof
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_angle, write_length

@@ -283,7 +283,7 @@ class Levels:
                     level = self._add(way, float(item.centre @ u), "axis", item.label + " centre", needed=True)
                     size = item.sizes["pitch-circle"].value
                     level.radii.add(round(float(size) / 2, 4))
-        if not ring:
+        if not ring and item.kind not in ("slot", "arc-slot"):
             self._pitches(item, groups)
 
     def _pitches(self, item: Item, groups: dict[int, list[Level]]) -> None:

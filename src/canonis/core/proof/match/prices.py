@@ -27,7 +27,7 @@ class Prices:
     rival: float = 1.5
     firm: float = 2.4
     # The sort of ends.
-    high_end: float = 0.6
+    high_end: float = 0.8
     wall: float = 0.3
     planes: float = 0.8
     axis_plane: float = 1.6

@@ -6,7 +6,7 @@ components appear took thirty rounds on some parts, and minutes.)
 """
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass, field
 from itertools import combinations, pairwise
 from typing import Any
@@ -421,7 +421,7 @@ class Problem:
             self._pay(PRICES.unreached * 0.5, short)
         owned = {x for n in lv.all for x in n.owners if n.kinds & {"plane"}}
         for item in lv.items:
-            price = PRICES.unexplained * self._worth(item, owned)
+            price = PRICES.unexplained * self.worth(item, owned)
             if price <= 0:
                 continue
             said = [self.x[k] for k, c in enumerate(self.candidates) if c.item is item]
@@ -435,7 +435,8 @@ class Problem:
             self.model.add(sum(said) + missing >= 1)
             self._pay(price, missing)
 
-    def _worth(self, item: Item, owned: set[str]) -> float:
+    def worth(self, item: Item, owned: Collection[str] = ()) -> float:
+        """What it costs when no line says an item, of what a hole costs."""
         size = item.value("radius") if item.kind == "fillet" else item.value("leg") if item.kind == "chamfer" else None
         for kind, value in self.defaults:
             if isinstance(size, float) and abs(size - value) < 0.01 and (kind == "edge" or item.kind == "fillet"):
@@ -522,10 +523,10 @@ class Problem:
         return out
 
     def rival(
-        self, solution: Solution, forbidden: Iterable[int], within: float = PRICES.rival
+        self, solution: Solution, forbidden: Iterable[int], within: float = PRICES.rival, stay: int | None = None
     ) -> tuple[float, dict[int, tuple[int, ...]]] | None:
         """Another assignment that costs at most `within` more and uses none of the forbidden candidates: what more it costs,
-        and its choice by line."""
+        and its choice by line. Line `stay` must keep some place."""
         if self._asking is None:
             self._asking = self.model.clone()
             self._room = self._asking.new_int_var(-(10**7), 10**7, "")
@@ -534,6 +535,8 @@ class Problem:
         proto = asking.proto.variables
         limit = round(100 * (solution.cost + within)) - 1
         changed = [(self.x[k].index, 0, 0) for k in forbidden] + [(self._room.index, -(10**7), limit)]
+        if stay is not None:
+            changed.append((self.none[stay].index, 0, 0))
         before = []
         for index, low, high in changed:
             domain = proto[index].domain
