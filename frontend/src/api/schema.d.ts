@@ -889,6 +889,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/ticks/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Tick
+         * @description Say yes to a line as it stands in the present proof; `place` is where it was seen.
+         */
+        put: operations["putTick"];
+        post?: never;
+        /**
+         * Remove Tick
+         * @description Take a tick back.
+         */
+        delete: operations["removeTick"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/twin": {
         parameters: {
             query?: never;
@@ -1474,6 +1498,18 @@ export interface components {
             status: "same" | "moved" | "resized" | "ambiguous" | "lost";
         };
         /**
+         * FallenTick
+         * @description A tick that does not hold any more, and why.
+         */
+        FallenTick: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * FeatureChange
          * @description A feature that came, went or became another.
          */
@@ -1846,7 +1882,8 @@ export interface components {
         };
         /**
          * LedgerLine
-         * @description A characteristic, a statement or a mass, with what the source, the sheet and the model say of it.
+         * @description A characteristic, a statement or a mass, with what the source, the sheet and the model say of it: numbers in the
+         *     sheet's unit, `…_text` as they are written.
          */
         LedgerLine: {
             /** Change */
@@ -1854,12 +1891,24 @@ export interface components {
             /** Difference */
             difference: string | null;
             /** Drawn */
-            drawn: string | null;
+            drawn: number | null;
+            /** Drawn Text */
+            drawn_text: string | null;
+            /**
+             * Faces
+             * @default []
+             */
+            faces: number[];
             /**
              * Feature
              * @default
              */
             feature: string;
+            /**
+             * Group
+             * @default []
+             */
+            group: string[];
             /**
              * How
              * @default
@@ -1872,18 +1921,61 @@ export interface components {
              * @enum {string}
              */
             kind: "characteristic" | "statement" | "mass";
+            /**
+             * Likely
+             * @default
+             */
+            likely: string;
+            /** Limits */
+            limits?: (number | null)[] | null;
+            /**
+             * Measure
+             * @default
+             */
+            measure: string;
             /** Model */
-            model: string | null;
+            model: number | null;
+            /** Model Text */
+            model_text: string | null;
             /** Number */
             number: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Refs
+             * @default []
+             */
+            refs: string[];
+            /**
+             * Rivals
+             * @default []
+             */
+            rivals: components["schemas"]["LedgerRival"][];
+            /**
+             * Same Places
+             * @default []
+             */
+            same_places: string[];
             /** Source */
-            source: string | null;
+            source: number | null;
+            /** Source Text */
+            source_text: string | null;
             /** State */
             state: string;
             /** Statements */
             statements: string[];
             /** Text */
             text: string;
+            tick_fell?: components["schemas"]["FallenTick"] | null;
+            ticked?: components["schemas"]["LedgerTick"] | null;
             /**
              * View
              * @default
@@ -1921,6 +2013,34 @@ export interface components {
              * @default canonis.ledger/1
              */
             schema: string;
+        };
+        /**
+         * LedgerRival
+         * @description Another measure that a line could mean: in words, its value in the sheet's unit, and its place as the ledger writes it.
+         */
+        LedgerRival: {
+            /** Faces */
+            faces: number[];
+            /** Measure */
+            measure: string;
+            /** Place */
+            place: string;
+            /** Refs */
+            refs: string[];
+            /** Value */
+            value: number | null;
+            /** Value Text */
+            value_text: string;
+        };
+        /**
+         * LedgerTick
+         * @description Who ticked a line, and when.
+         */
+        LedgerTick: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
         };
         /**
          * Levels
@@ -2689,6 +2809,8 @@ export interface components {
          * @description The proof of the present sheet; `findings` are the first ones, `findings_more` says how many there are besides.
          */
         ProofState: {
+            /** Asked */
+            asked: boolean;
             complete: components["schemas"]["Completeness"];
             /** Drawn Level */
             drawn_level: string[];
@@ -2713,6 +2835,8 @@ export interface components {
              */
             schema: string;
             summary: components["schemas"]["ProofSummary"];
+            /** Unexplained */
+            unexplained: components["schemas"]["Unexplained"][];
             /** Version */
             version: number;
         };
@@ -3690,6 +3814,14 @@ export interface components {
             solid: number;
         };
         /**
+         * TickRequest
+         * @description Yes to a line of the source: the place that it was seen at, as the ledger writes it.
+         */
+        TickRequest: {
+            /** Place */
+            place: string;
+        };
+        /**
          * Tidy
          * @description Place all rows and notes anew.
          */
@@ -3737,6 +3869,20 @@ export interface components {
             new: string;
             /** Old */
             old: string;
+        };
+        /**
+         * Unexplained
+         * @description A size that the model has and no line of the source says: value in the sheet's unit.
+         */
+        Unexplained: {
+            /** Faces */
+            faces: number[];
+            /** Measure */
+            measure: string;
+            /** Refs */
+            refs: string[];
+            /** Value */
+            value: number | null;
         };
         /** ValidationError */
         ValidationError: {
@@ -5623,6 +5769,74 @@ export interface operations {
                 content: {
                     "application/json": number | null;
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    putTick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                number: string;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    removeTick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                number: string;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

@@ -214,6 +214,17 @@ class Remark(Base):
     settled_by: Mapped[str] = mapped_column(default="", server_default="")
 
 
+class Tick(Base):
+    """Somebody's word that a line of a job's source is where the program says: what they saw (see core.proof.ticks)."""
+
+    __tablename__ = "ticks"
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[str] = mapped_column(primary_key=True)
+    saw: Mapped[dict[str, Any]]
+    author: Mapped[str]
+    created: Mapped[datetime] = mapped_column(default=_now)
+
+
 class Proof(Base):
     """The proof of one sheet version on one model against one source version."""
 

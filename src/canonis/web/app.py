@@ -38,6 +38,7 @@ from canonis.web.sets import router as sets_router
 from canonis.web.sheets import router as sheets_router
 from canonis.web.solid import router as solid_router
 from canonis.web.source import router as source_router
+from canonis.web.ticks import router as ticks_router
 from canonis.web.workspaces import router as workspaces_router
 from canonis.work.kernel import KernelFault
 from canonis.work.pool import Busy
@@ -138,7 +139,7 @@ def _fault(request: Request, fault: Exception) -> JSONResponse:
 
 
 for router in (
-    people_router, workspaces_router, sets_router, jobs_router, source_router, prints_router, arrivals_router, sheets_router, remarks_router,
+    people_router, workspaces_router, sets_router, jobs_router, source_router, prints_router, arrivals_router, sheets_router, remarks_router, ticks_router,
     solid_router,
 ):  # fmt: skip
     app.include_router(router, prefix="/api")

@@ -121,13 +121,15 @@ def _picture(job_id: int) -> dict[str, Any] | None:
         columns = (Task.id, Task.kind, Task.state, Task.stage, Task.error)
         tasks = session.execute(select(*columns).where(Task.job_id == job_id).order_by(Task.id.desc()).limit(_TASKS))
         return {"tasks": [dict(t._mapping) for t in tasks], "sheet": row.sheet_head, "source": row.source_version,
-                "model": row.model_id, "remarks": 0}  # fmt: skip
+                "model": row.model_id, "remarks": 0, "ticks": 0}  # fmt: skip
 
 
 def _after(picture: dict[str, Any], told: dict[str, Any]) -> dict[str, Any]:
     """The picture after what was told."""
     if "remark" in told:
         return {**picture, "remarks": picture["remarks"] + 1}
+    if "tick" in told:
+        return {**picture, "ticks": picture["ticks"] + 1}
     if "task" not in told:
         return {**picture, **{k: told[k] for k in ("sheet", "source", "model")}}
     task = told["task"]

@@ -241,6 +241,12 @@ class RemarkNew(Asked):
     text: str = Field(min_length=1, max_length=2000, pattern=r"\S")
 
 
+class TickRequest(Asked):
+    """Yes to a line of the source: the place that it was seen at, as the ledger writes it."""
+
+    place: str = Field(max_length=2000)
+
+
 class RemarkPatch(Asked):
     """Whether a remark is settled."""
 
@@ -458,6 +464,7 @@ class RecipeText(Asked):
 class LinkRequest(Asked):
     """Link a characteristic to a statement by hand, to nothing (`none`), or back to the program (`auto`)."""
 
-    statement: str = Field(max_length=40)
+    #: A statement's id, or a place of the ledger's as it writes it.
+    statement: str = Field(max_length=2000)
     #: What it was linked to when it was chosen; None does not ask.
-    seen: str | None = Field(default=None, max_length=40)
+    seen: str | None = Field(default=None, max_length=2000)

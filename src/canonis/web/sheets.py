@@ -13,13 +13,14 @@ from canonis.core.drafting.merging import clash, told
 from canonis.core.faults import BadInput
 from canonis.store.database import open_session
 from canonis.store.specs import open_causes, pages_key
-from canonis.store.tables import Job, Model, Proof, SheetVersion
+from canonis.store.tables import Job, Model, Proof, SheetVersion, Task
+from canonis.store.ticks import confirmed_places
 from canonis.store.versions import add_version, document_of
 from canonis.web import kernels
 from canonis.web.access import job_or_404
 from canonis.web.answers.proof import Findings, ProofState
 from canonis.web.answers.sheet import SheetState
-from canonis.web.arrivals import defer
+from canonis.web.arrivals import defer, start_task
 from canonis.web.downloads import download
 from canonis.web.guard import Anyone, Drafter
 from canonis.web.models import (
@@ -33,6 +34,7 @@ from canonis.web.models import (
 )
 from canonis.web.pictures import small_picture
 from canonis.web.source import source_text
+from canonis.web.ticks import with_ticks
 from canonis.web.turns import turn
 from canonis.work.study_tasks import model_arguments
 
@@ -272,7 +274,9 @@ def get_proof(job_id: int, user: Anyone) -> Response:
     """The proof of the present sheet; made when there is none for it yet."""
     result, version, links = _proof(job_id)
     findings = result["findings"]
-    answer = {**result, "findings": findings[:_FIRST_FINDINGS], "findings_more": max(0, len(findings) - _FIRST_FINDINGS),
+    with open_session() as session:
+        ledger = with_ticks(session, job_id, result["ledger"])
+    answer = {**result, "ledger": ledger, "findings": findings[:_FIRST_FINDINGS], "findings_more": max(0, len(findings) - _FIRST_FINDINGS),
               "open": open_causes(result), "version": version, "links": links}  # fmt: skip
     return Response(json.dumps(answer, ensure_ascii=False).encode(), media_type="application/json")
 
@@ -300,14 +304,26 @@ def _proof(job_id: int) -> tuple[dict[str, Any], int, dict[str, Any]]:
             "model": model_arguments(model),
             "document": document_of(session, head.id),
             "links": links,
+            "ticked": confirmed_places(session, job_id),
             **_given(session, job),
         }
-    result = kernels.run("prove", **arguments)
+    # Rivals of the places take longer: they are looked for in the background.
+    result = kernels.run("prove", rivals=False, **arguments)
     with open_session() as session:
         row = insert(Proof).values(result=result, open=open_causes(result), **key)
         session.execute(row.on_conflict_do_nothing())
         session.commit()
+        if not result["asked"]:
+            _look_for_rivals(session, job_id)
     return result, key["sheet_id"], links
+
+
+def _look_for_rivals(session: Session, job_id: int) -> None:
+    """Start looking for other places that the lines could mean, unless somebody does already."""
+    job = job_or_404(session, job_id, lock=True)
+    busy = select(Task.id).where(Task.job_id == job_id, Task.kind == "rivals", Task.state.in_(("waiting", "running")))
+    if session.scalar(busy.limit(1)) is None:
+        start_task(session, job, "rivals", {})
 
 
 @router.put("/jobs/{job_id}/links/{number}", operation_id="putLink", status_code=204)

@@ -34,6 +34,7 @@ from canonis.web.models import (
     SourceEdits,
     WorkRequest,
 )
+from canonis.web.ticks import tick_words
 from canonis.web.uploads import FILE_BODY, Taken, take_file
 
 __all__ = ["joined", "print_card", "read_source", "router", "source_answer", "source_text", "store_source"]
@@ -144,6 +145,7 @@ def export_source(job_id: int, kind: str, user: Anyone) -> Response:
     with open_session() as session:
         job = job_or_404(session, job_id)
         number, text, lines = job.number, source_text(session, job), job.source["lines"]
+        ticks = tick_words(session, job)
     types = {"csv": "text/csv; charset=utf-8", "json": "application/json", "pdf": "application/pdf"}
     if kind not in types:
         raise HTTPException(404, "The source comes as csv, json or pdf.")
@@ -152,7 +154,7 @@ def export_source(job_id: int, kind: str, user: Anyone) -> Response:
     elif kind == "json":
         data = json.dumps(json.loads(text), ensure_ascii=False, indent=1).encode()
     else:
-        data = kernels.run("list_pdf", spec=text)
+        data = kernels.run("list_pdf", spec=text, ticks=ticks)
     return download(data, types[kind], f"{number}-source", f".{kind}")
 
 

@@ -104,17 +104,18 @@ def edit(progress: Any, *, model: dict[str, Any], document: dict[str, Any], comm
 
 
 def prove(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any],
-          links: dict[str, str | None]) -> dict[str, Any]:  # fmt: skip
-    """Prove a document on a model and against the source."""
+          links: dict[str, str | None], ticked: dict[str, str] | None = None, rivals: bool = True) -> dict[str, Any]:  # fmt: skip
+    """Prove a document on a model and against the source; without `rivals` none are looked for where they are not known."""
     loaded = open_model(model, progress)
     made = _opened(document, loaded)
     progress("Proving every statement")
     read, density = _source(spec, station)
-    known = loaded.known(progress)
-    before = len(known)
+    known, matches = loaded.known(progress), loaded.known_matches(progress)
+    before, matched = len(known), matches.count
     check = check_sheet(made, loaded.model.solids, read, density=density, hints=loaded.hints, links=links, known=known,
-                        memory=loaded.matches, progress=progress)  # fmt: skip
+                        memory=matches, progress=progress, rivals=rivals, ticked=ticked)  # fmt: skip
     loaded.keep_known(progress, before)
+    loaded.keep_matches(progress, matched)
     return check.as_json()
 
 
@@ -167,9 +168,9 @@ def work_out(progress: Any, *, spec: str, expression: str) -> dict[str, Any]:
     return work_out_in(spec, expression)
 
 
-def list_pdf(progress: Any, *, spec: str) -> bytes:
-    """The list of characteristics as PDF."""
-    return write_list(read_specification(spec))
+def list_pdf(progress: Any, *, spec: str, ticks: dict[str, str]) -> bytes:
+    """The list of characteristics as PDF, with who ticked which line and when."""
+    return write_list(read_specification(spec), ticks)
 
 
 def inspect_source_print(progress: Any, *, data: bytes, name: str, limit: int) -> dict[str, Any]:

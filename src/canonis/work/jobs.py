@@ -47,8 +47,9 @@ class Loaded:
         self.projections: Projections = {}
         self.kept = -1
         self._known: Known | None = None
-        #: Matches with sources, while the model is at hand.
+        #: Matches with sources.
         self.matches = MatchMemory()
+        self._fetched = False
 
     @property
     def hints(self) -> tuple[Hints, ...]:
@@ -56,7 +57,7 @@ class Loaded:
         return tuple(hints_of(f) for f in self.features)
 
     def __getstate__(self) -> dict[str, Any]:
-        return {**self.__dict__, "_known": None, "matches": MatchMemory()}
+        return {**self.__dict__, "_known": None, "matches": MatchMemory(), "_fetched": False}
 
     def known(self, progress: Any) -> Known:
         """Proofs of statements on this model, those on the caller's shelf too."""
@@ -64,6 +65,20 @@ class Loaded:
             packet = progress.fetch("proofs", self.model.sha256)
             self._known = {} if packet is None else unpack_tables(packet)
         return self._known
+
+    def known_matches(self, progress: Any) -> MatchMemory:
+        """Matches of this model with sources, those on the caller's shelf too."""
+        if not self._fetched:
+            self._fetched = True
+            packet = progress.fetch("matches", self.model.sha256)
+            if packet is not None:
+                self.matches.unpacked(unpack_tables(packet))
+        return self.matches
+
+    def keep_matches(self, progress: Any, before: int) -> None:
+        """Put the matches on the shelf when one was made since there were `before`."""
+        if self.matches.count > before:
+            progress.keep("matches", self.model.sha256, pack_tables(self.matches.packed()))
 
     def keep_known(self, progress: Any, before: int) -> None:
         """Put the proofs on the shelf when there are more than `before`."""

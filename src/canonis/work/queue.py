@@ -22,6 +22,7 @@ from canonis.store.database import database_url, open_session
 from canonis.store.kept import StoreShelf, sweep_kept
 from canonis.store.specs import belongs, open_causes, pages_key, spec_text
 from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task
+from canonis.store.ticks import confirmed_places
 from canonis.store.versions import add_version, document_of
 from canonis.work.kernel import Cancelled, KernelFault
 from canonis.work.pool import KernelPool
@@ -116,6 +117,8 @@ def _work(task_id: int, job: QueuedJob) -> None:
         _set(task_id, state="running", stage="Starting")
         if found.kind == "arrive":
             _arrive(task_id)
+        elif found.kind == "rivals":
+            _rivals(task_id)
         else:
             study_task(task_id, str(found.kind), partial(_in_child, task_id), partial(_still_wanted, task_id=task_id))
         _set(task_id, state="done", stage="Done")
@@ -236,15 +239,43 @@ def _arrive(task_id: int) -> None:
         version = session.get_one(SheetVersion, again.sheet_head)
         key = {"sheet_id": version.id, "model_id": model.id, "source_version": again.source_version}
         document, links = document_of(session, version.id), again.links
+        ticked = confirmed_places(session, job.id)
         spec, station = spec_text(again, session.get_one(DrawingSet, again.set_id)), dict(again.station)
     shown = run("show", document=document)
-    result = run("prove", document=document, links=links)
+    result = run("prove", document=document, links=links, ticked=ticked)
     with open_session() as session:
         version = session.get_one(SheetVersion, key["sheet_id"])
         version.pages, version.pages_key = shown["pages"], pages_key(model.id, key["source_version"])
         if session.scalar(select(Proof.id).filter_by(**key)) is None:
             session.add(Proof(result=result, open=open_causes(result), **key))
         session.commit()
+
+
+#: How often the sheet may change while rivals are looked for, before the next proof starts another task.
+_CHASE = 5
+
+
+def _rivals(task_id: int) -> None:
+    """Look for other places that the lines of the source could mean, for the newest proof of the job."""
+    for _ in range(_CHASE):
+        with open_session() as session:
+            job = session.get_one(Job, session.get_one(Task, task_id).job_id)
+            if job.sheet_head is None or job.model_id is None:
+                return
+            key = {"sheet_id": job.sheet_head, "model_id": job.model_id, "source_version": job.source_version}
+            stored = session.scalar(select(Proof.result).filter_by(**key))
+            if stored is None or stored.get("asked", True):
+                return
+            arguments = {
+                "model": model_arguments(session.get_one(Model, job.model_id)), "document": document_of(session, job.sheet_head),
+                "links": dict(job.links), "ticked": confirmed_places(session, job.id), "station": dict(job.station),
+                "spec": spec_text(job, session.get_one(DrawingSet, job.set_id)),
+            }  # fmt: skip
+        result = _in_child(task_id, "prove", **arguments)
+        with open_session() as session:
+            _still_wanted(session, task_id)
+            session.execute(update(Proof).filter_by(**key).values(result=result, open=open_causes(result)))
+            session.commit()
 
 
 #: Tasks without a job on the queue: noted but never sent (the process died in between), or lost on the way.

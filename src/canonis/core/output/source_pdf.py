@@ -1,6 +1,7 @@
 """The list of characteristics, and prints with their flags, as PDF."""
 
 import io
+from collections.abc import Mapping
 from typing import Any
 
 from reportlab.lib.units import mm
@@ -22,8 +23,9 @@ _COLUMNS = (
     ("No.", 12.0, 12.0),
     ("Where", 24.0, 42.0),
     ("As written", 66.0, 84.0),
-    ("Meaning", 150.0, 104.0),
-    ("Tolerance", 254.0, 31.0),
+    ("Meaning", 150.0, 82.0),
+    ("Tolerance", 232.0, 28.0),
+    ("Ticked", 260.0, 25.0),
 )
 
 
@@ -49,13 +51,13 @@ def _folded(text: str, room: float, height: float) -> list[str]:
     return [*lines, line]
 
 
-def _rows(spec: Specification) -> list[tuple[str, ...]]:
+def _rows(spec: Specification, ticks: Mapping[str, str]) -> list[tuple[str, ...]]:
     rows: list[tuple[str, ...]] = []
     for c in spec.characteristics:
         meaning = f"NOT READ: {c.error.message}" if c.error else c.words
         if c.provenance != "read":
             meaning += f" · {c.provenance}" + (f" ({c.working})" if c.working else "")
-        rows.append((c.number, c.where, c.text, meaning, tolerance_words(c, spec.rules.unit)))
+        rows.append((c.number, c.where, c.text, meaning, tolerance_words(c, spec.rules.unit), ticks.get(c.number, "")))
     return rows
 
 
@@ -95,8 +97,9 @@ class _Lists:
         self.pdf.line(_EDGE * mm, self.y * mm, (_WIDE - _EDGE) * mm, self.y * mm)
 
 
-def write_list(spec: Specification) -> bytes:
-    """The characteristics as a printable table, with what the source doctor found; the same source, the same bytes."""
+def write_list(spec: Specification, ticks: Mapping[str, str] | None = None) -> bytes:
+    """The characteristics as a printable table, with what the source doctor found and, by number, who ticked a line; the
+    same source and ticks, the same bytes."""
     _font()
     buffer = io.BytesIO()
     pdf = canvas.Canvas(buffer, invariant=1, pageCompression=1)
@@ -104,16 +107,20 @@ def write_list(spec: Specification) -> bytes:
     pdf.setTitle(f"{title}: source")
     pdf.setCreator("Canonis")
     out = _Lists(pdf, f"{title}: what the source says, in {spec.rules.unit}")
-    for row in _rows(spec) or [("", "", "no lines yet", "", "")]:
+    for row in _rows(spec, ticks or {}) or [("", "", "no lines yet", "", "", "")]:
         out.row(row)
     for found in spec.findings:
-        out.row(("!", str(found["subject"]), found["rule"], found["message"], found["severity"]))
+        out.row(("!", str(found["subject"]), found["rule"], found["message"], found["severity"], ""))
+    counted = len(ticks or {})
+    if spec.characteristics:
+        out.row(("", "", f"{counted} of {len(spec.characteristics)} lines ticked by a person", "", "", ""))
     out.row(
         (
             "",
             "",
             "",
             "Compared, not certified: to be checked by a qualified person under the codes that apply locally.",
+            "",
             "",
         )
     )

@@ -1,6 +1,6 @@
 """The whole proof of a sheet: statements, completeness, source, mass; findings and the ledger."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
@@ -39,6 +39,8 @@ class Check:
     drawn_level: tuple[str, ...] = ()
     #: Sizes that the model has and no line of the source implies.
     unexplained: tuple[dict[str, Any], ...] = ()
+    #: Whether rivals of the lines' places were looked for.
+    asked: bool = True
 
     def as_json(self) -> dict[str, Any]:
         """The proof as `canonis check` prints it."""
@@ -50,7 +52,7 @@ class Check:
                         "unproven": states.count("unproven"), "contradicted": contradicted},
             "findings": list(self.findings), "mass": self.mass, "complete": self.complete,
             "ledger": list(self.ledger), "ladders": list(self.ladders), "drawn_level": list(self.drawn_level),
-            "unexplained": list(self.unexplained),
+            "unexplained": list(self.unexplained), "asked": self.asked,
         }  # fmt: skip
 
 
@@ -137,7 +139,7 @@ def _complete(document: SheetDocument, judged: list[Judgement], proofs: list[Sta
 def check_sheet(
     document: SheetDocument, solids: tuple[Solid, ...], spec: Specification | None = None, *, density: float | None = None,
     links: dict[str, str | None] | None = None, known: Known | None = None, hints: tuple[Hints, ...] = (),
-    memory: MatchMemory | None = None, progress: Callable[[str], None] = lambda _: None, rivals: bool = True,
+    memory: MatchMemory | None = None, progress: Callable[[str], None] = lambda _: None, rivals: bool = True, ticked: Mapping[str, str] | None = None,
 ) -> Check:  # fmt: skip
     """Prove a document on a model, and against a specification when one is given.
 
@@ -175,11 +177,15 @@ def check_sheet(
     matches: dict[str, Match] = {}
     mass_rows: list[dict[str, Any]] = []
     unexplained: list[dict[str, Any]] = []
+    asked = True
     first = solids[document.pages[0].solid]
     if spec is not None:
-        matches, source = match_all(spec, final, document, solids, judged, links or {}, hints, memory, progress, rivals)
+        matches, source = match_all(
+            spec, final, document, solids, judged, links or {}, hints, memory, progress, rivals, ticked
+        )
         findings += [dict(f) for f in spec.findings if f["severity"] != "advice"]
         findings += source_findings(spec, matches, source, document.unit)
+        asked = source.asked
         unexplained = unexplained_sizes(source, document.unit, first)
         last = spec.checkpoints[-1] if spec.checkpoints else None
         mass_rows, mass_findings = check_mass(
@@ -200,5 +206,14 @@ def check_sheet(
         for words in one.levels
     )
     return Check(
-        tuple(final), matches, tuple(findings), complete, mass, tuple(ledger), ladders, levels, tuple(unexplained)
+        tuple(final),
+        matches,
+        tuple(findings),
+        complete,
+        mass,
+        tuple(ledger),
+        ladders,
+        levels,
+        tuple(unexplained),
+        asked,
     )

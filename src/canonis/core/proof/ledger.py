@@ -88,7 +88,7 @@ def _characteristic(c: Any, match: Match | None, unit: Unit) -> dict[str, Any]:
         "difference": _gap(name, gap, unit), "statements": list(match.statements) if match else [], "how": match.how if match else "",
         "measure": match.measure if match else "", "refs": list(match.refs) if match else [], "place": match.place if match else "",
         "faces": list(match.faces) if match else [], "rivals": [], "limits": None, "group": list(match.group) if match else [],
-        "reason": c.error.message if c.error else match.reason if match else "", "likely": match.slip if match else "", "ticked": None,
+        "reason": c.error.message if c.error else match.reason if match else "", "likely": match.slip if match else "", "ticked": None, "same_places": list(match.same_places) if match else [],
     }  # fmt: skip
     if match is not None:
         if match.limits is not None:

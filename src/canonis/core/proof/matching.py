@@ -9,10 +9,10 @@ from typing import Any
 import numpy as np
 
 from canonis.core.proof.judge import Judgement
-from canonis.core.proof.match.chosen import chosen_from, references_of, write_chosen
+from canonis.core.proof.match.chosen import Places, chosen_from, references_of, write_chosen
 from canonis.core.proof.match.features import Difference, model_size
-from canonis.core.proof.match.items import items_of
-from canonis.core.proof.match.levels import Levels
+from canonis.core.proof.match.items import Item, items_of
+from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.problem import Orientation
 from canonis.core.proof.match.source_match import match_source
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
@@ -69,6 +69,8 @@ class Match:
     off_target: bool = False
     #: Another line that states this size differently.
     against: tuple[str, ...] = ()
+    #: Confirmed places that name this measure, written on an earlier model.
+    same_places: tuple[str, ...] = ()
 
     @property
     def main(self) -> PartMatch | None:
@@ -82,16 +84,28 @@ class MatchMemory:
 
     levels: dict[int, Levels] = field(default_factory=dict)
     made: OrderedDict[str, SourceMatch] = field(default_factory=OrderedDict)
+    #: How often one was made: what is kept elsewhere is kept again then.
+    count: int = 0
+
+    def packed(self) -> dict[str, SourceMatch]:
+        """The matches without the part."""
+        return {key: made.detached() for key, made in self.made.items()}
+
+    def unpacked(self, kept: Mapping[str, SourceMatch]) -> None:
+        """Take what was packed; it is put on the part when it is used."""
+        for key, made in kept.items():
+            self.made.setdefault(key, made)
 
 
 def match_all(
     spec: Specification, proofs: Sequence[StatementProof], document: SheetDocument, solids: Sequence[Solid], judged: Sequence[Judgement],
     links: Mapping[str, str | None], hints: Sequence[Hints], memory: MatchMemory | None = None, progress: Callable[[str], None] = lambda _: None,
-    rivals: bool = True,
+    rivals: bool = True, ticked: Mapping[str, str] | None = None,
 ) -> tuple[dict[str, Match], SourceMatch]:  # fmt: skip
     """Match every line with the solid of the first page and derive it from what is drawn of that solid.
 
-    `links` are a person's own choices by number: a statement's id, a place as text, or None for a line without a place.
+    `ticked` are places that persons confirmed, by number: where a line still stands there, its match says so. `links` are a
+    person's own choices by number: a statement's id, a place as text, or None for a line without a place.
     """
     lines = list(spec.characteristics)
     index = document.pages[0].solid
@@ -101,6 +115,9 @@ def match_all(
     pages = [one for page, one in zip(document.pages, judged, strict=True) if page.solid == index]
     drawn = _Drawn(pages, proofs, document.unit)
     against = {n: others for n, others, _ in source.contradictions}
+    wishes = {n: wish for n, place in (ticked or {}).items() if (wish := chosen_from(place)) is not None}
+    assert source.levels is not None
+    places = Places(source.levels, [r for w in wishes.values() for r in w.refs])
     out = {}
     for c in lines:
         if c.error is not None:
@@ -109,8 +126,25 @@ def match_all(
             out[c.number] = Match(c.number, "no-place", (), "unlinked by hand", (), reason="unlinked by hand")
             continue
         v = source.verdicts[c.number]
-        out[c.number] = replace(_join(c, v, drawn, source, solid, unit), against=against.get(c.number, ()))
+        made = replace(_join(c, v, drawn, source, solid, unit), against=against.get(c.number, ()))
+        wish = wishes.get(c.number)
+        if (
+            wish is not None
+            and v.keys
+            and places.meets(wish, _At(v.keys[0], v.levels, v.items[0] if v.items else None))
+        ):
+            made = replace(made, same_places=((ticked or {})[c.number],))
+        out[c.number] = made
     return out, source
+
+
+@dataclass(frozen=True)
+class _At:
+    """What a line was given."""
+
+    key: tuple[object, ...]
+    levels: tuple[Level, ...]
+    item: Item | None
 
 
 def _matched(
@@ -127,15 +161,19 @@ def _matched(
     defaults = _defaults(spec)
     said = [c.model_dump_json(exclude={"words", "working"}) for c in lines]
     key = hashlib.sha256(
-        repr((index, said, str(spec.rules.unit), front, sorted(forced.items(), key=str), defaults, rivals)).encode()
+        repr((index, said, str(spec.rules.unit), front, sorted(forced.items(), key=str), defaults)).encode()
     ).hexdigest()
-    if key not in memory.made:
-        before = next(reversed(memory.made.values()), None)
+    known = memory.made.get(key)
+    if known is None or (rivals and not known.asked):
+        before = known or next(reversed(memory.made.values()), None)
         memory.made[key] = match_source(
             shape, (), lines, spec.rules.unit, front=front, defaults=defaults, forced=forced, before=before, progress=progress, rivals=rivals, kept=levels,
         )  # fmt: skip
+        memory.count += 1
         while len(memory.made) > _KEPT:
             memory.made.popitem(last=False)
+    elif known.levels is None:
+        memory.made[key] = known.attached(levels)
     memory.made.move_to_end(key)
     return memory.made[key]
 

@@ -38,8 +38,33 @@ class Completeness(BaseModel):
     redundant: list[str]
 
 
+class LedgerRival(BaseModel):
+    """Another measure that a line could mean: in words, its value in the sheet's unit, and its place as the ledger writes it."""
+
+    measure: str
+    value: float | None
+    value_text: str
+    refs: list[str]
+    faces: list[int]
+    place: str
+
+
+class LedgerTick(BaseModel):
+    """Who ticked a line, and when."""
+
+    by: str
+    at: str
+
+
+class FallenTick(LedgerTick):
+    """A tick that does not hold any more, and why."""
+
+    why: str
+
+
 class LedgerLine(BaseModel):
-    """A characteristic, a statement or a mass, with what the source, the sheet and the model say of it."""
+    """A characteristic, a statement or a mass, with what the source, the sheet and the model say of it: numbers in the
+    sheet's unit, `…_text` as they are written."""
 
     key: str
     kind: Literal["characteristic", "statement", "mass"]
@@ -47,9 +72,12 @@ class LedgerLine(BaseModel):
     text: str
     words: str = ""
     where: str = ""
-    source: str | None
-    drawn: str | None
-    model: str | None
+    source: float | None
+    drawn: float | None
+    model: float | None
+    source_text: str | None
+    drawn_text: str | None
+    model_text: str | None
     difference: str | None
     state: str
     statements: list[str]
@@ -58,6 +86,29 @@ class LedgerLine(BaseModel):
     #: The view that a statement stands in, and the kind of what it states.
     view: str = ""
     feature: str = ""
+    #: Of a characteristic: its measure in words, by geometry and as it is written, the faces that show it, its limits, the
+    #: other measures that it could be, lines of the same value, why it stands so, and the likely slip.
+    measure: str = ""
+    refs: list[str] = []
+    place: str = ""
+    faces: list[int] = []
+    limits: list[float | None] | None = None
+    rivals: list[LedgerRival] = []
+    group: list[str] = []
+    reason: str = ""
+    likely: str = ""
+    same_places: list[str] = []
+    ticked: LedgerTick | None = None
+    tick_fell: FallenTick | None = None
+
+
+class Unexplained(BaseModel):
+    """A size that the model has and no line of the source says: value in the sheet's unit."""
+
+    measure: str
+    value: float | None
+    refs: list[str]
+    faces: list[int]
 
 
 class Rung(BaseModel):
@@ -112,6 +163,9 @@ class ProofState(BaseModel):
     mass: ProofMass
     links: dict[str, str | None]
     version: int
+    unexplained: list[Unexplained]
+    #: Whether other places that the lines could mean were looked for.
+    asked: bool
 
 
 class Findings(BaseModel):

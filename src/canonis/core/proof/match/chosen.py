@@ -3,10 +3,11 @@
 import json
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 
-from canonis.core.proof.match.candidates import Candidate
+from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import Resolution, extreme_reference, face_reference, parse, resolve_all
@@ -76,6 +77,22 @@ def references_of(levels: Levels, solid: Solid, marks: Sequence[Level], faces: I
     return ()
 
 
+class Measure(Protocol):
+    """What has a key and stands somewhere: a candidate, or what a line was given."""
+
+    @property
+    def key(self) -> tuple[object, ...]:
+        """Its sort, and what tells it from others of that sort."""
+
+    @property
+    def levels(self) -> tuple[Level, ...]:
+        """Its levels."""
+
+    @property
+    def item(self) -> Item | None:
+        """Its feature."""
+
+
 class Places:
     """References on a part, resolved once, and whether a candidate is what they name."""
 
@@ -104,8 +121,8 @@ class Places:
             return any(abs(float(p @ self.levels.frame[level.way]) - level.value) < 1e-2 for p in points)
         return False
 
-    def meets(self, chosen: Chosen, candidate: Candidate) -> bool:
-        """Whether a candidate is the measure that was chosen."""
+    def meets(self, chosen: Chosen, candidate: Measure) -> bool:
+        """Whether a measure is the one that was chosen."""
         kind = str(candidate.key[0])
         if chosen.kind and kind != chosen.kind:
             return False

@@ -213,7 +213,7 @@ class Judge:
         found = self.problem.rival(self.solution, mine, stay=None if self.sufficient else number)
         if found is None:
             return v
-        _, chosen = found
+        missed, chosen = found
         rivals = []
         for t in twins:
             for k in chosen.get(t, ()):
@@ -226,12 +226,15 @@ class Judge:
             if fitting:
                 return replace(v, state="ambiguous", rivals=tuple(rivals), reason="it fits another place about as well")
             return replace(v, rivals=tuple(rivals))
-        return replace(
-            v,
-            state="ambiguous",
-            rivals=tuple(rivals),
-            reason="another place fits about as well" if rivals else "it could be left without a place as well",
-        )
+        whole = missed <= len(self.solution.unreached) + len(self.solution.unexplained) and all(
+            ks and all(self.problem.candidates[k].fits for k in ks)
+            for n, ks in chosen.items() if self.solution.chosen.get(n)
+        )  # fmt: skip
+        if whole and rivals and self.sufficient:
+            # Whichever of both the source means, the part is as all of its lines say.
+            return replace(v, rivals=tuple(rivals), reason="read either way, the part is as all lines say")
+        why = "another place fits about as well" if rivals else "it could be left without a place as well"
+        return replace(v, state="ambiguous", rivals=tuple(rivals), reason=why)
 
     def _mirrors(self, key: tuple[object, ...]) -> set[tuple[object, ...]]:
         if key[0] != "edge":

@@ -524,9 +524,9 @@ class Problem:
 
     def rival(
         self, solution: Solution, forbidden: Iterable[int], within: float = PRICES.rival, stay: int | None = None
-    ) -> tuple[float, dict[int, tuple[int, ...]]] | None:
-        """Another assignment that costs at most `within` more and uses none of the forbidden candidates: what more it costs,
-        and its choice by line. Line `stay` must keep some place."""
+    ) -> tuple[int, dict[int, tuple[int, ...]]] | None:
+        """Another assignment that costs at most `within` more and uses none of the forbidden candidates: how much of
+        the part it leaves unsaid, and its choice by line. Line `stay` must keep some place."""
         if self._asking is None:
             self._asking = self.model.clone()
             self._room = self._asking.new_int_var(-(10**7), 10**7, "")
@@ -553,11 +553,13 @@ class Problem:
         if got is None:
             return None
         solver, _ = got
-        cost = solver.value(self._room) / 100
+        missed = sum(
+            int(solver.value(self._in_asking(v))) for v in (*self.unreached.values(), *self.unexplained.values())
+        )
         chosen = {
             line: tuple(k for k in self.of.get(line, []) if solver.value(self._in_asking(self.x[k]))) for line in self.none
         }  # fmt: skip
-        return cost - solution.cost, chosen
+        return missed, chosen
 
     def _in_asking(self, v: Any) -> Any:
         return self._asking.get_int_var_from_proto_index(v.index)

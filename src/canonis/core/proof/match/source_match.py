@@ -76,7 +76,9 @@ def match_source(
     contradictions = judge.contradictions(verdicts)
     memory = {(read[c.line].number, c.key): solution.values[k] for k, c in enumerate(candidates)}
     unexplained = tuple(i for i in levels.items if i.label in solution.unexplained and problem.worth(i) > 0.1)
-    return SourceMatch(verdicts, solution.unreached, unexplained, solution.optimal, levels, contradictions, "", memory)
+    return SourceMatch(
+        verdicts, solution.unreached, unexplained, solution.optimal, levels, contradictions, "", memory, rivals
+    )
 
 
 def _obeyed(

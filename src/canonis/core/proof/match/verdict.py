@@ -1,6 +1,6 @@
 """What is said of a line of a source, before the sheet is looked at."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from canonis.core.proof.match.features import Difference
@@ -66,3 +66,24 @@ class SourceMatch:
     note: str = ""
     #: Values of the assignment, to start from when a line changes.
     memory: dict[tuple[str, tuple[object, ...]], int] = field(default_factory=dict)
+    #: Whether rivals were looked for.
+    asked: bool = True
+
+    def detached(self) -> "SourceMatch":
+        """The match without the part, to be kept."""
+        return replace(self, levels=None)
+
+    def attached(self, levels: Levels) -> "SourceMatch":
+        """A kept match on its part again."""
+        by_label = {i.label: i for i in levels.items}
+
+        def here(marks: tuple[Level, ...]) -> tuple[Level, ...]:
+            return tuple(levels.all[n.index] for n in marks)
+
+        verdicts = {
+            number: replace(v, levels=here(v.levels), items=tuple(by_label[i.label] for i in v.items),
+                            rivals=tuple(replace(r, levels=here(r.levels)) for r in v.rivals))
+            for number, v in self.verdicts.items()
+        }  # fmt: skip
+        unexplained = tuple(by_label[i.label] for i in self.unexplained)
+        return replace(self, levels=levels, verdicts=verdicts, unreached=here(self.unreached), unexplained=unexplained)
