@@ -22,6 +22,7 @@ interface Told {
   source: number;
   model: number | null;
   remarks: number;
+  ticks: number;
 }
 
 /** The open job: what the server knows of it, and what is selected. */
@@ -188,6 +189,7 @@ export const useJob = defineStore("job", () => {
   function listen() {
     const of = id.value;
     let remarked = 0;
+    let ticked = 0;
     const mine = new EventSource(`/api/jobs/${of}/events`);
     // The session ended, or its password or role changed: whoever may still come in is let in again.
     mine.addEventListener("ended", () => {
@@ -210,7 +212,7 @@ export const useJob = defineStore("job", () => {
       const ended = before && !running.value;
       const result = ended ? now.tasks.find((t) => t.id === before.id) : undefined;
       if (result?.error) notice.value = result.error;
-      else if (result?.state === "done") finished.value = result;
+      else if (result?.state === "done" && result.kind !== "rivals") finished.value = result;
       const model = job.value && now.model !== job.value.model_id;
       const drawing = sheet.value
         ? now.sheet !== sheet.value.version && !pending.value
@@ -219,6 +221,8 @@ export const useJob = defineStore("job", () => {
       else if (drawing) void stale("card", "sheet");
       if (remarked !== now.remarks) void stale("remarks");
       remarked = now.remarks;
+      if (ticked !== now.ticks) void stale("proof");
+      ticked = now.ticks;
     };
     stream = mine;
   }
@@ -320,6 +324,22 @@ export const useJob = defineStore("job", () => {
     await guard(() => take(api.PUT("/api/jobs/{job_id}/links/{number}", { params, body })));
     await stale("proof");
   }
+  /** Say yes to a line of the source as it stands; whether it was taken. */
+  async function tick(row: { number: string; place: string }) {
+    const params = { path: { job_id: id.value, number: row.number } };
+    const body = { place: row.place };
+    const done = await guard(async () => {
+      await take(api.PUT("/api/jobs/{job_id}/ticks/{number}", { params, body }));
+      return true;
+    });
+    await stale("proof");
+    return !!done;
+  }
+  async function untick(row: { number: string }) {
+    const params = { path: { job_id: id.value, number: row.number } };
+    await guard(() => take(api.DELETE("/api/jobs/{job_id}/ticks/{number}", { params })));
+    await stale("proof");
+  }
   async function remark(statement: string, text: string) {
     const body = { statement, text };
     const made = await guard(() => take(api.POST("/api/jobs/{job_id}/remarks", { ...path(), body })));
@@ -348,6 +368,6 @@ export const useJob = defineStore("job", () => {
   return {
     id, role, name, job, sheet, proof, solid, remarks, tasks, selected, feature, zoomed, notice, finished, busy, folded, sourceVersion,
     pending, away, mayEdit, mayRemark, running, chosen, current, proving, loading, say, guard, stale, openJob, listen, close, edit, undo,
-    redo, redraft, started, upload, cancel, linked, link, remark, settle, takeBack, tookSource, put,
+    redo, redraft, started, upload, cancel, linked, link, tick, untick, remark, settle, takeBack, tookSource, put,
   }; // prettier-ignore
 });

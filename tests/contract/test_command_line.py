@@ -73,7 +73,7 @@ def test_draft_then_check_the_flawed_model(work):
 
 def test_source_and_build(work):
     code, out, _ = canonis("source", PARTS / "valve-block.spec", cwd=work)
-    assert code == 0 and len(json.loads(out)["characteristics"]) == 20
+    assert code == 0 and len(json.loads(out)["characteristics"]) == 21
     code, out, _ = canonis("build", PARTS / "valve-block.json", "--out", "v.step", "--each", cwd=work)
     steps = json.loads(out)["steps"]
     assert code == 0 and steps[0]["volume_mm3"] == pytest.approx(2.875 * 1.625 * 1.125 * 25.4**3)

@@ -134,7 +134,7 @@ def test_a_second_child_has_a_model_back_without_its_file(child):
         command = {"op": "move", "id": mark, "dx": 0, "dy": 7}
         assert other.run("edit", {**asked, "document": sheet, "command": command}, subject=sha, shelf=shelf)["pages"]
         # A statement that only moved, and a sheet shown again, ask neither for the file nor for the kernel's shapes.
-        assert set(shelf.asked) == {"tables", "proofs"}
+        assert set(shelf.asked) == {"tables", "proofs", "matches"}
         # What does need the kernel gets its shapes back, and the same answer.
         assert other.run("study", asked, subject=sha, shelf=shelf)["meshes"] == study["meshes"]
         assert "shapes" in shelf.asked and "step" not in shelf.asked

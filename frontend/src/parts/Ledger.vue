@@ -69,7 +69,9 @@ const { list, containerProps, wrapperProps, scrollTo } = useVirtualList(items, {
 const chosen = computed(() => store.proof?.ledger.find((r) => r.key === store.selected) ?? null);
 const remarked = computed(() => {
   const out = new Set<string>();
-  for (const r of store.remarks ?? []) if (r.statement && !r.settled_by) out.add(`s:${r.statement}`);
+  for (const r of store.remarks ?? [])
+    if (r.statement && !r.settled_by)
+      out.add(r.statement.startsWith("#") ? `c:${r.statement.slice(1)}` : `s:${r.statement}`);
   return out;
 });
 function step(event: KeyboardEvent) {
@@ -94,7 +96,9 @@ watch(
     }
   },
 );
-const drawn = (r: LedgerRow) => (r.kind === "statement" ? r.drawn : r.source);
+const drawn = (r: LedgerRow) => (r.kind === "statement" ? r.drawn_text : r.source_text);
+const lines = computed(() => (store.proof?.ledger ?? []).filter((r) => r.kind === "characteristic"));
+const ticked = computed(() => lines.value.filter((r) => r.ticked).length);
 </script>
 
 <template>
@@ -122,10 +126,13 @@ const drawn = (r: LedgerRow) => (r.kind === "statement" ? r.drawn : r.source);
       <template v-if="!folded">
         <h3>Ledger</h3>
         <span v-if="store.proving || (store.proof && !store.current)" class="quiet" role="status">proving again …</span>
-        <span v-else-if="store.proof" class="tab">
+        <span v-else-if="store.proof" class="tab counts">
           <b class="state-proven" title="proven">◆ {{ store.proof.summary.proven }}</b> ·
           <b class="state-unproven" title="not yet proven">◇ {{ store.proof.summary.unproven }}</b> ·
           <b class="state-differs-model" title="contradicted">▲ {{ store.proof.summary.contradicted }}</b>
+          <span v-if="lines.length" class="quiet" title="lines of the source ticked by a person">
+            · <b class="dot">•</b>{{ ticked }}/{{ lines.length }}</span
+          >
         </span>
         <Button
           :type="show === 'open' ? 'primary' : 'default'"
@@ -182,15 +189,16 @@ const drawn = (r: LedgerRow) => (r.kind === "statement" ? r.drawn : r.source);
               @click="store.selected = i.row.key"
               @dblclick="store.zoomed = i.row.key"
             >
-              <span :class="`state-${i.row.state}`" role="img" :aria-label="STATES[i.row.state]?.word">{{
-                STATES[i.row.state]?.mark
-              }}</span>
+              <span :class="`state-${i.row.state}`" role="img" :aria-label="STATES[i.row.state]?.word"
+                >{{ STATES[i.row.state]?.mark
+                }}<b v-if="i.row.ticked" class="dot" :title="`ticked by ${i.row.ticked.by}`">•</b></span
+              >
               <span class="what"
                 ><i>{{ i.row.kind === "characteristic" ? "#" : "" }}{{ i.row.number }}</i> {{ i.row.text
                 }}<b v-if="remarked.has(i.row.key)" title="somebody remarked on this" class="remarked"> ✎</b></span
               >
               <span class="tab">{{ drawn(i.row) }}</span>
-              <span class="tab">{{ i.row.model ?? "–" }}</span>
+              <span class="tab">{{ i.row.model_text ?? "–" }}</span>
             </div>
           </template>
         </div>
@@ -203,9 +211,37 @@ const drawn = (r: LedgerRow) => (r.kind === "statement" ? r.drawn : r.source);
           <span :class="`state-${chosen.state}`">{{ STATES[chosen.state]?.mark }} {{ STATES[chosen.state]?.word }}</span
           ><template v-if="chosen.difference">, off by {{ chosen.difference }}</template>
           <template v-if="chosen.how"> · {{ chosen.how }}</template>
-          <template v-if="chosen.kind === 'statement' && chosen.source"> · source {{ chosen.source }}</template>
+          <template v-if="chosen.kind === 'statement' && chosen.source_text">
+            · source {{ chosen.source_text }}</template
+          >
         </p>
-        <Remarks v-if="chosen.kind === 'statement'" :key="chosen.key" :statement="chosen.number" />
+        <template v-if="chosen.kind === 'characteristic'">
+          <p v-if="chosen.measure" class="quiet">{{ chosen.measure }}</p>
+          <p v-if="chosen.reason && chosen.reason !== chosen.how">{{ chosen.reason }}</p>
+          <p v-if="chosen.likely">Likely: {{ chosen.likely }}</p>
+          <p v-if="chosen.limits" class="quiet tab">limits {{ chosen.limits.map((x) => x ?? "–").join(" … ") }}</p>
+          <ul v-if="chosen.rivals.length" class="rivals" aria-label="Places that it could mean">
+            <li
+              v-for="r in [
+                { measure: chosen.measure, value_text: chosen.model_text, place: chosen.place },
+                ...chosen.rivals,
+              ]"
+              :key="r.place"
+            >
+              <Button size="small" :disabled="!store.mayEdit" @click="store.link(chosen.number, r.place)">This</Button>
+              {{ r.measure }} <span class="tab">({{ r.value_text }})</span>
+            </li>
+          </ul>
+          <p v-if="chosen.ticked" class="quiet">
+            <b class="dot">•</b> ticked by {{ chosen.ticked.by }}, {{ new Date(chosen.ticked.at).toLocaleDateString() }}
+          </p>
+          <p v-else-if="chosen.tick_fell">The tick of {{ chosen.tick_fell.by }} fell: {{ chosen.tick_fell.why }}.</p>
+        </template>
+        <Remarks
+          v-if="chosen.kind !== 'mass'"
+          :key="chosen.key"
+          :statement="chosen.kind === 'statement' ? chosen.number : `#${chosen.number}`"
+        />
       </footer>
       <footer v-else-if="(store.remarks ?? []).some((r) => !r.statement)">
         <Remarks :statement="null" />
@@ -263,7 +299,7 @@ h4 {
 .cap,
 .line {
   display: grid;
-  grid-template-columns: 18px 1fr 68px 68px;
+  grid-template-columns: 24px 1fr 68px 68px;
   gap: 4px;
   width: 100%;
   padding: 3px 10px;
@@ -300,6 +336,17 @@ h4 {
   color: var(--quiet);
   font-size: 12px;
 }
+.dot {
+  color: var(--petrol);
+}
+.rivals {
+  list-style: none;
+  margin: 0 0 4px;
+  padding: 0;
+}
+.rivals li {
+  margin-bottom: 2px;
+}
 .remarked {
   color: var(--petrol);
 }
@@ -316,6 +363,10 @@ footer p {
 .said {
   font-family: "Canonis Sheet", sans-serif;
   font-size: 15px;
+}
+.counts {
+  white-space: nowrap;
+  font-size: 13px;
 }
 .note {
   padding: 12px;

@@ -5,12 +5,12 @@ import { useSessionStorage } from "@vueuse/core";
 import { computed, ref } from "vue";
 import { useJob } from "../state";
 
-const props = defineProps<{ statement: string | null }>();
+const props = defineProps<{ statement: string | null; open?: boolean }>();
 const store = useJob();
 const mine = computed(() => (store.remarks ?? []).filter((r) => r.statement === props.statement));
 // What is typed and not sent survives a reload.
 const typed = useSessionStorage(`canonis.remark.${store.id}.${props.statement}`, "");
-const writing = ref(!!typed.value);
+const writing = ref(!!typed.value || !!props.open);
 const when = (at: string) => new Date(at).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
 async function send() {
   if (!props.statement || !typed.value.trim()) return;

@@ -1,11 +1,14 @@
 <script setup lang="ts">
-import { Button, Result, Skeleton, Table, type TableColumnType } from "ant-design-vue";
+import { Button, Skeleton, Table, type TableColumnType } from "ant-design-vue";
+import { useEventListener } from "@vueuse/core";
 import { computed, ref, watch } from "vue";
 import { api, take } from "../api/client";
 import { STATES, type Finding, type LedgerRow } from "../board/types";
 import { useJob } from "../state";
 import Levels from "./proof/Levels.vue";
+import ReadThrough from "./proof/ReadThrough.vue";
 import Blank from "../parts/Blank.vue";
+import Press from "../parts/Press.vue";
 import Choose from "../parts/Choose.vue";
 
 const emit = defineEmits<{ bring: [] }>();
@@ -13,12 +16,13 @@ const store = useJob();
 const groups = computed(() => {
   const all = [...(store.proof?.findings ?? []), ...more.value].filter((f) => !f.under);
   const of = (f: (x: Finding) => boolean) => all.filter(f);
-  const source = (x: Finding) => x.rule.endsWith(".source") || x.rule.startsWith("mass");
+  const source = (x: Finding) =>
+    x.rule.endsWith(".source") || x.rule.startsWith("mass") || x.rule === "source.no-place";
   return [
     {
       title: "The model differs from the source",
       mark: "▼",
-      cls: "state-differs-source",
+      cls: "state-differs",
       items: of((x) => source(x) && x.severity === "error"),
     },
     {
@@ -32,6 +36,7 @@ const groups = computed(() => {
   ].filter((g) => g.items.length);
 });
 const lines = computed(() => store.proof?.ledger.filter((r) => r.kind === "characteristic") ?? []);
+const unplaced = computed(() => lines.value.filter((r) => r.state === "no-place"));
 const statements = computed(() => store.proof?.ledger.filter((r) => r.kind === "statement") ?? []);
 /** What follows from a finding, listed under it. */
 const following = computed(() => {
@@ -53,6 +58,28 @@ const links = computed(() => [
   ...statements.value.map((s) => ({ value: s.key.slice(2), label: `${s.number} ${s.text}` })),
 ]);
 const { linked } = store;
+/** Whether the source is read through line by line just now. */
+const reading = ref(false);
+const ticked = computed(() => lines.value.filter((r) => r.ticked).length);
+useEventListener("keydown", (event: KeyboardEvent) => {
+  const on = event.target as HTMLElement;
+  if (
+    on.closest("input, textarea, [contenteditable], .ant-modal, .ant-select") ||
+    event.ctrlKey ||
+    event.metaKey ||
+    event.altKey
+  )
+    return;
+  if (event.key.toLowerCase() === "r" && lines.value.length && !reading.value) {
+    event.preventDefault();
+    reading.value = true;
+  }
+});
+/** A place that a person chose stands among the links by its words. */
+const linksOf = (r: LedgerRow) => {
+  const now = linked(r.number);
+  return now.startsWith("[") ? [...links.value, { value: now, label: r.measure || "a chosen place" }] : links.value;
+};
 /** Findings beyond the first ones, asked for when somebody wants them. */
 const more = ref<Finding[]>([]);
 watch(
@@ -66,7 +93,7 @@ async function rest() {
   if (got) more.value = [...more.value, ...got.findings];
 }
 const left = computed(() => (store.proof?.findings_more ?? 0) - more.value.length);
-const worst = ["differs-model", "differs-source", "lost", "unread", "unproven", "proven", "reference"];
+const worst = ["differs", "no-place", "ambiguous", "unread", "not-drawn", "proven", "reference"];
 const columns = computed<TableColumnType<LedgerRow>[]>(() => [
   {
     key: "state",
@@ -81,7 +108,7 @@ const columns = computed<TableColumnType<LedgerRow>[]>(() => [
     title: "Source",
     sorter: (a, b) => a.number.localeCompare(b.number, undefined, { numeric: true }),
   },
-  { key: "how", title: "Implied by" },
+  { key: "how", title: "Implied by, and place in the part" },
   { key: "model", title: "Model", width: 90 },
   {
     key: "off",
@@ -94,7 +121,8 @@ const columns = computed<TableColumnType<LedgerRow>[]>(() => [
 </script>
 
 <template>
-  <div v-if="store.proof" class="proof" :class="{ outdated: !store.current }">
+  <ReadThrough v-if="store.proof && reading && lines.length" @close="reading = false" />
+  <div v-else-if="store.proof" class="proof" :class="{ outdated: !store.current }">
     <section class="sum">
       <p class="big">
         <b class="state-proven">◆ {{ store.proof.summary.proven }} proven</b>
@@ -109,20 +137,24 @@ const columns = computed<TableColumnType<LedgerRow>[]>(() => [
             : "The sheet leaves something open or says it twice; see below."
         }}
       </p>
+      <p v-if="lines.length">
+        <Press press="R" primary @press="reading = true">Read the source through</Press>
+        <span class="quiet tick tab"> {{ ticked }} of {{ lines.length }} lines ticked by a person</span>
+        <span v-if="!store.proof.asked" class="quiet" role="status">
+          · looking for other places that they could mean …</span
+        >
+      </p>
       <p class="quiet">
         Each statement is read back from its text and measured again in the file by another route than the one that
         wrote it. This compares; it does not certify.
       </p>
     </section>
     <section v-if="!groups.length" class="none">
-      <Result title="Nothing differs. ◆" :icon="null">
-        <template #subTitle>
-          Every statement was measured again and agrees. Look at the page itself too, then take the files.
-        </template>
-        <template #extra
-          ><RouterLink :to="`/jobs/${store.id}/release`"><Button>To the files</Button></RouterLink></template
-        >
-      </Result>
+      <h2>Nothing differs. ◆</h2>
+      <p class="quiet">
+        Every statement was measured again and agrees. Look at the page itself too, then take the files.
+      </p>
+      <RouterLink :to="`/jobs/${store.id}/release`"><Button>To the files</Button></RouterLink>
     </section>
     <p v-if="left > 0">
       <Button @click="rest">Show more findings ({{ left }} left)</Button>
@@ -154,6 +186,18 @@ const columns = computed<TableColumnType<LedgerRow>[]>(() => [
       </ul>
     </details>
     <Levels v-if="store.proof.ladders?.length" :ladders="store.proof.ladders" />
+    <section v-if="unplaced.length || store.proof.unexplained.length" class="both">
+      <div v-if="unplaced.length">
+        <h2>Lines without a place in the model</h2>
+        <Button v-for="r in unplaced" :key="r.key" type="text" class="bare finding" @click="store.selected = r.key">
+          <span class="state-no-place">▽</span> #{{ r.number }} <span class="sheet">{{ r.text }}</span>
+        </Button>
+      </div>
+      <div v-if="store.proof.unexplained.length">
+        <h2>Sizes of the model that no line says</h2>
+        <p v-for="u in store.proof.unexplained" :key="u.measure" class="finding">{{ u.measure }}</p>
+      </div>
+    </section>
     <section v-if="lines.length">
       <h2>Source against sheet and model</h2>
       <Table
@@ -174,13 +218,16 @@ const columns = computed<TableColumnType<LedgerRow>[]>(() => [
             role="img"
             :aria-label="STATES[r.state]?.word"
             :title="STATES[r.state]?.word"
-            >{{ STATES[r.state]?.mark }}</span
+            >{{ STATES[r.state]?.mark }}{{ r.ticked ? "•" : "" }}</span
           >
           <span v-else-if="column.key === 'source'" class="sheet"
             ><i>#{{ r.number }}</i> {{ r.text }}</span
           >
-          <span v-else-if="column.key === 'how'" class="sheet">{{ r.how }}</span>
-          <span v-else-if="column.key === 'model'" class="tab">{{ r.model ?? "–" }}</span>
+          <span v-else-if="column.key === 'how'"
+            ><span class="sheet">{{ r.statements.length ? r.how : "" }}</span>
+            <span class="quiet small"> {{ r.measure || r.reason }}</span></span
+          >
+          <span v-else-if="column.key === 'model'" class="tab">{{ r.model_text ?? "–" }}</span>
           <span v-else-if="column.key === 'off'" class="tab">{{ r.difference ?? "" }}</span>
           <Choose
             v-else-if="column.key === 'link'"
@@ -188,7 +235,7 @@ const columns = computed<TableColumnType<LedgerRow>[]>(() => [
             :disabled="!store.mayEdit"
             :aria-label="`Link of ${r.number}`"
             search
-            :options="links"
+            :options="linksOf(r as LedgerRow)"
             @click.stop
             @change="(v) => store.link(r.number, String(v))"
           />
@@ -263,6 +310,21 @@ section {
 .sheet {
   font-family: "Canonis Sheet", sans-serif;
 }
+.small {
+  font-size: 12px;
+}
+.both {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(260px, 1fr));
+  gap: 18px;
+}
+.both p {
+  margin: 0;
+  cursor: default;
+}
+.tick {
+  margin-left: 10px;
+}
 .sheet i {
   font-style: normal;
   color: var(--quiet);
@@ -277,12 +339,12 @@ section {
     inset 0 1px var(--halo),
     inset 0 -1px var(--halo);
 }
-.none :deep(.ant-result) {
-  padding: 8px;
-}
-.none {
-  font-size: 17px;
+.none h2 {
   color: var(--moss);
+  margin: 0 0 4px;
+}
+.none p {
+  margin: 0 0 8px;
 }
 .empty {
   height: 100%;

@@ -71,6 +71,10 @@ def put_tick(job_id: int, number: str, body: TickRequest, user: Checker) -> None
             raise HTTPException(409, f"#{number} stands elsewhere now; look at its place once more, then tick it.")
         if row["state"] not in _MAY:
             raise HTTPException(409, f"#{number} cannot be ticked: it is {row['state'].replace('-', ' ')}.")
+        if row["state"] == "ambiguous":
+            # Whoever says yes has chosen this place.
+            job.links = {**job.links, number: row["place"]}
+            job.source_version += 1
         values = {"saw": tick_of(row).as_json(), "author": user.name}
         made = insert(Tick).values(job_id=job_id, number=number, created=func.now(), **values)
         session.execute(

@@ -32,6 +32,14 @@ const OF: Record<string, string[][]> = {
     ["X", "cut the part open"],
     ["0 + −", "fit, closer, farther"],
   ],
+  proof: [
+    ["R", "read the source through, line by line"],
+    ["Y", "reading through: yes, so it is"],
+    ["O", "another place that the line could mean"],
+    ["Q", "ask: leave a remark"],
+    ["U", "take the tick back"],
+    ["↑ ↓", "the line before, the next line"],
+  ],
   source: [
     ["Enter", "a line below"],
     ["Alt Enter", "splits the line"],

@@ -20,7 +20,8 @@ export function keepTogether() {
         row.kind === "statement" ? row : store.proof?.ledger.find((r) => r.key === `s:${row.statements[0]}`);
       const found = statement?.feature ? feature(statement.feature) : undefined;
       if (found) store.feature = featureKey(found);
-      const number = row.kind === "characteristic" ? row.number : row.source?.split(",")[0]?.replace("#", "").trim();
+      const number =
+        row.kind === "characteristic" ? row.number : row.source_text?.split(",")[0]?.replace("#", "").trim();
       const line = number && source.lines.find((l) => l.number === number);
       if (line && source.id === store.id) source.at = line.id;
     },

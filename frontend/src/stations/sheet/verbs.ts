@@ -63,7 +63,7 @@ export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: Compu
     out.push({ id: "zoom", name: "Zoom to it", press: "Z", run: at.zoom });
     const feature = row?.feature;
     if (feature) out.push({ id: "solid", name: `${feature} on the solid`, run: () => at.toSolid(feature) });
-    const line = row?.source?.split(",")[0]?.replace("#", "").trim();
+    const line = row?.source_text?.split(",")[0]?.replace("#", "").trim();
     if (line && store.job?.source.lines.some((l) => l.number === line && l.flag))
       out.push({ id: "print", name: `#${line} on the print`, run: () => at.toPrint(line) });
     return out;

@@ -108,6 +108,8 @@ def match_all(
     person's own choices by number: a statement's id, a place as text, or None for a line without a place.
     """
     lines = list(spec.characteristics)
+    if not lines:
+        return {}, SourceMatch({})
     index = document.pages[0].solid
     solid = solids[index]
     unit = spec.rules.unit

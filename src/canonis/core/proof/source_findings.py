@@ -37,7 +37,8 @@ def source_findings(
         match = matches.get(c.number)
         if match is not None:
             out += _line(c, match, unit)
-    out += _gaps(source, unit)
+    if any(v.keys for v in source.verdicts.values()):
+        out += _gaps(source, unit)
     return out
 
 
@@ -174,7 +175,7 @@ def unexplained_sizes(source: SourceMatch, unit: Unit, solid: Any) -> list[dict[
     from canonis.core.quantity.units import from_mm
 
     levels = source.levels
-    if levels is None or source.note:
+    if levels is None or source.note or not any(v.keys for v in source.verdicts.values()):
         return []
     out = []
     for n in source.unreached:

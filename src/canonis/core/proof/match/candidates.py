@@ -63,7 +63,8 @@ class _Pairs:
 
     def __init__(self, levels: Levels, way: int) -> None:
         self.levels, self.way = levels, way
-        self.rings = {i.label for i in levels.items if "pitch-circle" in i.sizes}
+        self.circles = {i.label for i in levels.items if "pitch-circle" in i.sizes}
+        self.rings = {i.label for i in levels.items if "pitch-circle" in i.sizes or i.kind == "slot"}
         self.mine = levels.along(way)
         steps = {
             (p.levels[k].index, p.levels[k + 1].index)
@@ -89,7 +90,7 @@ class _Pairs:
         p, lv = PRICES, self.levels
         low, high = a is lv.low[self.way], b is lv.high[self.way]
         axis = ("axis" in a.kinds, "axis" in b.kinds)
-        # Members of a ring stand by its circle, not by their distances.
+        # Members of a ring stand by its circle, the ends of a slot by its centres, not by their distances.
         same = bool((a.features & b.features) - self.rings) and all(axis)
         wall = bool(a.kinds & {"plane"}) and bool(b.kinds & {"plane"}) and -1 in a.looks and 1 in b.looks
         if low:
@@ -109,7 +110,7 @@ class _Pairs:
                 continue
             if n.kinds <= {"middle"}:
                 out += p.middle
-            elif "axis" in n.kinds and n.features and n.features <= self.rings:
+            elif "axis" in n.kinds and n.features and n.features <= self.circles:
                 out += p.sub
             elif "corner" in n.kinds or "axis" in n.kinds:
                 out += 0.3

@@ -24,7 +24,8 @@ class Judge:
         self.problem, self.solution, self.lines, self.unit = problem, solution, lines, unit
         self.levels = problem.levels
         self.sides = problem.wrong_sides(solution)
-        self.sufficient = not solution.unreached and not solution.unexplained
+        self.unsaid = [i for i in problem.levels.items if i.label in solution.unexplained and problem.worth(i) > 0.1]
+        self.sufficient = not solution.unreached and not self.unsaid
         self.spare = self._spare()
         #: The first line that each measure serves.
         self.first: dict[tuple[object, ...], int] = {}
