@@ -287,7 +287,7 @@ def test_links_by_hand_are_kept(application, client):
     application.wait(client, job)
     assert client.put(f"/api/jobs/{job}/links/1", json={"statement": "none"}).status_code == 204
     row = next(r for r in client.get(f"/api/jobs/{job}/proof").json()["ledger"] if r["key"] == "c:1")
-    assert row["state"] == "unproven" and row["how"] == "unlinked by hand"
+    assert row["state"] == "no-place" and row["how"] == "unlinked by hand"
     late = client.put(f"/api/jobs/{job}/links/1", json={"statement": "D1", "seen": "auto"})
     assert late.status_code == 409 and "meanwhile" in late.json()["detail"]
     assert client.put(f"/api/jobs/{job}/links/1", json={"statement": "auto", "seen": "none"}).status_code == 204
@@ -352,4 +352,4 @@ def test_a_job_from_a_step_file_alone(application, client):
     cards = {j["number"]: j for j in client.get("/api/jobs?size=500").json()["jobs"]}
     assert "notes" not in cards
     assert cards["WB-1290"]["has_sheet"] and cards["WB-1290"]["author"] == "drafter" and cards["WB-1290"]["changed"]
-    assert cards["WB-1290"]["lines"] == 0 and cards["WB-1204"]["lines"] == 20
+    assert cards["WB-1290"]["lines"] == 0 and cards["WB-1204"]["lines"] == 21

@@ -10,7 +10,8 @@ from canonis.web.app import app
 #: Open to anyone, and those who look but draw nothing may use these although they send something.
 OPEN = {"getSession", "signIn", "signOut", "getHealth"}
 LOOKING = {"readLine", "workOut", "readTable", "measurePicks", "measureThickness", "changeOwnPassword", "endOtherSessions"}  # fmt: skip
-REMARKS = {"addRemark", "settleRemark", "removeRemark"}
+#: What a checker says of a sheet and its source.
+REMARKS = {"addRemark", "settleRemark", "removeRemark", "putTick", "removeTick"}
 ADMINISTRATION = {"listPeople", "addPerson", "changePerson", "removePerson", "addWorkspace", "changeWorkspace"}
 ROUTES = sorted(
     (operation["operationId"], method.upper(), re.sub(r"\{\w+\}", "1", path))

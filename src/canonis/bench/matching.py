@@ -40,6 +40,8 @@ class _Case:
     seconds: float
     findings: int
     unreached: int
+    #: Whether the changed line stands in a plausible place where it fits exactly, all of the part still being reached.
+    consistent: bool = False
 
 
 def _step(written: Writer) -> bytes:
@@ -178,7 +180,7 @@ def _case(seed: int, kind: str, param: str, slip: str, data: bytes, lines: list[
     slips = [v.slip + "|" + "|".join(d.slip for d in v.differences) for v in verdicts]
     findings = sum(s in ("differs", "no-place") for s in states) + bool(made.unreached) + len(made.unexplained)
     return _Case(seed, kind, param, slip, [line.text for line in lines], states, right, wrong, slips, [t.truth.axis >= 0 for t in true], seconds,
-                 findings, len(made.unreached))  # fmt: skip
+                 findings, len(made.unreached), bool(wrong) and not made.unreached and not made.unexplained)  # fmt: skip
 
 
 def _cases(seed: int, tries: int) -> Iterator[_Case]:
@@ -220,7 +222,7 @@ def _cases(seed: int, tries: int) -> Iterator[_Case]:
             line = base.lines[k]
             if not line.written or (kind == "chance" and line.truth.axis < 0):
                 continue
-            old = float(line.written) if line.written[0].isdigit() or line.written[0] == "." else None
+            old = float(line.written.rstrip("°")) if line.written[0].isdigit() or line.written[0] == "." else None
             if old is None:
                 continue
             slip = rng.choice(_SLIPS) if kind == "source" else "chance"
@@ -228,9 +230,8 @@ def _cases(seed: int, tries: int) -> Iterator[_Case]:
             if new is None or abs(new - old) < 1e-3 or new <= 0:
                 continue
             lines = list(base.lines)
-            lines[k] = SourceLine(
-                line.where, line.text.replace(line.written, base.n(new), 1), line.param, line.truth, base.n(new)
-            )
+            text = f"{new:g}°" if line.written.endswith("°") else base.n(new)
+            lines[k] = SourceLine(line.where, line.text.replace(line.written, text, 1), line.param, line.truth, text)
             writer = Writer(part.unit, 0)
             writer.lines = lines
             done += 1
@@ -314,11 +315,74 @@ def bench_matching(
     seconds = sorted(c.seconds for c in cases)
     out["seconds_median"], out["seconds_worst"] = seconds[len(seconds) // 2], seconds[-1]
     print(f"Seconds a match with rivals: median {out['seconds_median']:.2f}, worst {out['seconds_worst']:.2f}")
+    chance = [c for c in cases if c.kind == "chance" and c.states[c.wrong[0]] == "fits"]
+    whole = sum(c.consistent for c in chance)
+    print(
+        f"Of the chance values that passed {_share(whole, len(chance))} make a sufficient and consistent source of the same part: no program can refute them"
+    )
+    for count in (60, 100):
+        with ProcessPoolExecutor(1) as alone:
+            speed = alone.submit(_speed, count).result()
+        out[f"lines_{count}"] = speed
+        print(
+            f"{count} lines: {speed['seconds']:.2f} s (measures {speed['listed']:.2f} s), one line changed {speed['again']:.2f} s, "
+            f"{speed['fits']:.0f} fit, {'proven optimal' if speed['optimal'] else 'NOT proven optimal'}, {speed['megabytes']:.0f} MB"
+        )
     by_family = Counter(list(_families())[c.seed % len(_families())] for c in clean)
     print("Parts by family: " + ", ".join(f"{n} {f}" for f, n in sorted(by_family.items())))
     if verbose:
         _tell(cases)
     return out
+
+
+def _long_source(lines: int) -> tuple[bytes, str]:
+    """A plate with as many holes as fill a source of so many lines, each with its place."""
+    rng = random.Random(lines)
+    written = Writer("mm", 0)
+    written.block(0, 0, 0, 400, 300, 20)
+    written.length("front", 400, 0, 0, 400, "w")
+    written.length("top", 300, 1, 0, 300, "d")
+    written.length("front", 20, 2, 0, 20, "h")
+    places = [(x, y) for x in range(20, 390, 30) for y in range(20, 290, 30)]
+    for n, (x, y) in enumerate(rng.sample(places, (lines - 3) // 3)):
+        x, y, d = x + rng.choice([0, 3, 5]), y + rng.choice([0, 2, 5]), 4 + (n % 9)
+        written.step("hole", at=[[x, y, 20]], axis=[0, 0, 1], diameter=d, through=True)
+        written.feature("top", f"⌀{d} THRU", "d", [[x, y, 0]])
+        written.length("top", x, 0, 0, x, "x")
+        written.length("top", y, 1, 0, y, "y")
+    return _step(written), specification(written)
+
+
+def _speed(lines: int) -> dict[str, float]:
+    """Seconds to match a long source, and again after one line changed; the memory of the process, MB."""
+    import resource
+
+    from canonis.core.features.recognise import recognise
+    from canonis.core.proof.match.items import items_of
+    from canonis.core.proof.match.levels import Levels
+    from canonis.core.proof.match.source_match import match_source
+    from canonis.core.shape.implied import shape_of
+    from canonis.core.solid.reader import read_model
+    from canonis.core.source.specification import read_specification
+    from canonis.core.study.hints import hints_of
+
+    data, text = _long_source(lines)
+    solid = read_model(data, "part.step").solids[0]
+    shape, _ = shape_of(solid)
+    begun = time.perf_counter()
+    levels = Levels(shape, items_of(shape, hints_of(recognise(solid)).features))
+    listed = time.perf_counter() - begun
+    spec = read_specification(text)
+    begun = time.perf_counter()
+    first = match_source(shape, (), spec.characteristics, spec.rules.unit, kept=levels, rivals=False)
+    took = time.perf_counter() - begun
+    changed = read_specification(text.replace("| 300", "| 301", 1))
+    begun = time.perf_counter()
+    match_source(shape, (), changed.characteristics, changed.rules.unit, kept=levels, rivals=False, before=first)
+    again = time.perf_counter() - begun
+    right = sum(v.state == "fits" for v in first.verdicts.values())
+    return {"lines": len(spec.characteristics), "listed": listed, "seconds": took, "again": again, "fits": right, "optimal": float(first.optimal),
+            "megabytes": resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024}  # fmt: skip
 
 
 def _families() -> list[str]:

@@ -7,11 +7,11 @@ from canonis.core.faults import BadInput
 
 __all__ = ["NAMES", "run_bench"]
 
-NAMES = ("draft", "measure", "proof", "load", "screen", "callouts", "kills")
+NAMES = ("draft", "measure", "proof", "matching", "load", "screen", "callouts", "kills")
 
 
 def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
-    """Run one benchmark: draft (one file), measure (files, or none), proof, load, screen, callouts, kills; `quick` ones take few minutes.
+    """Run one benchmark: draft (one file), measure (files, or none), proof, matching, load, screen, callouts, kills; `quick` ones take few minutes.
 
     Raises BadInput for an unknown name or a missing file.
     """
@@ -34,6 +34,10 @@ def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
         from canonis.bench.proof import bench_proof
 
         result = bench_proof(quick)
+    elif name == "matching":
+        from canonis.bench.matching import bench_matching
+
+        result = bench_matching(quick)
     elif name == "load":
         from canonis.bench.load import bench_load
 

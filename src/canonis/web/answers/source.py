@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from pydantic import BaseModel, JsonValue
+from pydantic import BaseModel, Field, JsonValue
 
 from canonis.web.models import PrintCard, RefusedEdit, RuleChoice
 
@@ -88,6 +88,13 @@ class StoredLine(BaseModel):
     reference: bool = False
     error: LineFault | None = None
     parts: list[LinePart] = []
+    #: Said only where the line says it.
+    name: str = ""
+    basic: bool = False
+    typical: bool = False
+    general: bool = False
+    detail: str = ""
+    from_: str = Field(default="", alias="from")
     #: Its tolerance and where that comes from, in words.
     tolerance: str = ""
 

@@ -70,12 +70,13 @@ class Judge:
     def verdict(self, number: int) -> Verdict:
         """The line as the solution has it."""
         c = self.lines[number]
-        if number not in self.problem.none:
+        lead = self.problem.leader[number]
+        if lead not in self.problem.none:
             return Verdict(c.number, "reference", reason="a note, kept as it is written" if c.kind == "note" else "")
         want = None if c.main is None else wanted(c.main, self.unit)
         target = None if want is None else want.target
         angle = bool(want and want.angle)
-        ks = self.solution.chosen.get(number, ())
+        ks = self.solution.chosen.get(lead, ())
         if not ks:
             taken = self._taken_place(number)
             if taken is not None:
@@ -93,11 +94,13 @@ class Judge:
         fits = all(k.fits for k in chosen)
         reason, slip = "", "; ".join(dict.fromkeys(k.slip for k in chosen if k.slip and not k.fits))
         differences = [d for k in chosen for d in k.differences if d.state != LIMITS]
-        count = self.solution.miscounted.get(number)
-        if count is not None and (c.count > 1 or c.kind in ("hole", "thread", "slot", "groove", "keyway", "seat")):
+        lead = self.problem.leader[number]
+        count = self.solution.miscounted.get(lead)
+        said = sum(max(self.lines[n].count, 1) for n in self.problem.bundle[lead])
+        if count is not None and (said > 1 or c.kind in ("hole", "thread", "slot", "groove", "keyway", "seat")):
             fits = False
-            differences.insert(0, Difference("count", float(c.count), float(count), _count_slip(c.count, count)))
-        if self.sides.get(number):
+            differences.insert(0, Difference("count", float(said), float(count), _count_slip(said, count)))
+        if self.sides.get(lead):
             fits = False
             differences.append(Difference("side", None, None, "it opens to the other face (S12)"))
         return Verdict(
@@ -122,7 +125,12 @@ class Judge:
         if c.reference or c.provenance == "estimated":
             why = "an estimate proves nothing" if c.provenance == "estimated" else ""
             return replace(v, state="reference", reason=why)
+        lead = self.problem.leader[number]
+        if v.state == "fits" and lead != number and self.solution.totals.get(lead) == max(self.lines[lead].count, 1):
+            return replace(v, state="ambiguous", reason=f"#{self.lines[lead].number} says this already")
         first = self.first.get(v.keys[0]) if v.keys else None
+        if first is not None and (self.problem.leader[first] == lead or any(n.axes > 1 for n in v.levels)):
+            first = number
         if v.state == "fits" and first is not None and first != number:
             return replace(v, state="ambiguous", reason=f"#{self.lines[first].number} says this already")
         if v.state == "fits" and self.solution.unreached and number in self.spare:

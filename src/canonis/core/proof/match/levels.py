@@ -41,6 +41,8 @@ class Level:
     looks: set[int] = field(default_factory=set)
     rows: list[Row] = field(default_factory=list)
     faces: set[int] = field(default_factory=set)
+    #: How many axes of features stand here: each may be located by a line of its own.
+    axes: int = 0
 
     @property
     def features(self) -> set[str]:
@@ -265,6 +267,7 @@ class Levels:
                     faces=(line.face,) if line.face >= 0 else (),
                 )
                 level.radii.add(round(line.radius, 4))
+                level.axes += needed
                 groups.setdefault(way, []).append(level)
         if item.kind in ("slot", "arc-slot"):
             for way, g in groups.items():

@@ -38,8 +38,8 @@ class Prices:
     # Evidence.
     view: float = 6.0
     end_on: float = 1.5
-    turned: float = 2.0
-    mirrored: float = 0.8
+    turned: float = 3.0
+    mirrored: float = 2.5
     against: float = 4.0
     overall: float = 8.0
     owner: float = 4.0

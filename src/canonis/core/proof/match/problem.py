@@ -8,11 +8,11 @@ components appear took thirty rounds on some parts, and minutes.)
 from collections import defaultdict
 from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass, field
-from itertools import combinations, pairwise
+from itertools import combinations, pairwise, product
 from typing import Any
 
 from canonis.core.proof.match.candidates import Candidate
-from canonis.core.proof.match.features import wrong_side
+from canonis.core.proof.match.features import KINDS, wrong_side
 from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.levels import LEVEL, Level, Levels
 from canonis.core.proof.match.prices import PRICES
@@ -69,8 +69,22 @@ class Solution:
     unreached: tuple[Level, ...]
     unexplained: tuple[str, ...]
     miscounted: dict[int, int]
+    #: How many members each line about features was given.
+    totals: dict[int, int]
     orientation: Orientation
     values: tuple[int, ...] = field(repr=False, default=())
+
+
+def _leaders(lines: Sequence[Characteristic], words: Sequence[Words]) -> dict[int, int]:
+    """Of each line the first that says the same of features: each hole of a row may have a line of its own."""
+    first: dict[tuple[object, ...], int] = {}
+    out = {}
+    for number, (c, w) in enumerate(zip(lines, words, strict=True)):
+        feature = c.kind in KINDS and c.kind != "pattern" and not c.reference and c.error is None
+        parts = tuple((p.name, p.nominal, p.lower, p.upper, p.designation) for p in c.parts)
+        key = (c.kind, parts, c.detail, c.name.lower(), w.view, c.provenance) if feature else (number,)
+        out[number] = first.setdefault(key, number)
+    return out
 
 
 class Problem:
@@ -85,10 +99,18 @@ class Problem:
         self.model = cp_model.CpModel()
         self.front, self.defaults = front, defaults
         self.costs: list[tuple[int, Any]] = []
-        self.x = [self._bool() for _ in candidates]
+        #: Lines that say the same of features are one in the problem: the first of them.
+        self.leader = _leaders(lines, words)
+        self.bundle: dict[int, list[int]] = defaultdict(list)
+        for number, lead in self.leader.items():
+            self.bundle[lead].append(number)
+        # What a follower could mean is its leader's affair.
+        nothing = self.model.new_constant(0)
+        self.x = [self._bool() if self.leader[c.line] == c.line else nothing for c in candidates]
         self.of: dict[int, list[int]] = defaultdict(list)
         for k, c in enumerate(candidates):
-            self.of[c.line].append(k)
+            if self.leader[c.line] == c.line:
+                self.of[c.line].append(k)
         self.weight = [PRICES.reference if c.reference or c.provenance == "estimated" else 1.0 for c in lines]
         self.miscount: dict[int, tuple[Any, Any]] = {}
         self.none: dict[int, Any] = {}
@@ -121,7 +143,7 @@ class Problem:
     def _lines(self) -> None:
         m = self.model
         for number, c in enumerate(self.lines):
-            if not self.compared(number):
+            if not self.compared(number) or self.leader[number] != number:
                 continue
             mine, weight = self.of.get(number, []), self.weight[number]
             none = self.none[number] = self._bool()
@@ -149,13 +171,15 @@ class Problem:
         total = sum(n * self.x[k] for n, k in zip(counts, mine, strict=True))
         # A bare size is often written once for several.
         strict = c.count > 1 or c.kind in ("hole", "thread", "slot", "groove", "keyway", "seat")
-        said = max(c.count, 1)
+        # Said of each of them, or of all together once more.
+        every = [max(self.lines[n].count, 1) for n in self.bundle[number]]
+        wanted = sorted({sum(every), every[0]}) if len(every) > 1 else every
         totals = [total]
         if any(item.also for k in mine if (item := self.candidates[k].item) is not None):
             other = [(item.also or item.count) if (item := self.candidates[k].item) is not None else 1 for k in mine]
             totals.append(sum(n * self.x[k] for n, k in zip(other, mine, strict=True)))
         offs = []
-        for one in totals:
+        for one, said in product(totals, wanted):
             gap = m.new_int_var(0, 9999, "")
             m.add(gap >= one - said * (1 - none))
             m.add(gap >= said * (1 - none) - one)
@@ -172,17 +196,34 @@ class Problem:
         self._pay(0.3 * weight if strict else 0.05, off)
 
     def _once(self) -> None:
-        """A measure serves one plain line; a second use costs."""
+        """A measure serves one plain line; a second use costs. A level with several axes may be said for each of them, by lines
+        that agree."""
+        m = self.model
         use: dict[tuple[object, ...], list[int]] = defaultdict(list)
         for k, c in enumerate(self.candidates):
             line = self.lines[c.line]
-            if line.reference or line.provenance == "estimated":
-                continue
-            use[c.key].append(k)
+            if not line.reference and line.provenance != "estimated":
+                use[c.key].append(k)
         for ks in use.values():
-            if len({self.candidates[k].line for k in ks}) > 1:
-                more = self.model.new_int_var(0, len(ks), "")
-                self.model.add(more >= sum(self.x[k] for k in ks) - 1)
+            if len({self.candidates[k].line for k in ks}) < 2:
+                continue
+            fits = [self.x[k] for k in ks if self.candidates[k].fits]
+            near = [self.x[k] for k in ks if not self.candidates[k].fits]
+            one = self.candidates[ks[0]]
+            axes = [n for n in one.levels if "axis" in n.kinds]
+            room = max(1, axes[0].axes) if one.key[0] == "edge" and len(axes) == 1 else 1
+            if len(fits) > room:
+                more = m.new_int_var(0, len(fits), "")
+                m.add(more >= sum(fits) - room)
+                self._pay(PRICES.again, more)
+            if near:
+                beside = self._bool()
+                if fits:
+                    m.add_max_equality(beside, fits)
+                else:
+                    m.add(beside == 0)
+                more = m.new_int_var(0, len(ks), "")
+                m.add(more >= sum(near) + beside - 1)
                 self._pay(PRICES.again, more)
 
     def _views(self) -> None:
@@ -348,14 +389,23 @@ class Problem:
             root = low if low.needed or not axes else max(axes, key=lambda n: (max(n.radii, default=0.0), -n.index))
             links: list[tuple[int, int, Any]] = []
             at: dict[tuple[int, int], list[Any]] = defaultdict(list)
+            by_key: dict[tuple[object, ...], list[int]] = defaultdict(list)
             for k, c in enumerate(self.candidates):
                 line = self.lines[c.line]
-                if line.reference or line.provenance == "estimated":
-                    continue
-                for a, b in c.arcs:
+                if not line.reference and line.provenance != "estimated" and self.leader[c.line] == c.line:
+                    if any(a.way == way for a, _ in c.arcs):
+                        # What does not fit shares no link.
+                        by_key[c.key if c.fits else (k,)].append(k)
+            for ks in by_key.values():
+                # Several lines in one place are one link; a second use is paid for elsewhere.
+                used = self.x[ks[0]]
+                if len(ks) > 1:
+                    used = self._bool()
+                    self.model.add_max_equality(used, [self.x[k] for k in ks])
+                for a, b in self.candidates[ks[0]].arcs:
                     if a.way == way:
-                        links.append((a.index, b.index, self.x[k]))
-                        at[a.index, b.index].append(self.x[k])
+                        links.append((a.index, b.index, used))
+                        at[a.index, b.index].append(used)
             if root is not low:
                 always = self.model.new_constant(1)
                 links += [(root.index, low.index, always), (root.index, high.index, always)]
@@ -504,6 +554,7 @@ class Problem:
             tuple(n for n in self.levels.all if n.index in self.unreached and solver.value(self.unreached[n.index])),
             tuple(label for label, v in self.unexplained.items() if solver.value(v)),
             {n: int(solver.value(total)) for n, (bad, total) in self.miscount.items() if solver.value(bad)},
+            {n: int(solver.value(total)) for n, (_, total) in self.miscount.items()},
             orientation, tuple(int(solver.value(v)) for v in self.x),
         )  # fmt: skip
 
