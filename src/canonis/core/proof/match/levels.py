@@ -18,7 +18,7 @@ __all__ = ["LEVEL", "Angle", "Level", "Levels", "Pitch"]
 LEVEL = 2e-3
 _ALONG = 1 - 1e-9
 #: Kinds of feature whose own flat faces are sizes of that feature and no levels that a source must reach.
-_OWN_FACES = ("hole", "slot", "keyway", "chamfer", "arc-slot", "spline", "thread", "groove-bottom")
+_OWN_FACES = ("hole", "slot", "keyway", "arc-slot", "spline", "thread", "groove-bottom")
 #: Sensible lean of a face, degrees.
 _LEAST_LEAN = 0.05
 
@@ -157,7 +157,7 @@ class Levels:
             if face.kind != "plane" or float(np.abs(self.frame @ face.axis).max()) > _ALONG:
                 continue
             owner = self._owner.get(face.index)
-            if owner is not None and ((_keeps_faces(owner) and owner.kind != "chamfer") or owner.polygon):
+            if owner is not None and (_keeps_faces(owner) or owner.polygon):
                 continue
             square = [k for k in range(3) if abs(float(self.frame[k] @ face.axis)) < 1e-6]
             if len(square) == 1:
@@ -344,7 +344,7 @@ class Levels:
                 )
             low, high = ends
             for level in ends:
-                level.needed = level.needed or "plane" in level.kinds
+                level.needed = level.needed or bool(level.kinds & {"plane", "sub"})
             lows.append(low)
             highs.append(high)
             middles.append(self._add(way, (low.value + high.value) / 2, "middle", "middle"))
