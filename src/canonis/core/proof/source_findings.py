@@ -37,9 +37,14 @@ def source_findings(
         match = matches.get(c.number)
         if match is not None:
             out += _line(c, match, unit)
-    if any(v.keys for v in source.verdicts.values()):
+    if _says_something(source):
         out += _gaps(source, unit)
     return out
+
+
+def _says_something(source: SourceMatch) -> bool:
+    """Whether any line of the source says where something of the part is; notes, references and estimates do not."""
+    return any(v.keys and v.state != "reference" for v in source.verdicts.values())
 
 
 def _line(c: Any, match: Match, unit: Unit) -> list[dict[str, Any]]:
@@ -175,7 +180,7 @@ def unexplained_sizes(source: SourceMatch, unit: Unit, solid: Any) -> list[dict[
     from canonis.core.quantity.units import from_mm
 
     levels = source.levels
-    if levels is None or source.note or not any(v.keys for v in source.verdicts.values()):
+    if levels is None or source.note or not _says_something(source):
         return []
     out = []
     for n in source.unreached:

@@ -16,8 +16,10 @@ from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row, added
 from canonis.core.source.characteristic import Characteristic
 
-__all__ = ["Candidate", "candidates_of"]
+__all__ = ["MAINLESS", "Candidate", "candidates_of", "pair_rows"]
 
+#: Kinds of line that may have no plain size: a thread by its designation, a taper by its ratio.
+MAINLESS = ("thread", "draft")
 #: How many slips and how many other near misses of a line are tried.
 _SLIPS, _NEARS = 14, 8
 _TOP = PRICES.no_place + PRICES.unreached + 2
@@ -337,7 +339,7 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
         words = words_of(c, lv.items)
         said.append(words)
         main = c.main
-        if c.error is not None or c.kind in ("note", "round") or (main is None and c.kind != "thread"):
+        if c.error is not None or c.kind in ("note", "round") or (main is None and c.kind not in MAINLESS):
             continue
         want = None if main is None else wanted(main, unit)
         if c.kind in ("length", "wall") and want is not None:

@@ -200,10 +200,13 @@ def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> No
                     tally.differs(3.0, part.name, None, None)
             continue
         if part.name == "ratio":
-            half = item.value("half-angle") or item.value("angle")
+            half = item.value("half-angle" if item.kind == "taper" else "angle")
             ratio = 2 * math.tan(math.radians(float(half))) if isinstance(half, float) else None
             if ratio is None or abs(ratio - float(part.nominal)) > 1e-3:
                 tally.differs(6.0, part.name, float(part.nominal), ratio)
+            continue
+        if part.name == "angle" and c.kind == "draft" and item.kind == "taper":
+            tally.size(part, model_size(item, "half-angle"), _rows(item, "half-angle"), unit)
             continue
         if part.name == "angle" and c.kind == "chamfer" and c.part("leg-b") is None:
             _bevel_angle(part, item, unit, tally)

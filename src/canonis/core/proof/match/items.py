@@ -302,6 +302,8 @@ def _form(shape: PartShape, one: Found) -> Item | None:
             sizes[name] = Size(float(value))
         elif angle or one.kind in ("thread", "spline", "draft", "taper") or _borne(solid, member.faces, value):
             sizes[name] = Size(float(value), _rows_of(shape, member, name, value))
+    if one.kind == "taper" and "angle" in sizes:
+        sizes["half-angle"] = Size(float(sizes["angle"].value) / 2)
     if one.kind == "keyway":
         sizes |= _across(shape, member)
     faces = frozenset(f for m in one.members for f in m.faces)

@@ -148,16 +148,19 @@ class Judge:
             return v
         if not self.solution.optimal:
             return replace(v, state="ambiguous", reason="the search was cut short, so that nothing is said against it")
-        if not self.sufficient and chosen[0].key[0] in ("edge", "size", "pitch"):
+        if self.solution.unreached and chosen[0].key[0] in ("edge", "size", "pitch"):
             return self._spared(number, v)
         return v
 
     def _spared(self, number: int, v: Verdict) -> Verdict:
         """In a source with gaps a level that nothing reaches turns no line that fits somewhere else into a difference."""
+        used = {
+            self.problem.candidates[k].key for n, ks in self.solution.chosen.items() if n != number for k in ks
+        }  # fmt: skip
         plain = sorted(
             (
                 k for n in self.problem.of.get(number, [])
-                if (k := self.problem.candidates[n]).state == EXACT and k.price <= PRICES.firm
+                if (k := self.problem.candidates[n]).state == EXACT and k.price <= PRICES.firm and k.key not in used
             ), key=lambda k: k.price,
         )  # fmt: skip
         if not plain:
@@ -193,6 +196,8 @@ class Judge:
         c = self.lines[number]
         if c.kind not in ("length", "wall", "angle", "pattern") or not v.keys:
             return v
+        if c.kind == "wall" and v.state == "fits":
+            return v  # one thickness for several walls is what such a line means
         key = v.keys[0]
         twins = self._twins(number)
         keys = {key} | self._mirrors(key)

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from itertools import combinations, pairwise, product
 from typing import Any
 
-from canonis.core.proof.match.candidates import Candidate
+from canonis.core.proof.match.candidates import MAINLESS, Candidate
 from canonis.core.proof.match.features import KINDS, wrong_side
 from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.levels import LEVEL, Level, Levels
@@ -138,7 +138,7 @@ class Problem:
     def compared(self, line: int) -> bool:
         """Whether a line is in the problem."""
         c = self.lines[line]
-        return c.error is None and c.kind not in ("note", "round") and not (c.main is None and c.kind != "thread")
+        return c.error is None and c.kind not in ("note", "round") and not (c.main is None and c.kind not in MAINLESS)
 
     def _lines(self) -> None:
         m = self.model
@@ -392,10 +392,10 @@ class Problem:
             by_key: dict[tuple[object, ...], list[int]] = defaultdict(list)
             for k, c in enumerate(self.candidates):
                 line = self.lines[c.line]
-                if not line.reference and line.provenance != "estimated" and self.leader[c.line] == c.line:
-                    if any(a.way == way for a, _ in c.arcs):
-                        # What does not fit shares no link.
-                        by_key[c.key if c.fits else (k,)].append(k)
+                counts = not line.reference and line.provenance != "estimated" and self.leader[c.line] == c.line
+                if counts and any(a.way == way for a, _ in c.arcs):
+                    # What does not fit shares no link.
+                    by_key[c.key if c.fits else (k,)].append(k)
             for ks in by_key.values():
                 # Several lines in one place are one link; a second use is paid for elsewhere.
                 used = self.x[ks[0]]

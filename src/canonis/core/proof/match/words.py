@@ -56,6 +56,8 @@ class Words:
     text: str
     overall: bool
     thick: bool
+    #: A wall outright: material between two faces.
+    wall: bool
     pitch: bool
     edge: bool
     half: bool
@@ -81,7 +83,7 @@ class Words:
         if self.overall and not over:
             out += p.overall
         if self.thick and not (at.wall and not over):
-            out += 0.5 if all(at.flat) else p.against
+            out += 0.5 if all(at.flat) and not self.wall else p.against
         if self.pitch and not at.same_row:
             out += 1.5 if all(at.axis) else p.against
         if self.edge and not (at.low or at.high):
@@ -122,7 +124,7 @@ def words_of(c: Characteristic, items: Sequence[Item]) -> Words:
         frozenset(i.label for i in items if i.kind in kinds) for word, kinds in FEATURE_WORDS.items() if re.search(rf"\b{word}s?\b", text)
     )  # fmt: skip
     return Words(
-        text=full, overall=bool(_OVERALL.search(full)), thick=bool(_THICK.search(text)) and side is None, pitch=bool(_PITCH.search(text)),
+        text=full, overall=bool(_OVERALL.search(full)), thick=(bool(_THICK.search(text)) or c.kind == "wall") and side is None, wall=c.kind == "wall", pitch=bool(_PITCH.search(text)),
         edge=side is None and bool(re.search(r"\bfrom (the |each |an? )?(edge|end|side)\b", full) or re.search(r"\b(edge|end|side)\b", direction)),
         half=bool(re.search(r"\bhalf\b|\bcentre ?line\b|\bcenter ?line\b", full)), to_axis=bool(_TO_AXIS.search(full)) or direction in ("centre", "center", "centreline"), hole=bool(_HOLE.search(text)), solid=bool(_SOLID.search(text)),
         size=bool(_SIZE_WORDS.search(full)), way=None if way is None else "xyz".index(next(g for g in way.groups() if g)),
