@@ -16,8 +16,9 @@ const page: Page = {
   ],
 }; // prettier-ignore
 const row: LedgerRow = {
-  key: "s:D9", kind: "statement", number: "D9", text: "4× ⌀6.6 THRU", words: "hole", where: "", source: "#5, #6", drawn: "6.6",
-  model: "6.6", difference: null, state: "proven", statements: ["D9"], how: "", view: "V1", feature: "H2",
+  key: "s:D9", kind: "statement", number: "D9", text: "4× ⌀6.6 THRU", words: "hole", where: "", source: null, source_text: "#5, #6",
+  drawn: 6.6, drawn_text: "6.6", model: 6.6, model_text: "6.6", difference: null, state: "proven", statements: ["D9"], how: "",
+  view: "V1", feature: "H2",
 }; // prettier-ignore
 
 function acts(more: Partial<Record<keyof Acts, unknown>> = {}): Acts {
@@ -74,7 +75,7 @@ describe("the verbs that are offered", () => {
     const { chosen } = useVerbs(acts({ owner: ref("D9"), row: ref(row), toPrint }));
     chosen.value.find((v) => v.id === "print")?.run();
     expect(toPrint).toHaveBeenCalledWith("5");
-    const other = { ...row, source: "#6" };
+    const other = { ...row, source_text: "#6" };
     expect(names(useVerbs(acts({ owner: ref("D9"), row: ref(other) })).chosen)).not.toContain("print");
   });
 });
