@@ -82,6 +82,19 @@ def test_a_line_in_an_unlikely_place_is_settled_while_the_sheet_is_looked_at(pag
     expect(reading).to_contain_text("1 of 10 ticked")
 
 
+def test_a_line_is_settled_from_the_ledger_beside_the_sheet(page, application, job):
+    enter(page, job, "sheet")
+    row = line(page, "8")
+    expect(row.get_by_label("in an unlikely place, or one of several")).to_be_visible()
+    row.click()
+    # Both statements that give the length are lit on the sheet.
+    expect(page.locator("svg.board g.statement.chosen, svg.board g.statement.on")).to_have_count(2)
+    places = page.get_by_label("Places that it could mean")
+    expect(places).to_contain_text("axis of H1 to axis of H2")
+    places.get_by_role("button", name="It is this").first.click()
+    expect(row.get_by_label("proven")).to_be_visible()
+
+
 @pytest.mark.parametrize("job", [WRONG], indirect=True, ids=["wrong"])
 def test_the_mended_model_takes_the_findings_with_it_and_leaves_ticks_elsewhere(page, application, job):
     enter(page, job, "proof")

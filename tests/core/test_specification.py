@@ -92,3 +92,14 @@ def test_any_text_gives_a_reading_or_one_sentence(text):
         read_specification(text).as_json()
     except BadInput as fault:
         assert "\n" not in str(fault).strip() or len(str(fault)) < 400
+
+
+def test_a_bare_thru_belongs_to_the_hole_above_it():
+    text = "unit: mm\n[characteristics]\n1 | | 2x ⌀8\n2 | | THRU\n3 | | M6\n4 | | through all\n5 | | 40\n6 | | THRU\n7 | | ⌀5 ↧8\n8 | | THRU\n"
+    lines = {c.number: c for c in read_specification(text).characteristics}
+    assert (
+        lines["1"].kind == "hole" and lines["1"].part("through") and lines["1"].count == 2 and lines["2"].error is None
+    )
+    assert lines["3"].kind == "thread" and lines["3"].part("through") and lines["4"].error is None
+    # Under a length, or a hole that has its depth, it says nothing that can be read.
+    assert lines["6"].error and lines["8"].error and not lines["7"].part("through")

@@ -115,13 +115,12 @@ function show(owner: string) {
   if (x < 0 || x > box.width) view.x += box.width / 2 - x;
   if (y < 0 || y > box.height) view.y += box.height / 2 - y;
 }
-/** Zoom so that an owner is read well, with what stands around it. */
-function zoomTo(owner: string) {
+/** Zoom so that an owner is read well, with what stands around it; `fill` is its share of the window. */
+function zoomTo(owner: string, fill = views.value.has(owner) ? 0.86 : 0.4) {
   const box = host.value?.getBoundingClientRect();
   const r = room(owner);
   if (!box || !r) return;
   fitted = false;
-  const fill = views.value.has(owner) ? 0.86 : 0.4;
   view.k = Math.min(14, (box.width * fill) / Math.max(r.width, 8), (box.height * fill) / Math.max(r.height, 8));
   view.x = box.width / 2 - (r.x + r.width / 2) * view.k;
   view.y = box.height / 2 - (r.y + r.height / 2) * view.k;

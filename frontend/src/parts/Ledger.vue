@@ -220,7 +220,11 @@ const ticked = computed(() => lines.value.filter((r) => r.ticked).length);
           <p v-if="chosen.reason && chosen.reason !== chosen.how">{{ chosen.reason }}</p>
           <p v-if="chosen.likely">Likely: {{ chosen.likely }}</p>
           <p v-if="chosen.limits" class="quiet tab">limits {{ chosen.limits.map((x) => x ?? "–").join(" … ") }}</p>
-          <ul v-if="chosen.rivals.length" class="rivals" aria-label="Places that it could mean">
+          <ul
+            v-if="chosen.rivals.length || chosen.state === 'ambiguous'"
+            class="rivals"
+            aria-label="Places that it could mean"
+          >
             <li
               v-for="r in [
                 { measure: chosen.measure, value_text: chosen.model_text, place: chosen.place },
@@ -228,7 +232,9 @@ const ticked = computed(() => lines.value.filter((r) => r.ticked).length);
               ]"
               :key="r.place"
             >
-              <Button size="small" :disabled="!store.mayEdit" @click="store.link(chosen.number, r.place)">This</Button>
+              <Button size="small" :disabled="!store.mayEdit" @click="store.link(chosen.number, r.place)"
+                >It is this</Button
+              >
               {{ r.measure }} <span class="tab">({{ r.value_text }})</span>
             </li>
           </ul>

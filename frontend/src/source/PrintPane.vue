@@ -10,6 +10,8 @@ import { useSource, type Line, type PrintCard } from "./store";
 import FilePick from "../parts/FilePick.vue";
 import Choose from "../parts/Choose.vue";
 
+/** Only to look at: without what changes a print. */
+const props = defineProps<{ still?: boolean }>();
 const emit = defineEmits<{ placed: [line: Line]; left: [] }>();
 const source = useSource();
 const job = useJob();
@@ -291,7 +293,12 @@ defineExpose({ place });
         <Button title="Page Down" :disabled="page === print.pages.length" @click="leaf(1)">›</Button>
       </template>
       <span class="spring" />
-      <FilePick v-if="job.mayEdit" name="print-file" accept=".pdf,.png,.jpg,.jpeg" multiple @files="bring"
+      <FilePick
+        v-if="job.mayEdit && !props.still"
+        name="print-file"
+        accept=".pdf,.png,.jpg,.jpeg"
+        multiple
+        @files="bring"
         >Add a print</FilePick
       >
     </header>
@@ -365,7 +372,7 @@ defineExpose({ place });
       </div>
       <span v-if="busy" class="busy">working …</span>
     </div>
-    <footer v-if="print">
+    <footer v-if="print && !props.still">
       <Button
         v-if="job.mayEdit"
         :type="mode === 'flag' ? 'primary' : 'default'"

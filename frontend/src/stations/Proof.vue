@@ -190,7 +190,7 @@ const columns = computed<TableColumnType<LedgerRow>[]>(() => [
       <div v-if="unplaced.length">
         <h2>Lines without a place in the model</h2>
         <Button v-for="r in unplaced" :key="r.key" type="text" class="bare finding" @click="store.selected = r.key">
-          <span class="state-no-place">▽</span> #{{ r.number }} <span class="sheet">{{ r.text }}</span>
+          <span class="state-no-place">▽</span>&nbsp;#{{ r.number }}&nbsp;<span class="sheet">{{ r.text }}</span>
         </Button>
       </div>
       <div v-if="store.proof.unexplained.length">

@@ -53,7 +53,7 @@ const when = (t: string) => new Date(t).toLocaleString(undefined, { dateStyle: "
 
 function show() {
   if (row.value) store.selected = row.value.key;
-  void nextTick(() => (first.value ? board.value?.zoomTo(first.value) : board.value?.fit()));
+  void nextTick(() => (first.value ? board.value?.zoomTo(first.value, 0.14) : board.value?.fit()));
 }
 watch([() => row.value?.key, page], () => {
   looked.value = -1;
@@ -159,8 +159,7 @@ useEventListener(
         </div>
       </dl>
       <p v-if="row.reason || row.likely" class="why">
-        <template v-if="row.reason">{{ row.reason }}</template>
-        <template v-if="row.likely"> · likely: {{ row.likely }}</template>
+        {{ [row.reason, row.likely && `likely: ${row.likely}`].filter(Boolean).join(" · ") }}
       </p>
       <p v-if="row.group.length" class="quiet why">
         {{ row.group.map((n) => `#${n}`).join(", ") }} {{ row.group.length === 1 ? "says" : "say" }} the same size and
@@ -219,9 +218,9 @@ useEventListener(
         />
         <Skeleton v-else active />
       </section>
-      <section v-if="prints" class="print" aria-label="Place on the print">
+      <section v-if="prints" aria-label="Place on the print">
         <h3>Print</h3>
-        <PrintPane />
+        <PrintPane still />
       </section>
     </div>
   </div>
@@ -301,7 +300,7 @@ dd {
 .panes.two {
   grid-template-columns: 1.2fr 1fr;
 }
-.panes section {
+.panes > section {
   position: relative;
   min-width: 0;
   min-height: 0;
@@ -310,13 +309,13 @@ dd {
   display: flex;
   flex-direction: column;
 }
-.panes h3 {
+.panes > section > h3 {
   flex: none;
   margin: 0;
   padding: 4px 10px;
   font-size: 13px;
 }
-.panes section > :not(h3) {
+.panes > section > :not(h3) {
   flex: 1;
   min-height: 0;
 }

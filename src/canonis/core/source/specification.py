@@ -12,7 +12,7 @@ from canonis.core.quantity.units import Unit, to_mm
 from canonis.core.quantity.written import fraction_of
 from canonis.core.source.amounts import Amount
 from canonis.core.source.chains import Chain, solve_chain
-from canonis.core.source.characteristic import PROVENANCES, Characteristic
+from canonis.core.source.characteristic import PROVENANCES, Characteristic, Part
 from canonis.core.source.checkpoints import Checkpoint, read_checkpoint
 from canonis.core.source.doctor import Finding, examine, finding
 from canonis.core.source.house import CHOICES, house_rules
@@ -250,6 +250,30 @@ _met: OrderedDict[tuple[str, str], Characteristic] = OrderedDict()
 _MOST_MET = 8000
 
 
+#: A line that only says how the hole of the line above it ends.
+_BARE_THRU = re.compile(r"(THRU|THROUGH)(\s+ALL)?\.?", re.I)
+
+
+def _joined(lines: list[Characteristic]) -> list[Characteristic]:
+    """A bare THRU under a hole belongs to that hole: prints write it on a line of its own."""
+    out: list[Characteristic] = []
+    for c in lines:
+        above = out[-1] if out else None
+        ended = above is not None and any(p.name in ("through", "depth") for p in above.parts)
+        if (
+            above is not None and c.error is not None and _BARE_THRU.fullmatch(c.text.strip())
+            and above.kind in ("hole", "diameter", "thread") and above.error is None and not ended
+        ):  # fmt: skip
+            kind = "hole" if above.kind == "diameter" else above.kind
+            parts = (*above.parts, Part(name="through"))
+            out[-1] = above.model_copy(
+                update={"kind": kind, "parts": parts, "words": f"{above.words}, through (line {c.number})"}
+            )
+            c = c.model_copy(update={"error": None, "words": f"through: the end of line {above.number}"})
+        out.append(c)
+    return out
+
+
 def _read_lines(rows: list[dict[str, Any]], rules: HouseRules) -> list[Characteristic]:
     key = rules.model_dump_json()
     out = []
@@ -349,7 +373,7 @@ def read_specification(text: str) -> Specification:
             raise BadInput(f"Density “{header['density']}” is not a number of g/cm³.") from None
         if not 0 < density < 100:
             raise BadInput(f"Density “{header['density']}” is out of reach; give g/cm³.")
-    lines = _read_lines(data["characteristics"], rules)
+    lines = _joined(_read_lines(data["characteristics"], rules))
     lookup = {
         c.number: (p.nominal, None if p.upper is None or p.lower is None else (p.upper - p.lower) / 2)
         for c in lines if (p := c.main) is not None and p.nominal is not None and not p.angle and c.number
