@@ -40,7 +40,7 @@ def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Re
         root = first.get(f["subject"])
         if f["rule"] == "value.source":
             # The sheet says what the source says: one difference of the model, told of the sheet.
-            drawn = [s for s in f.get("drawn", ()) if s in marks]
+            drawn = [s for s in f.get("drawn", ()) if s in marks] or _stating(f, marks, measurer)
             # The pitch circle of a hole note is a statement of its own on the sheet.
             drawn += [m.id for m in marks.values() if m.refs and m.refs in [marks[s].refs for s in drawn]]
             root = next(
@@ -61,6 +61,18 @@ def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Re
     _together(out)
     _free(out, marks, measurer, proofs, first)
     return [{k: v for k, v in f.items() if k not in ("subjects", "moves", "faces", "sheet", "drawn")} for f in out]
+
+
+def _stating(f: dict[str, Any], marks: dict[str, Annotation], measurer: Remeasurer) -> list[str]:
+    """The statements of what a line of the source is about, where none holds: those that name faces of it and no others."""
+    mine = set(f.get("faces", ()))
+    out = []
+    for mark in marks.values():
+        found = measurer.resolutions(mark.sheet)
+        named = {k for r in mark.refs if r in found for k in found[r].faces}
+        if named and named <= mine:
+            out.append(mark.id)
+    return out
 
 
 def _family(f: dict[str, Any]) -> str:
