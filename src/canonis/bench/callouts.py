@@ -10,6 +10,7 @@ import re
 from fractions import Fraction
 from typing import Any
 
+from canonis.bench.spoken import spoken_callouts
 from canonis.core.quantity.units import Unit
 from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.rules import HouseRules
@@ -258,7 +259,7 @@ def families() -> dict[str, list[tuple[str, bool]]]:
         elif row.strip():
             mine = out.setdefault(name, [])
             mine.append((row, len(mine) % 3 == 2))
-    return out
+    return out | spoken_callouts()
 
 
 _PART = re.compile(r"([a-z-]+)(?:=(\S+)|:(.+?)(?= [a-z-]+(?:=| |$)|$))?(?:\s|$)")
@@ -272,8 +273,10 @@ def is_right(read: Characteristic, row: str) -> bool:
     wanted: dict[str, Any] = {}
     for name, number, text in _PART.findall(rest[0] if rest else ""):
         wanted[name] = Fraction(number) if number else text or None
-    found = {p.name: p.designation or p.nominal for p in read.parts}
-    return set(found) == set(wanted) and all(v is None or found[n] == v for n, v in wanted.items())
+    found = {p.name: (p.designation or "").replace(" ", "") or p.nominal for p in read.parts}
+    return set(found) == set(wanted) and all(
+        v is None or found[n] == (v.replace(" ", "") if isinstance(v, str) else v) for n, v in wanted.items()
+    )
 
 
 def bench_callouts(show: bool = True) -> dict[str, Any]:

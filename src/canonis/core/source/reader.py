@@ -91,7 +91,11 @@ class Reader(Numbers):
         if len(values) == 1:
             return Item("chamfer", (("leg", values[0]), ("angle", Angle(Fraction(45), "45°", 0))))
         second = "angle" if isinstance(values[1], Angle) else "leg-b"
-        return Item("chamfer", (("leg", values[0]), (second, values[1])))
+        return Item("chamfer", (("leg", values[0]), (second, values[1])), angle_said=second == "angle")
+
+    def chamfer_from_angle(self, items: list[Any]) -> Item:
+        angle, leg = self._values(items)
+        return Item("chamfer", (("leg", leg), ("angle", angle)), angle_said=True)
 
     def chamfer_after_angle(self, items: list[Any]) -> Item:
         return Item("chamfer", (("angle", items[0]),), angle_first=True)
@@ -354,8 +358,12 @@ class Reader(Numbers):
         return Item("slot", (("width", self._first(items)), *self._gathered(items)))
 
     def slot_after(self, items: list[Any]) -> Item:
+        rest = self._gathered(items)
+        if any(n == "centres" for n, _ in rest):
+            # 8 SLOT 14 CENTRES: its length is said, so that what stands before is the width.
+            return Item("slot", (("width", self._first(items)), *rest))
         # 8 x 28 SLOT: the width stands before, as a count would.
-        return Item("slot", (("length", self._first(items)), *self._gathered(items)), note="width before")
+        return Item("slot", (("length", self._first(items)), *rest), note="width before")
 
     def arc_rest(self, items: list[Any]) -> Any:
         return items[0]

@@ -113,7 +113,7 @@ def _legs(prefixes: list[Value], item: Item) -> Item:
             raise Misread("a chamfer needs its leg: write 2 × 45°")
         leg = prefixes.pop()
         return Item("chamfer", (("leg", leg), *[p for p in parts if p[0] == "angle"]))
-    if item.kind == "chamfer" and len(parts) == 2 and parts[1][0] == "angle":
+    if item.kind == "chamfer" and len(parts) == 2 and parts[1][0] == "angle" and not item.angle_said:
         two = len(prefixes) == 2 or (len(prefixes) == 1 and not prefixes[0].counts)
         if two:
             # 3 × 2 CHAMFER: two legs; 3x 2 CHAMFER would be a count.

@@ -47,6 +47,8 @@ class Item:
     kind: str
     parts: tuple[tuple[str, Any], ...]
     angle_first: bool = False
+    #: The angle of a chamfer is written, not taken for 45°.
+    angle_said: bool = False
     note: str = ""
 
 
