@@ -246,7 +246,8 @@ def test_a_picture_is_turned_and_measured(page, application, tmp_path):
     page.keyboard.press("1")
     page.locator("[data-test=print-file]").set_input_files(tmp_path / "sketch.png")
     expect(chosen(page, "Print")).to_contain_text("sketch.png")
-    page.get_by_role("button", name="Turn", exact=True).click()
+    with page.expect_response(lambda r: "/prints/" in r.url and r.request.method == "PATCH"):
+        page.get_by_role("button", name="Turn", exact=True).click()
     page.get_by_role("button", name="Set the ruler").click()
     # The page stands upright now: from half its height to 20 % of it is 0.3 of its stored width.
     page.keyboard.press("Enter")

@@ -264,7 +264,7 @@ def bench_matching(
     quick: bool = False, first: int = 1, parts: int = 0, step: int = 2, verbose: bool = False
 ) -> dict[str, Any]:
     """Match generated sources with generated parts; prints the tables and gives the shares."""
-    parts = parts or (14 if quick else 70)
+    parts = parts or (14 if quick else 42)
     tries = 3 if quick else 5
     seeds = [first + step * k for k in range(parts)]
     with ProcessPoolExecutor(2) as pool:

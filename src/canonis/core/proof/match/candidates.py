@@ -20,8 +20,9 @@ __all__ = ["MAINLESS", "Candidate", "candidates_of", "pair_rows"]
 
 #: Kinds of line that may have no plain size: a thread by its designation, a taper by its ratio.
 MAINLESS = ("thread", "draft")
-#: How many slips and how many other near misses of a line are tried.
-_SLIPS, _NEARS = 14, 8
+#: How many fitting places, slips and other near misses of a line are tried; fewer of the misses in a long source.
+_FITS, _SLIPS, _NEARS = 30, 14, 8
+_LONG, _LONG_SLIPS, _LONG_NEARS = 60, 8, 3
 _TOP = PRICES.no_place + PRICES.unreached + 2
 
 
@@ -183,7 +184,7 @@ def _structural_slip(lv: Levels, want: Wanted, a: Level, b: Level, size: float) 
 
 
 def _lengths(
-    lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence[_Pairs], pitch_only: bool
+    lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence[_Pairs], pitch_only: bool, long: bool
 ) -> list[Candidate]:
     good: list[Candidate] = []
     slips: list[Candidate] = []
@@ -208,13 +209,13 @@ def _lengths(
         rough = table.base + prices
         # What is neither right nor a likely slip is looked at only where it is cheap.
         order = np.argsort(rough, kind="stable")
-        fits = [int(k) for k in order if state[k] in (EXACT, ROUNDED, LIMITS)][:60]
+        fits = [int(k) for k in order if state[k] in (EXACT, ROUNDED, LIMITS)][: 30 if long else 60]
         rest = [
             int(k)
             for k in order
             if (state[k] in (SLIP, NEAR) and 0.2 * want.target < table.value[k] < 5 * want.target) or state[k] == SLIP
         ]
-        for k in [*fits, *rest[:70]]:
+        for k in [*fits, *rest[: 30 if long else 70]]:
             a, b = table.ends(k)
             place = table.place(k)
             if pitch_only and not all(place.axis):
@@ -229,9 +230,10 @@ def _lengths(
                 cost -= PRICES.middle - 2.5
             put(Candidate(line, ("edge", a.index, b.index), cost, near.state, near.slip, size, f"{lv.words(a)} to {lv.words(b)}, along {_axis(lv, table.way)}",
                           table.way, ((a, b),), (a, b), ends=_ends(lv, (a, b))))  # fmt: skip
-    slips.sort(key=lambda c: c.price)
-    nears.sort(key=lambda c: c.price)
-    return [c for c in (*good, *slips[:_SLIPS], *nears[:_NEARS]) if c.price <= _TOP]
+    for made in (good, slips, nears):
+        made.sort(key=lambda c: c.price)
+    some, few = (_LONG_SLIPS, _LONG_NEARS) if long else (_SLIPS, _NEARS)
+    return [c for c in (*good[:_FITS], *slips[:some], *nears[:few]) if c.price <= _TOP]
 
 
 def _axis(lv: Levels, way: int) -> str:
@@ -335,6 +337,7 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
     tables = [_Pairs(lv, way) for way in range(3)]
     out: list[Candidate] = []
     said = []
+    long = len(lines) > _LONG
     for number, c in enumerate(lines):
         words = words_of(c, lv.items)
         said.append(words)
@@ -343,7 +346,7 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
             continue
         want = None if main is None else wanted(main, unit)
         if c.kind in ("length", "wall") and want is not None:
-            out += _lengths(lv, number, want, words, tables, False)
+            out += _lengths(lv, number, want, words, tables, False, long)
             out += _sizes(lv.items, number, want, words, c.kind == "wall" or words.thick)
         elif c.kind == "pattern" and c.part("pitch-circle") is None and want is not None:
             second = next(
@@ -353,7 +356,7 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
                 other = wanted(second, unit)
                 out += [] if other is None else _grids(lv, number, (want, other), lv.items)
             else:
-                out += _lengths(lv, number, want, words, tables, True)
+                out += _lengths(lv, number, want, words, tables, True, long)
         elif c.kind == "angle" and want is not None:
             out += _angles(lv, number, want)
         else:

@@ -22,7 +22,7 @@ from canonis.core.source.characteristic import Characteristic
 __all__ = ["Orientation", "Problem", "Solution"]
 
 #: Deterministic seconds for the solution and for each question after a rival.
-SOLVE, ASK = 6.0, 0.6
+SOLVE, ASK = 2.0, 0.6
 #: Kinds of line that can be about several features at once: their count decides.
 _SEVERAL = ("hole", "radius", "thread", "chamfer", "diameter", "seat")
 
@@ -541,7 +541,7 @@ class Problem:
         if hint is not None and len(hint) == len(self.x):
             for v, value in zip(self.x, hint, strict=True):
                 self.model.add_hint(v, value)
-        got = self._run(self.model, limit)
+        got = self._run(self.model, limit) or self._plain_choice()
         if got is None:
             return None
         solver, status = got
@@ -557,6 +557,24 @@ class Problem:
             {n: int(solver.value(total)) for n, (_, total) in self.miscount.items()},
             orientation, tuple(int(solver.value(v)) for v in self.x),
         )  # fmt: skip
+
+    def _plain_choice(self) -> tuple[Any, int] | None:
+        """When no assignment was found in time: for each line the cheapest place that fits and is free. It proves nothing
+        against anybody."""
+        used: set[tuple[object, ...]] = set()
+        plain: Any = self.model.clone()
+        plain.clear_objective()
+        for number in self.none:
+            free = [
+                k for k in self.of.get(number, []) if self.candidates[k].fits and self.candidates[k].key not in used
+            ]
+            best = min(free, key=lambda k: self.candidates[k].price, default=None)
+            for k in self.of.get(number, []):
+                plain.add(plain.get_bool_var_from_proto_index(self.x[k].index) == int(k == best))
+            if best is not None:
+                used.add(self.candidates[best].key)
+        got = self._run(plain, ASK, first=True)
+        return None if got is None else (got[0], int(self.cp.FEASIBLE))
 
     def wrong_sides(self, solution: Solution) -> dict[int, bool]:
         """Lines whose seat or blind hole opens to another side than its view shows, in this solution."""

@@ -113,7 +113,7 @@ def words_of(c: Characteristic, items: Sequence[Item]) -> Words:
     text = f" {c.text} {c.name} {c.detail} ".lower()
     direction = c.direction.lower()
     full = f"{text} {direction} "
-    way = re.search(r"(?:^|\s)([xyz])\s*[:=]|\balong ([xyz])\b|\bin ([xyz])\b", full)
+    way = re.search(r"(?:^|\s)([xyz])\s*[:=]|\balong ([xyz])\b|\bin ([xyz])\b", f"{full} {c.where.lower()}")
     side = next(
         (SIDES[w] for w in SIDES if re.search(rf"\b(from|above|below|to|off)\b[^.;]*\b{w}\b", full) or re.search(rf"\b{w}\b", direction)), None
     )  # fmt: skip
