@@ -7,8 +7,8 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from canonis.core.proof.ticks import TICKABLE, tick_falls, tick_of
 from canonis.core.proof.ticks import Tick as Seen
-from canonis.core.proof.ticks import tick_falls, tick_of
 from canonis.store.database import open_session
 from canonis.store.tables import Job, Proof, Tick
 from canonis.store.ticks import ticks_of
@@ -19,8 +19,6 @@ from canonis.web.models import TickRequest
 __all__ = ["router", "tick_words", "with_ticks"]
 
 router = APIRouter(tags=["ticks"])
-#: States that a person can say yes to.
-_MAY = ("proven", "ambiguous", "not-drawn", "reference")
 
 
 def with_ticks(session: Session, job_id: int, ledger: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -69,7 +67,7 @@ def put_tick(job_id: int, number: str, body: TickRequest, user: Checker) -> None
             raise HTTPException(409, f"#{number} is being proved again; look at it once more, then tick it.")
         if row.get("place", "") != body.place:
             raise HTTPException(409, f"#{number} stands elsewhere now; look at its place once more, then tick it.")
-        if row["state"] not in _MAY:
+        if row["state"] not in TICKABLE:
             raise HTTPException(409, f"#{number} cannot be ticked: it is {row['state'].replace('-', ' ')}.")
         if row["state"] == "ambiguous":
             # Whoever says yes has chosen this place.

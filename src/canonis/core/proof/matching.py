@@ -1,6 +1,7 @@
 """Each line of the source against the part and the sheet: its measure, what the drawn statements make of it, its state."""
 
 import hashlib
+import re
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -218,8 +219,6 @@ def _forced(links: Mapping[str, str | None], document: SheetDocument) -> dict[st
 
 def _defaults(spec: Specification) -> tuple[tuple[str, float], ...]:
     """Default rounds and edges of the source: kind and size, mm."""
-    import re
-
     scale = 25.4 if spec.rules.unit is Unit.INCH else 1.0
     text = " ; ".join(
         [str(spec.header.get("default", "")), *(c.text for c in spec.characteristics if c.kind in ("round", "note"))]

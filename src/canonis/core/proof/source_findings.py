@@ -3,9 +3,10 @@
 from collections.abc import Mapping
 from typing import Any
 
+from canonis.core.proof.match.chosen import level_reference, references_of
 from canonis.core.proof.match.verdict import SourceMatch
 from canonis.core.proof.matching import Match, write_part
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity.units import Unit, from_mm
 from canonis.core.source.specification import Specification
 
 __all__ = ["source_findings", "unexplained_sizes"]
@@ -176,8 +177,6 @@ def _item_words(item: Any, unit: Unit) -> str:
 
 def unexplained_sizes(source: SourceMatch, unit: Unit, solid: Any) -> list[dict[str, Any]]:
     """Sizes that the model has and no line of the source implies: in words, value in the sheet's unit, references."""
-    from canonis.core.proof.match.chosen import level_reference, references_of
-    from canonis.core.quantity.units import from_mm
 
     levels = source.levels
     if levels is None or source.note or not _says_something(source):

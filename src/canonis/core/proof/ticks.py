@@ -5,8 +5,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-__all__ = ["Tick", "tick_falls", "tick_of"]
+__all__ = ["TICKABLE", "Tick", "tick_falls", "tick_of"]
 
+#: States of a ledger line that a person can say yes to.
+TICKABLE = ("proven", "ambiguous", "not-drawn", "reference")
 #: Sizes nearer than this, of what the larger is, are one.
 _SAME = 1e-6
 

@@ -3,13 +3,13 @@
 import re
 from dataclasses import dataclass
 from fractions import Fraction
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.quantity.units import Unit
+from canonis.core.slips.numbers import swapped_digits
 from canonis.core.source.characteristic import Part
 
 __all__ = ["EXACT", "LIMITS", "NEAR", "ROUNDED", "SLIP", "Nearness", "Wanted", "wanted"]
@@ -20,8 +20,6 @@ EXACT, ROUNDED, LIMITS, SLIP, NEAR = range(5)
 #: Values nearer than this are equal for whoever reads a print, mm and degrees.
 SAME_VALUE = 5e-3
 SAME_ANGLE = 2e-2
-#: Beyond this many times larger or smaller nothing is near.
-_FAR = 5.0
 
 
 @dataclass(frozen=True)
@@ -127,7 +125,7 @@ def _length_slips(target: float, typed: str, scale: float) -> list[tuple[float, 
     ]  # fmt: skip
     digits = re.sub(r"[^0-9.]", "", (typed or "").split("±")[0].split("+")[0])
     if digits and "/" not in typed and " " not in typed.strip() and digits.count(".") <= 1:
-        for text in _swapped(digits):
+        for text in swapped_digits(digits):
             out.append((float(text) * scale, 4.0, "two digits swapped (S01)"))
         for text, apart in _misread(digits):
             out.append((float(text) * scale, 4.0 if apart == 1 else 5.0, "one digit misread (S01)"))
@@ -142,17 +140,6 @@ def _length_slips(target: float, typed: str, scale: float) -> list[tuple[float, 
     else:
         out += [(target + 1, 4.2, "off by one (S01)"), (target - 1, 4.2, "off by one (S01)")]
     return [s for s in out if s[0] > 0]
-
-
-def _swapped(digits: str) -> list[str]:
-    places = [k for k, c in enumerate(digits) if c.isdigit()]
-    out = []
-    for i, j in pairwise(places):
-        if digits[i] != digits[j]:
-            turned = list(digits)
-            turned[i], turned[j] = turned[j], turned[i]
-            out.append("".join(turned))
-    return [t for t in out if t.strip(".")]
 
 
 def _misread(digits: str) -> list[tuple[str, int]]:

@@ -297,6 +297,15 @@ class Problem:
                 self.model.add(hurt >= sum(self.x[k] for k in wrong) + sum(os) - 1)
         self._pay(price * self.weight[number], hurt)
 
+    def _opens_away(self, number: int, item: Item, orientation: Orientation) -> bool:
+        """Whether a seat or a blind hole opens away from the side that its line's view shows, with the part lying so."""
+        side = wrong_side(self.lines[number], item)
+        if side is None:
+            return False
+        way, sense = orientation.of(side[0], side[1])
+        look = float(item.axis @ self.levels.frame[way]) * (1 if item.seats[0] or not item.seats[1] else -1)
+        return abs(look) > 0.9 and look * sense < 0
+
     def _sides(self, number: int) -> None:
         """A seat or a blind hole opens to the side that its view shows."""
         by_class: dict[tuple[int, ...], list[Any]] = defaultdict(list)
@@ -304,12 +313,7 @@ class Problem:
             wrong = []
             for k in self.of[number]:
                 item = self.candidates[k].item
-                side = None if item is None else wrong_side(self.lines[number], item)
-                if item is None or side is None:
-                    continue
-                way, sense = o.of(side[0], side[1])
-                look = float(item.axis @ self.levels.frame[way]) * (1 if item.seats[0] or not item.seats[1] else -1)
-                if abs(look) > 0.9 and look * sense < 0:
+                if item is not None and self._opens_away(number, item, o):
                     wrong.append(k)
             by_class[tuple(wrong)].append(b)
         hurt = self._bool()
@@ -580,14 +584,9 @@ class Problem:
         """Lines whose seat or blind hole opens to another side than its view shows, in this solution."""
         out = {}
         for number in sorted(self.sides):
-            side_of = [self.candidates[k].item for k in solution.chosen.get(number, ())]
-            for item in side_of:
-                side = None if item is None else wrong_side(self.lines[number], item)
-                if item is None or side is None:
-                    continue
-                way, sense = solution.orientation.of(side[0], side[1])
-                look = float(item.axis @ self.levels.frame[way]) * (1 if item.seats[0] or not item.seats[1] else -1)
-                if abs(look) > 0.9 and look * sense < 0:
+            for k in solution.chosen.get(number, ()):
+                item = self.candidates[k].item
+                if item is not None and self._opens_away(number, item, solution.orientation):
                     out[number] = True
         return out
 
