@@ -25,6 +25,8 @@ interface Told {
   ticks: number;
 }
 
+const underWay = (task: TaskState) => task.state === "waiting" || task.state === "running";
+
 /** The open job: what the server knows of it, and what is selected. */
 export const useJob = defineStore("job", () => {
   const id = ref(0);
@@ -143,7 +145,7 @@ export const useJob = defineStore("job", () => {
 
   const mayEdit = computed(() => role.value === "drafter" || role.value === "administrator");
   const mayRemark = computed(() => mayEdit.value || role.value === "checker");
-  const running = computed(() => tasks.value.find((t) => t.state === "waiting" || t.state === "running"));
+  const running = computed(() => tasks.value.find(underWay));
   /** Owners on the sheet that belong to the selected ledger row or statement. */
   const chosen = computed<string[]>(() => {
     if (!selected.value) return [];
@@ -190,6 +192,7 @@ export const useJob = defineStore("job", () => {
     const of = id.value;
     let remarked = 0;
     let ticked = 0;
+    let heard = false;
     const mine = new EventSource(`/api/jobs/${of}/events`);
     // The session ended, or its password or role changed: whoever may still come in is let in again.
     mine.addEventListener("ended", () => {
@@ -206,18 +209,21 @@ export const useJob = defineStore("job", () => {
     mine.onmessage = (event: MessageEvent<string>) => {
       if (of !== id.value) return;
       const now = JSON.parse(event.data) as Told;
-      const before = running.value;
+      // One task may follow another at once, or be over before it was ever told of: whatever was not over before
+      // and is over now has ended.
+      const over = new Set(tasks.value.filter((t) => !underWay(t)).map((t) => t.id));
+      const ended = heard ? now.tasks.filter((t) => !underWay(t) && !over.has(t.id)) : [];
+      heard = true;
       tasks.value = now.tasks;
       sourceVersion.value = now.source;
-      const ended = before && !running.value;
-      const result = ended ? now.tasks.find((t) => t.id === before.id) : undefined;
-      if (result?.error) notice.value = result.error;
-      else if (result?.state === "done" && result.kind !== "rivals") finished.value = result;
+      for (const task of [...ended].reverse())
+        if (task.error) notice.value = task.error;
+        else if (task.state === "done" && task.kind !== "rivals") finished.value = task;
       const model = job.value && now.model !== job.value.model_id;
       const drawing = sheet.value
         ? now.sheet !== sheet.value.version && !pending.value
         : job.value && now.sheet !== null;
-      if (ended || model) void stale();
+      if (ended.length || model) void stale();
       else if (drawing) void stale("card", "sheet");
       if (remarked !== now.remarks) void stale("remarks");
       remarked = now.remarks;
