@@ -17,7 +17,7 @@ def _kernel_alone(data: bytes, name: str) -> float:
 
     from OCP.STEPControl import STEPControl_Reader
 
-    from canonis.core.solid.hidden_lines import hidden_lines
+    from canonis.core.solid.kernel_lines import hide
     from canonis.core.solid.reader import quiet_kernel
     from canonis.core.view.frames import frame_of, front_frame
 
@@ -33,7 +33,7 @@ def _kernel_alone(data: bytes, name: str) -> float:
     shape = reader.OneShape()
     for kind in ("front", "top", "left", "pictorial"):
         frame = frame_of(kind, front)
-        hidden_lines(shape, frame.right, frame.toward, kind != "pictorial")
+        hide(shape, frame.right, frame.toward, kind != "pictorial")
     spent = time.perf_counter() - begun
     Path(path).unlink()
     return spent

@@ -7,11 +7,11 @@ from canonis.core.faults import BadInput
 
 __all__ = ["NAMES", "run_bench"]
 
-NAMES = ("draft", "measure", "proof", "matching", "load", "screen", "callouts", "kills")
+NAMES = ("draft", "measure", "proof", "matching", "load", "screen", "callouts", "kills", "views")
 
 
 def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
-    """Run one benchmark: draft (one file), measure (files, or none), proof, matching, load, screen, callouts, kills; `quick` ones take few minutes.
+    """Run one benchmark: draft (one file), measure (files, or none), proof, matching, load, screen, callouts, kills, views (files beside its own parts); `quick` ones take few minutes.
 
     Raises BadInput for an unknown name or a missing file.
     """
@@ -42,6 +42,10 @@ def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
         from canonis.bench.load import bench_load
 
         result = bench_load()
+    elif name == "views":
+        from canonis.bench.views import bench_views
+
+        result = bench_views(files, quick)
     elif name == "callouts":
         from canonis.bench.callouts import bench_callouts
 

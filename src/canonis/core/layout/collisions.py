@@ -91,7 +91,7 @@ def _level_seen(scene: Scene, view: Any, direction: str, level: float, anchor: A
             centre = (anchor.x, anchor.y)
             if centre[k] is not None and abs(line.centre[k] - level) < 0.02:
                 return True
-        points = line.polyline(0.01) if line.kind == "arc" else line.points
+        points = line.polyline(0.01)
         if float(np.abs(points[:, k] - level).min()) < 0.02:
             return True
     if anchor is not None and anchor.radius:

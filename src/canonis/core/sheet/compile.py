@@ -32,7 +32,11 @@ def _stroke(scene: Scene, view: View, line: Line, style: LineStyle, width: float
     if line.kind == "arc":
         centre = scene.paper(view, line.centre[None])
         return Stroke(view.id, style, width, centre, line.radius * view.scale, line.a0, line.a1)
-    return Stroke(view.id, style, width, scene.paper(view, line.points))
+    return Stroke(view.id, style, width, scene.paper(view, line.polyline(_FINE / view.scale)))
+
+
+#: Chord error of ellipses on paper, mm.
+_FINE = 0.002
 
 
 #: Views compiled of late, by projection and placement: an edit moves one thing, the other views stay as they are.

@@ -26,7 +26,16 @@ from OCP.TopoDS import TopoDS
 
 from canonis.core.solid.model import Solid, Vec
 
-__all__ = ["Rays", "curvatures", "edge_points", "extreme_level", "face_normals", "face_vertices", "fit_cylinder"]
+__all__ = [
+    "Rays",
+    "curvatures",
+    "edge_points",
+    "extreme_level",
+    "face_normals",
+    "face_vertices",
+    "fit_cylinder",
+    "meets",
+]
 
 
 def _v(p: Any) -> Vec:
@@ -141,6 +150,16 @@ class Rays:
                 self._meetings[face] = _Meeting(self._solid.face_shapes[face])
             found += self._meetings[face].hits(line, float(reach))
         return sorted(found)
+
+
+def meets(solid: Solid, face: int, start: Vec, direction: Vec, reach: float) -> bool:
+    """Whether a ray from `start` along the unit vector `direction` meets a face within `reach` mm."""
+    if reach <= _RAY:
+        return False
+    known = _meetings.setdefault(solid, {})
+    if face not in known:
+        known[face] = _Meeting(solid.face_shapes[face])
+    return bool(known[face].hits(gp_Lin(gp_Pnt(*map(float, start)), gp_Dir(*map(float, direction))), reach))
 
 
 def face_vertices(solid: Solid, face: int) -> Vec:

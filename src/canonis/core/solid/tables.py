@@ -134,7 +134,7 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
         axis = _canonical_sign(raw_axis)
         origin = _v(surface.Location())
         if kind == "torus":
-            radius, minor = surface.MajorRadius(), surface.MinorRadius()
+            radius, minor = float(surface.MajorRadius()), float(surface.MinorRadius())
             sweep = abs(u1 - u0)
         else:
             points = _samples(adaptor, (u0, u1, v0, v1), 4 if canonical else 11)
@@ -158,7 +158,9 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
     if kind == "torus":
         ring = middle - origin
         ring = ring - axis * float(ring @ axis)
-        tube = origin + unit_vector(ring) * radius if np.linalg.norm(ring) > 1e-9 else origin
+        out = unit_vector(ring) * radius if np.linalg.norm(ring) > 1e-9 else np.zeros(3)
+        # Where the tube is thicker than the ring, its middle may lie across the axis.
+        tube = min((origin + out, origin - out), key=lambda c: abs(float(np.linalg.norm(middle - c)) - minor))
         inner = float(outward @ (middle - tube)) < 0
     elif kind in ("cylinder", "cone"):
         radial = middle - origin

@@ -8,10 +8,13 @@ from canonis.core.solid.model import Solid
 from canonis.core.tether import end_with
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.projection import Projection, project
+from canonis.core.view.visibility import prepare
 
 __all__ = ["project_all"]
 
 Wish = tuple[ViewFrame, bool]
+#: From how many faces on a helper is worth starting: below, a view takes less time than it.
+_WORTH = 300
 
 
 def _cores() -> int:
@@ -21,10 +24,14 @@ def _cores() -> int:
 def project_all(solid: Solid, wishes: Sequence[Wish]) -> list[Projection]:
     """Project every (frame, hidden wanted); the results stand in the order of the wishes.
 
-    Shares the work with forked helpers, which inherit the solid as it is. A helper that fails is
-    not missed: its views are projected here.
+    Shares the work with forked helpers, which inherit the solid and all that was prepared for its views. A helper that
+    fails is not missed: its views are projected here.
     """
     helpers = min(_cores(), len(wishes)) - 1
+    if len(solid.faces) < _WORTH:
+        helpers = 0
+    elif helpers:
+        prepare(solid)
     lanes = [list(range(k, len(wishes), helpers + 1)) for k in range(helpers + 1)]
     running = [(lane, *_start_helper(solid, [wishes[k] for k in lane])) for lane in lanes[1:]]
     results: dict[int, Projection] = {k: project(solid, *wishes[k]) for k in lanes[0]}

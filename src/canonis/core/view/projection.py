@@ -1,53 +1,69 @@
 """A view of a solid as clean lines: coincident ones counted once, visible before hidden."""
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 from shapely import STRtree
 from shapely import points as shapely_points
 from shapely.geometry import LineString
 
-from canonis.core.solid.hidden_lines import RawCurve, hidden_lines
 from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.raw_curve import LineClass, RawCurve
+from canonis.core.view.engine import own_lines
 from canonis.core.view.frames import ViewFrame
+from canonis.core.view.raw import Engine, rounded
 
-__all__ = ["Engine", "Line", "Projection", "project"]
+__all__ = ["Line", "Projection", "project"]
 
 #: Lines that fall on each other within this distance count once (COMMANDS.md), mm.
 COINCIDENT = 0.02
-_CLASSES = ("visible", "hidden", "smooth")
+#: How many chords of a free curve are looked at together.
+_RUN = 12
+_CLASSES: tuple[LineClass, ...] = ("visible", "hidden", "smooth")
 
 
 @dataclass(frozen=True, eq=False)
 class Line:
-    """A drawn line in the plane of a view at 1:1, mm; arcs run from `a0` to `a1`, radians, anticlockwise."""
+    """A drawn line in the plane of a view at 1:1, mm.
 
-    kind: Literal["line", "arc", "curve"]
+    An arc runs from `a0` to `a1`, radians, anticlockwise; an ellipse likewise by its parameter, `radius` being its
+    larger half axis at the angle `turn`. `edges` and `faces` are what of the solid it shows.
+    """
+
+    kind: Literal["line", "arc", "ellipse", "curve"]
     points: Vec
     centre: Vec
     radius: float = 0.0
     a0: float = 0.0
     a1: float = 0.0
+    minor: float = 0.0
+    turn: float = 0.0
+    edges: tuple[int, ...] = ()
+    faces: tuple[int, ...] = ()
 
-    @property
+    @cached_property
     def length(self) -> float:
         """Length at 1:1, mm."""
         if self.kind == "arc":
             return self.radius * (self.a1 - self.a0)
-        return float(np.linalg.norm(np.diff(self.points, axis=0), axis=1).sum())
+        points = self.polyline(1e-5 * max(self.radius, 1e-3))
+        return float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
 
     def polyline(self, deflection: float) -> Vec:
         """Points along the line, within `deflection` mm of the true curve."""
-        if self.kind != "arc":
+        if self.kind in ("line", "curve"):
             return self.points
         step = 2 * math.acos(max(-1.0, min(1.0, 1 - deflection / max(self.radius, deflection))))
         n = max(3, math.ceil((self.a1 - self.a0) / max(step, 1e-3)) + 1)
         t = np.linspace(self.a0, self.a1, n)
-        return self.centre + self.radius * np.c_[np.cos(t), np.sin(t)]
+        if self.kind == "arc":
+            return self.centre + self.radius * np.c_[np.cos(t), np.sin(t)]
+        c, s = math.cos(self.turn), math.sin(self.turn)
+        x, y = self.radius * np.cos(t), self.minor * np.sin(t)
+        return self.centre + np.c_[x * c - y * s, x * s + y * c]
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,10 +84,7 @@ class Projection:
     @cached_property
     def outline_points(self) -> Vec:
         """Points (n×2) of visible lines where an extension line may start."""
-        rows = [
-            line.polyline(0.01) if line.kind == "arc" else line.points if line.kind == "curve" else line.points[[0, -1]]
-            for line in self.visible
-        ]
+        rows = [line.points[[0, -1]] if line.kind == "line" else line.polyline(0.01) for line in self.visible]
         return np.vstack(rows) if rows else np.zeros((0, 2))
 
     def circle_at(self, centre: Vec, radii: list[float]) -> bool:
@@ -83,10 +96,6 @@ class Projection:
     def length(self, line_class: str) -> float:
         """Summed length of a class, mm at 1:1."""
         return sum(line.length for line in getattr(self, line_class))
-
-
-#: A hidden-line engine: kernel shape, right, toward, whether hidden lines are wanted.
-Engine = Callable[[Any, Vec, Vec, bool], list[RawCurve]]
 
 
 def _minus(intervals: list[tuple[float, float]], taken: list[tuple[float, float]]) -> list[tuple[float, float]]:
@@ -115,18 +124,32 @@ def _merged(intervals: list[tuple[float, float]], join: float) -> list[tuple[flo
     return out
 
 
-def _claim(by_class: dict[str, list[tuple[float, float]]], join: float) -> dict[str, list[tuple[float, float]]]:
-    """Give every stretch to the first class that has it, in the line order of ISO 128."""
-    taken: list[tuple[float, float]] = []
+_Span = tuple[float, float]
+#: Stretches of one infinite line or full curve by class, each with the curve that claims it.
+_Claims = dict[LineClass, list[tuple[float, float, RawCurve]]]
+
+
+def _claim(
+    by_class: _Claims, join: float
+) -> dict[LineClass, list[tuple[float, float, tuple[int, ...], tuple[int, ...]]]]:
+    """Give every stretch to the first class that has it, in the line order of ISO 128; with its edges and faces."""
+    taken: list[_Span] = []
     result = {}
     for name in _CLASSES:
-        mine = _minus(_merged(by_class.get(name, []), join), taken)
-        result[name] = [(a, b) for a, b in mine if b - a > join]
+        rows = by_class.get(name, [])
+        mine = _minus(_merged([(a, b) for a, b, _ in rows], join), taken)
+        kept = [(a, b) for a, b in mine if b - a > join]
+        result[name] = [(a, b, *_owners([c for lo, hi, c in rows if lo < b - join and a < hi - join])) for a, b in kept]
         taken = _merged(taken + mine, join)
     return result
 
 
-def _straight(raw: list[RawCurve]) -> dict[str, list[Line]]:
+def _owners(curves: list[RawCurve]) -> tuple[tuple[int, ...], tuple[int, ...]]:
+    edges = dict.fromkeys(c.edge for c in curves if c.edge >= 0)
+    return tuple(edges), tuple(dict.fromkeys(f for c in curves for f in c.faces))
+
+
+def _straight(raw: list[RawCurve]) -> dict[LineClass, list[Line]]:
     rows = []
     for curve in raw:
         p, q = curve.points[0], curve.points[-1]
@@ -138,112 +161,110 @@ def _straight(raw: list[RawCurve]) -> dict[str, list[Line]]:
         if d[0] < -1e-9 or (abs(d[0]) <= 1e-9 and d[1] < 0):
             d = -d
         angle = math.atan2(d[1], d[0])
-        rows.append((angle, float(p[0] * d[1] - p[1] * d[0]), d, p, q, curve.line_class))
+        rows.append((angle, float(p[0] * d[1] - p[1] * d[0]), d, p, q, curve))
     rows.sort(key=lambda r: (round(r[0], 5), r[1]))
-    out: dict[str, list[Line]] = {name: [] for name in _CLASSES}
+    out: dict[LineClass, list[Line]] = {name: [] for name in _CLASSES}
     k = 0
     while k < len(rows):
         angle, offset, d, p0 = rows[k][:4]
-        by_class: dict[str, list[tuple[float, float]]] = {}
+        by_class: _Claims = {}
         while k < len(rows) and abs(rows[k][0] - angle) < 2e-5 and abs(rows[k][1] - offset) < COINCIDENT:
             t = sorted((float((rows[k][3] - p0) @ d), float((rows[k][4] - p0) @ d)))
-            by_class.setdefault(rows[k][5], []).append((t[0], t[1]))
+            by_class.setdefault(rows[k][5].line_class, []).append((t[0], t[1], rows[k][5]))
             k += 1
-        for name, intervals in _claim(by_class, 1e-4).items():
-            out[name] += [Line("line", np.array([p0 + d * a, p0 + d * b]), np.zeros(2)) for a, b in intervals]
+        for name, found in _claim(by_class, 1e-4).items():
+            out[name] += [
+                Line("line", np.array([p0 + d * a, p0 + d * b]), np.zeros(2), edges=e, faces=f) for a, b, e, f in found
+            ]
     return out
 
 
-def _arcs(raw: list[RawCurve]) -> dict[str, list[Line]]:
-    out: dict[str, list[Line]] = {name: [] for name in _CLASSES}
-    groups: list[tuple[Vec, float, dict[str, list[tuple[float, float]]]]] = []
-    index: dict[tuple[int, int, int], list[int]] = {}
+def _alike(a: RawCurve, b: RawCurve) -> bool:
+    """Whether two arcs or ellipses are stretches of the same full curve."""
+    turned = abs(math.remainder(a.turn - b.turn, math.pi)) * (a.radius - a.minor)
+    return (
+        float(np.abs(a.centre - b.centre).max()) < COINCIDENT / 2 and abs(a.radius - b.radius) < 0.01
+        and abs(a.minor - b.minor) < 0.01 and turned < 0.01
+    )  # fmt: skip
+
+
+def _round(raw: list[RawCurve]) -> dict[LineClass, list[Line]]:
+    """Arcs and ellipses, those of the same full curve together."""
+    out: dict[LineClass, list[Line]] = {name: [] for name in _CLASSES}
+    groups: list[tuple[RawCurve, _Claims]] = []
+    index: dict[tuple[int, ...], list[int]] = {}
     for curve in raw:
-        key = (round(curve.centre[0] / 0.05), round(curve.centre[1] / 0.05), round(curve.radius / 0.05))
-        found = None
-        for g in index.get(key, []):
-            if np.abs(groups[g][0] - curve.centre).max() < COINCIDENT / 2 and abs(groups[g][1] - curve.radius) < 0.01:
-                found = g
+        base = (round(curve.centre[0] / 0.05), round(curve.centre[1] / 0.05), round(curve.radius / 0.05))
+        near = [g for i in (-1, 0, 1) for j in (-1, 0, 1) for k in (-1, 0, 1)
+                for g in index.get((base[0] + i, base[1] + j, base[2] + k), ())]  # fmt: skip
+        found = next((g for g in near if groups[g][0].kind == curve.kind and _alike(groups[g][0], curve)), None)
         if found is None:
             found = len(groups)
-            groups.append((curve.centre, curve.radius, {}))
-            index.setdefault(key, []).append(found)
+            groups.append((curve, {}))
+            index.setdefault(base, []).append(found)
         turn = 2 * math.pi
-        lo = curve.a0 % turn
+        # The same ellipse may be written with its larger axis the other way.
+        shift = math.pi if math.cos(curve.turn - groups[found][0].turn) < 0 else 0.0
+        lo = (curve.a0 + shift) % turn
         hi = lo + min(turn, curve.a1 - curve.a0)
-        pieces = [(lo, min(hi, turn))] + ([(0.0, hi - turn)] if hi > turn else [])
-        groups[found][2].setdefault(curve.line_class, []).extend(pieces)
-    for centre, radius, by_class in groups:
-        for name, intervals in _claim(by_class, 1e-4 / max(radius, 1e-3)).items():
-            if len(intervals) > 1 and intervals[0][0] < 1e-9 and intervals[-1][1] > 2 * math.pi - 1e-9:
-                first = intervals.pop(0)
-                intervals[-1] = (intervals[-1][0], intervals[-1][1] + first[1])
-            out[name] += [Line("arc", np.zeros((0, 2)), centre, radius, a, b) for a, b in intervals]
+        pieces = [(lo, min(hi, turn), curve)] + ([(0.0, hi - turn, curve)] if hi > turn else [])
+        groups[found][1].setdefault(curve.line_class, []).extend(pieces)
+    for first, by_class in groups:
+        for name, rows in _claim(by_class, 1e-4 / max(first.radius, 1e-3)).items():
+            if len(rows) > 1 and rows[0][0] < 1e-9 and rows[-1][1] > 2 * math.pi - 1e-9:
+                a, b = rows.pop(0), rows.pop()
+                rows.append((b[0], b[1] + a[1], tuple(dict.fromkeys(b[2] + a[2])), tuple(dict.fromkeys(b[3] + a[3]))))
+            out[name] += [
+                Line(first.kind, np.zeros((0, 2)), first.centre, first.radius, a, b, first.minor, first.turn, e, f)
+                for a, b, e, f in rows
+            ]
     return out
 
 
-def _curves(raw: list[RawCurve], done: dict[str, list[Line]]) -> dict[str, list[Line]]:
-    """Free curves, less the stretches that already stand under a line of an earlier class."""
-    out: dict[str, list[Line]] = {name: [] for name in _CLASSES}
-    standing: list[LineString] = []
-    for name in _CLASSES:
-        mine = [c for c in raw if c.line_class == name]
-        if name != "visible":
-            standing += [LineString(line.polyline(0.005)) for line in done["visible"]] if name == "hidden" else []
-        for curve in mine:
-            points = curve.points
-            if standing:
-                tree = STRtree(standing)
-                inside = tree.query(shapely_points((points[:-1] + points[1:]) / 2), "dwithin", COINCIDENT)[0]
-                covered = np.zeros(len(points) - 1, dtype=bool)
-                covered[np.unique(inside)] = True
-            else:
-                covered = np.zeros(len(points) - 1, dtype=bool)
-            start = None
-            for k in range(len(points)):
-                free = k < len(points) - 1 and not covered[k]
-                if free and start is None:
-                    start = k
-                if not free and start is not None:
-                    out[name].append(Line("curve", points[start : k + 1], np.zeros(2)))
-                    start = None
-            standing.append(LineString(points))
+def _curves(raw: list[RawCurve], done: dict[LineClass, list[Line]]) -> dict[LineClass, list[Line]]:
+    """Free curves, less the stretches that already stand under a line of an earlier class or under an earlier curve."""
+    out: dict[LineClass, list[Line]] = {name: [] for name in _CLASSES}
+    order = [c for name in _CLASSES for c in raw if c.line_class == name]
+    if not order:
+        return out
+    rank = {name: k for k, name in enumerate(_CLASSES)}
+    # Everything that may stand over a curve with its turn: lines of an earlier class, then curves in their order.
+    over = [(LineString(x.polyline(0.005)), rank[n] * 1e6) for n in _CLASSES[:2] for x in done[n]]
+    turns = [rank[c.line_class] * 1e6 + 1 + k for k, c in enumerate(order)]
+    # In short runs: the search looks at boxes first.
+    over += [
+        (LineString(c.points[a : a + _RUN + 1]), turn)
+        for c, turn in zip(order, turns, strict=True) for a in range(0, len(c.points) - 1, _RUN)
+    ]  # fmt: skip
+    middles = [(c.points[:-1] + c.points[1:]) / 2 for c in order]
+    row = np.repeat(np.arange(len(order)), [len(m) for m in middles])
+    first = np.cumsum([0, *(len(m) for m in middles)])
+    near, by = STRtree([g for g, _ in over]).query(shapely_points(np.vstack(middles)), "dwithin", COINCIDENT)
+    theirs, mine = np.array([t for _, t in over])[by], np.array(turns)[row[near]]
+    own_class = np.floor(theirs / 1e6) == np.floor(mine / 1e6)
+    # Visible lines do not take from visible curves: both are exact, and a curve may touch a line.
+    hides = (theirs < mine) & ~(own_class & (theirs % 1e6 == 0))
+    covered = np.zeros(len(row), dtype=bool)
+    covered[near[hides]] = True
+    for k, curve in enumerate(order):
+        gone = covered[first[k] : first[k + 1]]
+        edges = (curve.edge,) if curve.edge >= 0 else ()
+        whole = Line("curve", curve.points, np.zeros(2), edges=edges, faces=curve.faces)
+        ends = np.flatnonzero(np.diff(np.concatenate([[True], gone, [True]]).astype(int)))
+        for a, b in zip(ends[::2], ends[1::2], strict=True):
+            out[curve.line_class].append(replace(whole, points=curve.points[a : b + 1]))
     return out
 
 
-def _rounded(curve: RawCurve) -> RawCurve:
-    """A free curve that is an arc within 0.002 mm, as that arc."""
-    if curve.kind != "curve" or len(curve.points) < 5:
-        return curve
-    points = curve.points
-    shift = points.mean(0)
-    rel = points - shift
-    scale = float(np.abs(rel).max())
-    system = np.c_[2 * rel / scale, np.ones(len(rel))]
-    solution, _, rank, _ = np.linalg.lstsq(system, (rel**2).sum(1) / scale**2, rcond=None)
-    if rank < 3:
-        return curve
-    centre = solution[:2] * scale
-    radius = float(np.sqrt(max(0.0, solution[2] + solution[:2] @ solution[:2])) * scale)
-    out = rel - centre
-    if radius > 20 * scale or float(np.abs(np.linalg.norm(out, axis=1) - radius).max()) > 0.002:
-        return curve
-    turns = np.unwrap(np.arctan2(out[:, 1], out[:, 0]))
-    if not (np.all(np.diff(turns) > -1e-9) or np.all(np.diff(turns) < 1e-9)):
-        return curve
-    lo, hi = float(turns.min()), float(turns.max())
-    return RawCurve(curve.line_class, "arc", np.zeros(2), centre + shift, radius, lo, min(hi, lo + 2 * math.pi))
-
-
-def project(solid: Solid, frame: ViewFrame, hidden: bool = True, engine: Engine = hidden_lines) -> Projection:
+def project(solid: Solid, frame: ViewFrame, hidden: bool = True, engine: Engine = own_lines) -> Projection:
     """The clean lines of one view of a solid."""
-    raw = [_rounded(c) for c in engine(solid.shape, frame.right, frame.toward, hidden)]
+    raw = [rounded(c) for c in engine(solid, frame, hidden)]
     straight = _straight([c for c in raw if c.kind == "line"])
-    arcs = _arcs([c for c in raw if c.kind == "arc"])
-    done = {name: straight[name] + arcs[name] for name in _CLASSES}
+    bent = _round([c for c in raw if c.kind in ("arc", "ellipse")])
+    done = {name: straight[name] + bent[name] for name in _CLASSES}
     curves = _curves([c for c in raw if c.kind == "curve"], done)
     lines = {name: tuple(done[name] + curves[name]) for name in _CLASSES}
-    corners = [line.polyline(0.01) for name in ("visible", "hidden") for line in lines[name]]
+    corners = [line.polyline(0.01) for name in _CLASSES[:2] for line in lines[name]]
     stacked = np.vstack(corners) if corners else np.zeros((1, 2))
     low, high = stacked.min(0), stacked.max(0)
     box = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))

@@ -1,8 +1,7 @@
-"""The kernel's exact hidden-line algorithm, as plain curves in the plane of a view."""
+"""The kernel's own hidden-line algorithm, behind the same interface: what tests and benchmarks compare ours with."""
 
 import math
-from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 from OCP.BRepAdaptor import BRepAdaptor_Curve
@@ -16,26 +15,13 @@ from OCP.TopAbs import TopAbs_EDGE
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
-from canonis.core.solid.model import Vec
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.raw_curve import LineClass, RawCurve
 
-__all__ = ["RawCurve", "hidden_lines"]
+__all__ = ["hide", "kernel_lines"]
 
-LineClass = Literal["visible", "hidden", "smooth"]
 #: Chord error of sampled curves, mm at 1:1.
 DEFLECTION = 4e-4
-
-
-@dataclass(frozen=True, eq=False)
-class RawCurve:
-    """A projected curve: a line or curve by points, or an arc by centre, radius and angles (radians)."""
-
-    line_class: LineClass
-    kind: Literal["line", "arc", "curve"]
-    points: Vec
-    centre: Vec
-    radius: float
-    a0: float
-    a1: float
 
 
 def _plane(p: Any) -> Vec:
@@ -46,10 +32,9 @@ def _curve(edge: Any, line_class: LineClass) -> RawCurve | None:
     adaptor = BRepAdaptor_Curve(edge)
     lo, hi = adaptor.FirstParameter(), adaptor.LastParameter()
     start, end = _plane(adaptor.Value(lo)), _plane(adaptor.Value(hi))
-    none = np.zeros(2)
     t = adaptor.GetType()
     if t == CT.GeomAbs_Line:
-        return RawCurve(line_class, "line", np.array([start, end]), none, 0, 0, 0)
+        return RawCurve(line_class, "line", np.array([start, end]))
     if t == CT.GeomAbs_Circle:
         circle = adaptor.Circle()
         centre = _plane(circle.Location())
@@ -57,7 +42,7 @@ def _curve(edge: Any, line_class: LineClass) -> RawCurve | None:
         turn = 1.0 if x.X() * y.Y() - x.Y() * y.X() > 0 else -1.0
         base = math.atan2(x.Y(), x.X())
         angles = sorted((base + turn * lo, base + turn * hi))
-        return RawCurve(line_class, "arc", none, centre, circle.Radius(), angles[0], angles[1])
+        return RawCurve(line_class, "arc", centre=centre, radius=circle.Radius(), a0=angles[0], a1=angles[1])
     try:
         sampler = GCPnts_QuasiUniformDeflection(adaptor, DEFLECTION)
         if sampler.IsDone() and sampler.NbPoints() > 1:
@@ -77,14 +62,19 @@ def _curve(edge: Any, line_class: LineClass) -> RawCurve | None:
         # A circle seen edge-on, or a straight spline: it draws as one straight line.
         along = spread @ (far / reach)
         a, b = points[int(np.argmin(along))], points[int(np.argmax(along))]
-        return RawCurve(line_class, "line", np.array([a, b]), none, 0, 0, 0)
-    return RawCurve(line_class, "curve", points, none, 0, 0, 0)
+        return RawCurve(line_class, "line", np.array([a, b]))
+    return RawCurve(line_class, "curve", points)
 
 
-def hidden_lines(shape: Any, right: Vec, toward: Vec, hidden: bool = True) -> list[RawCurve]:
-    """All curves of an orthographic view of `shape`, in the plane of the view at 1:1.
+def kernel_lines(solid: Solid, right: Vec, toward: Vec, hidden: bool = True) -> list[RawCurve]:
+    """All curves of an orthographic view of a solid; see `hide`."""
+    return hide(solid.shape, right, toward, hidden)
 
-    `right` and `toward` are unit vectors in the solid's axes. Sharp edges and silhouettes are
+
+def hide(shape: Any, right: Vec, toward: Vec, hidden: bool = True) -> list[RawCurve]:
+    """All curves of an orthographic view of a kernel shape, in the plane of the view at 1:1.
+
+    `right` and `toward` (the viewer) are unit vectors in the solid's axes. Sharp edges and silhouettes are
     `visible` or `hidden`; smooth transitions `smooth` (visible ones only).
     """
     algo = HLRBRep_Algo()

@@ -1,0 +1,179 @@
+"""Views by our engine against the kernel's own, on the same solids in the same run: time, and lines missed and extra."""
+
+import math
+import resource
+import statistics
+import time
+from collections.abc import Callable, Iterable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import shapely
+
+from canonis.bench.heavy import HEAVY, plate_of_holes
+from canonis.core.recipe.build import build_recipe
+from canonis.core.solid.kernel_lines import kernel_lines
+from canonis.core.solid.making import write_step
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.raw_curve import RawCurve
+from canonis.core.solid.reader import read_model
+from canonis.core.view.frames import ViewFrame, frame_of, front_frame
+from canonis.core.view.projection import Line, Projection, project
+from canonis.core.view.visibility import prepare
+
+__all__ = ["bench_views", "kernel_engine", "uncovered"]
+
+_FRONT = front_frame(np.array([1.0, 0, 0]), np.array([0.0, 0, 1]))
+_KINDS = ("front", "top", "left", "pictorial")
+#: How long the kernel is waited for, s; then it is stopped and its time counted as this.
+_PATIENCE = 60
+_GROWTH = (100, 300, 1000, 3000)
+
+
+def kernel_engine(solid: Solid, frame: ViewFrame, hidden: bool) -> list[RawCurve]:
+    """The kernel's algorithm behind the engine's interface."""
+    return kernel_lines(solid, frame.right, frame.toward, hidden)
+
+
+def uncovered(lines: Iterable[Line], by: Iterable[Line], within: float, size: float) -> tuple[float, float, Vec]:
+    """Length (mm) of `lines` with no line of `by` within a distance, their whole length, and the places (n×2)."""
+    places, weights = [np.zeros((0, 2))], [np.zeros(0)]
+    for line in lines:
+        points = line.polyline(1e-5 * size)
+        step = np.diff(points, axis=0)
+        length = np.linalg.norm(step, axis=1)
+        n = np.maximum(1, (length / (size * 1e-3)).astype(int))
+        row = np.repeat(np.arange(len(step)), n)
+        share = (np.arange(len(row)) - np.repeat(np.cumsum(n) - n, n) + 0.5) / n[row]
+        places.append(points[row] + step[row] * share[:, None])
+        weights.append((length / n)[row])
+    at, weight = np.vstack(places), np.concatenate(weights)
+    other = [shapely.LineString(line.polyline(1e-5 * size)) for line in by]
+    near = np.zeros(len(at), dtype=bool)
+    if other and len(at):
+        near[np.unique(shapely.STRtree(other).query(shapely.points(at), "dwithin", within)[0])] = True
+    return float(weight[~near].sum()), float(weight.sum()), at[~near]
+
+
+def _timed(work: Callable[[], Projection]) -> tuple[float, Projection]:
+    begun = time.perf_counter()
+    done = work()
+    return time.perf_counter() - begun, done
+
+
+def _kernel(solid: Solid, frame: ViewFrame) -> tuple[float, Projection | None]:
+    """The kernel's view, made in a helper that is stopped when it takes too long."""
+    import os
+    import pickle
+    import select
+    import signal
+
+    here, there = os.pipe()
+    process = os.fork()
+    if process == 0:
+        os.close(here)
+        try:
+            done = _timed(lambda: project(solid, frame, engine=kernel_engine))
+            with open(there, "wb") as end:
+                pickle.dump(done, end)
+        finally:
+            os._exit(0)
+    os.close(there)
+    begun = time.perf_counter()
+    if not select.select([here], [], [], _PATIENCE)[0]:
+        os.kill(process, signal.SIGKILL)
+        os.waitpid(process, 0)
+        os.close(here)
+        return time.perf_counter() - begun, None
+    with open(here, "rb") as end:
+        spent, seen = pickle.load(end)
+    os.waitpid(process, 0)
+    return spent, seen
+
+
+def _solid_of(recipe: dict[str, Any]) -> Solid:
+    built = build_recipe(recipe)
+    return read_model(write_step(built.shape, built.name, built.unit), f"{built.name}.step").solids[0]
+
+
+def _compare(name: str, solid: Solid) -> dict[str, Any]:
+    begun = time.perf_counter()
+    prepare(solid)
+    prepared = time.perf_counter() - begun
+    size = solid.diagonal
+    ours = theirs = 0.0
+    rows = []
+    for kind in _KINDS:
+        frame = frame_of(kind, _FRONT)
+        spent, seen = _timed(lambda frame=frame: project(solid, frame))  # type: ignore[misc]
+        kernel, known = _kernel(solid, frame)
+        ours += spent
+        theirs += kernel
+        missed = extra = math.nan
+        if known is not None:
+            lost, whole, _ = uncovered(known.visible, seen.visible, 1e-3 * size, size)
+            more, all_, _ = uncovered(seen.visible, known.visible, 1e-3 * size, size)
+            missed, extra = 100 * lost / max(whole, 1e-9), 100 * more / max(all_, 1e-9)
+        rows.append({"view": kind, "ours_s": spent, "kernel_s": kernel, "ratio": kernel / spent, "missed": missed,
+                     "extra": extra, "stopped": known is None})  # fmt: skip
+        mark = f"over {kernel:.0f}" if known is None else f"{kernel:8.3f}"
+        print(
+            f"{name[:26]:26} {len(solid.faces):5} {kind:9} {spent:8.3f} {mark:>8} {kernel / spent:7.1f} {missed:8.2f} {extra:8.2f}"
+        )
+    ratio = theirs / (ours + prepared)
+    print(f"{'':26} {'':5} {'four':9} {ours + prepared:8.3f} {theirs:8.3f} {ratio:7.1f}   preparation {prepared:.3f}")
+    return {
+        "part": name,
+        "faces": len(solid.faces),
+        "prepared_s": prepared,
+        "four": ratio,
+        "kernel_s": theirs,
+        "views": rows,
+    }
+
+
+def _grow(quick: bool) -> float:
+    """The exponent with which the time of four views, preparation included, grows over plates of holes."""
+    counts = _GROWTH[:3] if quick else _GROWTH
+    times = []
+    for count in counts:
+        solid = _solid_of(plate_of_holes(count))
+        begun = time.perf_counter()
+        prepare(solid)
+        for kind in _KINDS:
+            project(solid, frame_of(kind, _FRONT))
+        times.append(time.perf_counter() - begun)
+        print(f"plate of {count:5} holes: four views with preparation {times[-1]:8.3f} s")
+    slope = statistics.linear_regression(np.log(counts).tolist(), np.log(times).tolist()).slope
+    print(f"growth: faces to the power of {slope:.2f}")
+    return slope
+
+
+def bench_views(files: list[Path], quick: bool = False) -> dict[str, Any]:
+    """Print a row a view; `files` are taken beside the benchmark's own parts."""
+    print(
+        f"{'part':26} {'faces':>5} {'view':9} {'ours s':>8} {'kernel s':>8} {'ratio':>7} {'missed %':>8} {'extra %':>8}"
+    )
+    found = []
+    for name, recipe in HEAVY.items():
+        found.append(_compare(name, _solid_of(recipe)))
+    for file in files:
+        for solid in read_model(file.read_bytes(), file.name).solids[:1]:
+            found.append(_compare(file.stem, solid))
+    views = [(p["faces"], v) for p in found for v in p["views"]]
+    slow = [v for _, v in views if v["kernel_s"] >= 0.5]
+    told = [v for _, v in views if not v["stopped"]]
+    four = [p for p in found if p["kernel_s"] >= 2]
+    result = {
+        "bench": "views", "parts": len(found), "views": len(views),
+        "slow_views": len(slow), "slow_least_ratio": round(min((v["ratio"] for v in slow), default=math.nan), 2),
+        "slow_median_ratio": round(statistics.median([v["ratio"] for v in slow] or [math.nan]), 2),
+        "four_least_ratio": round(min((p["four"] for p in four), default=math.nan), 2),
+        "slower_over_100_faces": sum(v["ratio"] < 1 for faces, v in views if faces > 100),
+        "missed_over_0.3": [f"{p['part']} {v['view']} {v['missed']:.2f}" for p in found for v in p["views"] if v["missed"] > 0.3],
+        "extra_over_0.3": [f"{p['part']} {v['view']} {v['extra']:.2f}" for p in found for v in p["views"] if v["extra"] > 0.3],
+        "compared": len(told), "growth": round(_grow(quick), 3),
+        "peak_mb": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024),
+    }  # fmt: skip
+    return result

@@ -1,0 +1,300 @@
+"""Which stretches of a solid's edges and outlines are seen: exact curves, split where they pass under others, one
+decision a piece by rays."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+from weakref import WeakKeyDictionary
+
+import numpy as np
+from embreex.mesh_construction import TriangleMesh
+from embreex.rtcore_scene import EmbreeScene
+from numpy.typing import NDArray
+
+from canonis.core.solid.mesh import solid_mesh
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.probe import meets
+from canonis.core.view.contours import EDGE_ON, facing_of, outlines, turns
+from canonis.core.view.crossings import crossings
+from canonis.core.view.curves import Curves
+from canonis.core.view.frames import ViewFrame
+from canonis.core.view.surfaces import CONE, CYLINDER, SPHERE, surfaces_of
+from canonis.core.view.wires import CONCAVE, CONVEX, SAMPLES, SMOOTH, wires_of
+
+__all__ = ["Ceiling", "Pieces", "prepare", "visible_pieces"]
+
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+#: A smooth edge is drawn as an outline where its face is edge-on within this (a trial lost lines without it).
+_WALL = 1e-4
+#: How many pieces on which rays disagree are settled by the kernel at most, in one view.
+_EXACT = 4000
+#: Within how many deflections a hit on a piece's own face is looked at exactly.
+_CLOSE = 20.0
+#: A piece longer than this share of the diagonal is looked at three times, and cut into so many where that disagrees.
+_LONG, _FINELY = 0.04, 48
+
+
+@dataclass(frozen=True, eq=False)
+class Pieces:
+    """Stretches of curves in the view's axes with what was decided of them.
+
+    `curve` indexes `curves`, `lo` and `hi` bound the parameter; `sharp` is false for smooth transitions.
+    """
+
+    curves: Curves
+    curve: Ints
+    lo: Vec
+    hi: Vec
+    sharp: Bools
+    seen: Bools
+
+
+_scenes: WeakKeyDictionary[Solid, Any] = WeakKeyDictionary()
+
+
+def _scene(solid: Solid) -> Any:
+    if solid not in _scenes:
+        mesh = solid_mesh(solid)
+        scene = EmbreeScene()
+        # Moved to the middle: rays come in single precision.
+        middle = (solid.box[0] + solid.box[1]) / 2
+        TriangleMesh(scene, (mesh.points[mesh.triangles] - middle).astype(np.float32))
+        _scenes[solid] = scene
+    return _scenes[solid]
+
+
+def prepare(solid: Solid) -> None:
+    """Make what all views of a solid share: its mesh, its edges as curves, the search tree of the rays."""
+    _scene(solid)
+    wires_of(solid)
+    surfaces_of(solid)
+
+
+#: How far up a ray counts: the depth limit at points of the view's plane (right, up), mm; inf where nothing is cut off.
+Ceiling = Callable[[Vec], Vec]
+
+
+class _Rays:
+    """Rays toward the viewer against the tessellation."""
+
+    def __init__(self, solid: Solid, frame: ViewFrame, ceiling: Ceiling | None) -> None:
+        self._solid, self._frame, self._ceiling = solid, frame, ceiling
+        self._scene = _scene(solid)
+        self._middle = (solid.box[0] + solid.box[1]) / 2
+
+    def met(self, start: Vec) -> tuple[Ints, Vec]:
+        """The face that each point (n×3, model axes) meets first on the way to the viewer (−1: none), and how far off."""
+        if not len(start):
+            return np.zeros(0, dtype=np.int64), np.zeros(0)
+        d = np.broadcast_to(self._frame.toward, start.shape).astype(np.float32)
+        far = np.full(len(start), 1e30, dtype=np.float32)
+        if self._ceiling is not None:
+            room = self._ceiling(self._frame.flat(start)) - start @ self._frame.toward
+            far = np.clip(room, 1e-6, 1e30).astype(np.float32)
+        origin = np.ascontiguousarray((start - self._middle).astype(np.float32))
+        hit = self._scene.run(origin, np.ascontiguousarray(d), far, output=1)
+        prim = np.asarray(hit["primID"])
+        return np.where(prim >= 0, solid_mesh(self._solid).faces[prim], -1), np.asarray(hit["tfar"], dtype=float)
+
+    def room(self, start: Vec) -> Vec:
+        """How far up a ray counts from each point (n×3, model axes), mm."""
+        reach = np.full(len(start), 2 * self._solid.diagonal + 1)
+        if self._ceiling is not None:
+            reach = np.minimum(reach, self._ceiling(self._frame.flat(start)) - start @ self._frame.toward)
+        return reach
+
+
+def _touching(solid: Solid, toward: Vec) -> tuple[Ints, Vec]:
+    """Edges and parameters at which one of their faces is edge-on for a moment."""
+    wires = wires_of(solid)
+    g = wires.normals @ toward
+    g[np.abs(g) < EDGE_ON] = 0.0
+    touch, _, k = np.nonzero((g == 0) & (np.abs(g).max(axis=2, keepdims=True) > 0))
+    inner = (k > 0) & (k < SAMPLES - 1)
+    touch, k = touch[inner], k[inner]
+    return touch, wires.curves.lo[touch] + (wires.curves.hi[touch] - wires.curves.lo[touch]) * k / (SAMPLES - 1)
+
+
+def _cusps(curves: Curves, first: int) -> tuple[Ints, Vec]:
+    """Places on free outlines where their projection turns back on itself."""
+    which, at = [], []
+    for k in range(first, len(curves)):
+        n = int(curves.count[k])
+        if n > 2:
+            p = curves.points[curves.first[k] : curves.first[k] + n, :2]
+            d = np.diff(p, axis=0)
+            back = np.nonzero((d[:-1] * d[1:]).sum(1) < 0)[0] + 1
+            which += [k] * len(back)
+            at += back.tolist()
+    return np.array(which, dtype=np.int64), np.array(at, dtype=float)
+
+
+def _cut(curve: Ints, lo: Vec, hi: Vec, at: Ints, t: Vec, least: float = 1e-9) -> tuple[Ints, Vec, Vec, Ints]:
+    """Stretches cut at parameters: `at` indexes the stretches. Also the stretch that each piece comes from."""
+    n = len(curve)
+    own = np.concatenate([np.arange(n), np.arange(n), at])
+    ts = np.concatenate([lo, hi, t])
+    order = np.lexsort((ts, own))
+    own, ts = own[order], ts[order]
+    whole = (own[:-1] == own[1:]) & (ts[1:] - ts[:-1] > least * np.maximum(1.0, (hi - lo)[own[:-1]]))
+    return curve[own[:-1][whole]], ts[:-1][whole], ts[1:][whole], own[:-1][whole]
+
+
+class _View:
+    """One view being decided."""
+
+    def __init__(self, solid: Solid, frame: ViewFrame, ceiling: Ceiling | None) -> None:
+        self.solid, self.frame = solid, frame
+        self.axes = np.array([frame.right, frame.up, frame.toward])
+        self.wires = wires_of(solid)
+        self.edges = len(self.wires.curves)
+        self.turns = turns(solid, frame.toward)
+        found = outlines(solid, frame.toward, facing_of(solid, frame.toward), self.turns)
+        self.model = Curves.joined([self.wires.curves, found])
+        self.flat = self.model.turned(self.axes)
+        self.rays = _Rays(solid, frame, ceiling)
+        self.step = solid_mesh(solid).deflection
+        self.exact_left = _EXACT
+
+    def normals(self, curve: Ints, t: Vec) -> Vec:
+        """Normals (n×2×3) of the faces along curves; an outline's own twice."""
+        out = np.zeros((len(curve), 2, 3))
+        edge = curve < self.edges
+        out[edge] = self.wires.normals_at(self.solid, curve[edge], t[edge])
+        rest = curve[~edge]
+        if len(rest):
+            surfaces = surfaces_of(self.solid)
+            face = self.model.faces[rest, 0]
+            points = self.model.at(rest, t[~edge])
+            n = surfaces.normals(face, points)
+            free = surfaces.is_free(face)
+            if free.any():
+                n[free] = self._mesh_normals(face[free], points[free])
+            out[~edge] = n[:, None]
+        return out
+
+    def _mesh_normals(self, faces: Ints, points: Vec) -> Vec:
+        mesh = solid_mesh(self.solid)
+        out = np.zeros(points.shape)
+        for face in np.unique(faces):
+            m = faces == face
+            a, b = mesh.starts[face], mesh.starts[face + 1]
+            for chunk in np.array_split(np.nonzero(m)[0], max(1, int(m.sum()) // 256)):
+                away = ((mesh.points[a:b][None] - points[chunk][:, None]) ** 2).sum(-1)
+                out[chunk] = mesh.normals[a:b][away.argmin(axis=1)]
+        # An outline's normal stands square to the view.
+        out -= (out @ self.frame.toward)[:, None] * self.frame.toward
+        return np.asarray(out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-30))
+
+    def bend(self, curve: Ints) -> Ints:
+        """Convex 1, concave −1, smooth 0; outlines count as convex."""
+        out = np.full(len(curve), CONVEX)
+        edge = curve < self.edges
+        out[edge] = self.wires.bend[curve[edge]]
+        return out
+
+    def offsets(self, normals: Vec) -> Vec:
+        """The way off the solid: along the normals of the faces that look to the viewer, else along both."""
+        g = normals @ self.frame.toward
+        use = np.where((g > -EDGE_ON).any(axis=1, keepdims=True), g > -EDGE_ON, True)
+        way = (normals * use[:, :, None]).sum(axis=1)
+        return np.asarray(way / np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-30))
+
+    def hidden(self, curve: Ints, t: Vec) -> Bools:
+        """Whether points of curves are hidden, by rays from two distances; the kernel settles where they disagree."""
+        points = self.model.at(curve, t)
+        way = self.offsets(self.normals(curve, t))
+        far, reach = self.rays.met(points + way * self.step)
+        near, reach2 = self.rays.met(points + way * (0.2 * self.step))
+        out = far >= 0
+        # A face met this close may be met only because its facets stand off the surface.
+        own = np.c_[self.model.faces[curve], self.model.faces[curve, :1]]
+        limit = _CLOSE * self.step
+        close = (far >= 0) & (np.minimum(reach, reach2) < limit) & (far[:, None] == own).any(axis=1)
+        doubt = np.nonzero((out != (near >= 0)) | close)[0][: self.exact_left]
+        self.exact_left -= len(doubt)
+        if not len(doubt):
+            return np.asarray(out)
+        fine = points[doubt] + way[doubt] * max(1e-5, self.solid.diagonal * 1e-6)
+        room = self.rays.room(fine)
+        # Only what was met close by is in doubt; beyond it the tessellation is good enough.
+        beyond = self.rays.met(fine + self.frame.toward * limit)[0] >= 0
+        for k, i in enumerate(doubt.tolist()):
+            asked = {int(f) for f, r in ((far[i], reach[i]), (near[i], reach2[i])) if f >= 0 and r < limit}
+            out[i] = (beyond[k] and room[k] > limit) or any(
+                meets(self.solid, f, fine[k], self.frame.toward, min(float(room[k]), 2 * limit)) for f in asked
+            )
+        return np.asarray(out)
+
+
+def visible_pieces(solid: Solid, frame: ViewFrame, ceiling: Ceiling | None = None) -> Pieces:
+    """All stretches of a view of `solid`, seen or not; a stretch is one or the other over its whole length."""
+    view = _View(solid, frame, ceiling)
+    curves = view.flat
+    n = len(curves)
+    every = np.arange(n)
+    cuts = [(view.turns.curve, view.turns.t), _touching(solid, frame.toward), _cusps(curves, view.edges)]
+    at, t = (np.concatenate(x) for x in zip(*cuts, strict=True))
+    curve, lo, hi, _ = _cut(every, curves.lo, curves.hi, at, t)
+    mid = (lo + hi) / 2
+    bend = view.bend(curve)
+    g = view.normals(curve, mid) @ frame.toward
+    high, low = g.max(axis=1), g.min(axis=1)
+    outline = curve >= view.edges
+    wall = (bend == SMOOTH) & (np.abs(g).min(axis=1) < _WALL) & (np.abs(g).max(axis=1) < 0.02)
+    sharp = (bend != SMOOTH) | wall | outline
+    may = np.where(bend == CONVEX, high > EDGE_ON, np.where(bend == CONCAVE, low > -EDGE_ON, high > -EDGE_ON))
+    # A hollow surface bends toward the viewer at its outline: what lies in front of it hides it.
+    surfaces = surfaces_of(solid)
+    owner = view.model.faces[curve, 0]
+    hollow = (surfaces.side[owner] < 0) & np.isin(surfaces.kind[owner], (CYLINDER, CONE, SPHERE))
+    seen_outline = outline & ~hollow
+    may = may & ~(outline & hollow) | seen_outline | wall
+    edge = seen_outline | wall | ((bend == CONVEX) & (low <= EDGE_ON))
+    # What is seen end-on is no line.
+    span = np.linalg.norm(curves.at(curve, lo)[:, :2] - curves.at(curve, mid)[:, :2], axis=1)
+    span += np.linalg.norm(curves.at(curve, hi)[:, :2] - curves.at(curve, mid)[:, :2], axis=1)
+    real = span > 1e-7
+    curve, lo, hi, sharp, may, edge = (x[real] for x in (curve, lo, hi, sharp, may, edge))
+    tested = np.nonzero(may)[0]
+    over = np.nonzero(may & edge)[0]
+    chord = solid.diagonal * 2e-4
+    same = max(1e-6, solid.diagonal * 2e-5)
+    k, t = crossings(curves, (curve[tested], lo[tested], hi[tested]), (curve[over], lo[over], hi[over]), chord, same)
+    c2, l2, h2, own = _cut(curve[tested], lo[tested], hi[tested], k, t, 1e-7)
+    c2, l2, h2, own, hidden = _parted(view, c2, l2, h2, own)
+    seen = ~hidden
+    left = np.nonzero(~may)[0]
+    return Pieces(
+        curves, np.concatenate([c2, curve[left]]), np.concatenate([l2, lo[left]]), np.concatenate([h2, hi[left]]),
+        np.concatenate([sharp[tested][own], sharp[left]]),
+        np.concatenate([seen, np.zeros(len(left), dtype=bool)]),
+    )  # fmt: skip
+
+
+def _parted(view: _View, curve: Ints, lo: Vec, hi: Vec, own: Ints) -> tuple[Ints, Vec, Vec, Ints, Bools]:
+    """The pieces with what was decided of them: hidden or not. One on whose length rays disagree is cut finely first."""
+    mid = (lo + hi) / 2
+    hidden = view.hidden(curve, mid) if len(curve) else np.zeros(0, dtype=bool)
+    reach = np.linalg.norm(view.flat.at(curve, hi)[:, :2] - view.flat.at(curve, lo)[:, :2], axis=1)
+    long = np.nonzero(reach > _LONG * view.solid.diagonal)[0]
+    if not len(long):
+        return curve, lo, hi, own, hidden
+    quarters = [lo[long] + (hi - lo)[long] * share for share in (0.2, 0.8)]
+    mixed = np.zeros(len(long), dtype=bool)
+    for t in quarters:
+        mixed |= view.hidden(curve[long], t) != hidden[long]
+    if not mixed.any():
+        return curve, lo, hi, own, hidden
+    whole = np.ones(len(curve), dtype=bool)
+    whole[long[mixed]] = False
+    parts = np.repeat(long[mixed], _FINELY)
+    step = ((hi - lo) / _FINELY)[parts]
+    k = np.tile(np.arange(_FINELY), int(mixed.sum()))
+    a = lo[parts] + step * k
+    fine = view.hidden(curve[parts], a + step / 2)
+    return (
+        np.concatenate([curve[whole], curve[parts]]), np.concatenate([lo[whole], a]), np.concatenate([hi[whole], a + step]),
+        np.concatenate([own[whole], own[parts]]), np.concatenate([hidden[whole], fine]),
+    )  # fmt: skip
