@@ -1,6 +1,7 @@
 """Asking the kernel along edges and faces: exact curves, normals beside an edge, where a face turns away from a viewer."""
 
 import math
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -13,7 +14,7 @@ from OCP.gp import gp_Pnt, gp_Vec
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.tables import face_normal
 
-__all__ = ["edge_dense", "edge_ellipse", "normals_along", "turned_away"]
+__all__ = ["edge_dense", "edge_ellipse", "level_points", "normals_along", "turned_away"]
 
 
 def _v(p: Any) -> Vec:
@@ -62,25 +63,43 @@ def normals_along(solid: Solid, edge: int, face: int, n: int) -> Vec:
     return out
 
 
+_Wanted = Callable[[Any, float, float], tuple[float, Vec]]
+
+
 def turned_away(solid: Solid, face: int, toward: Vec, rows: Vec) -> Vec:
     """Points (n×3) near `rows` (n×5: place, parameters) at which the face is square to `toward`."""
+
+    def wanted(surface: Any, u: float, v: float) -> tuple[float, Vec]:
+        p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
+        surface.D1(u, v, p, du, dv)
+        n = du.Crossed(dv)
+        size = n.Magnitude()
+        g = (n.X() * toward[0] + n.Y() * toward[1] + n.Z() * toward[2]) / size if size > 1e-14 else 0.0
+        return g, np.array([p.X(), p.Y(), p.Z()])
+
+    return _all_refined(solid, face, wanted, rows)
+
+
+def level_points(solid: Solid, face: int, toward: Vec, depth: float, rows: Vec) -> Vec:
+    """Points (n×3) of a face near `rows` (n×5: place, parameters) at the level `depth` (mm) along `toward`."""
+
+    def wanted(surface: Any, u: float, v: float) -> tuple[float, Vec]:
+        p = surface.Value(u, v)
+        return p.X() * toward[0] + p.Y() * toward[1] + p.Z() * toward[2] - depth, np.array([p.X(), p.Y(), p.Z()])
+
+    return _all_refined(solid, face, wanted, rows)
+
+
+def _all_refined(solid: Solid, face: int, wanted: _Wanted, rows: Vec) -> Vec:
     surface = BRepAdaptor_Surface(solid.face_shapes[face])
     out = np.empty((len(rows), 3))
     for k, row in enumerate(rows):
-        out[k] = _refined(surface, toward, row)
+        out[k] = _refined(surface, wanted, row)
     return out
 
 
-def _turn(surface: Any, u: float, v: float, toward: Vec) -> tuple[float, Vec]:
-    p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
-    surface.D1(u, v, p, du, dv)
-    n = du.Crossed(dv)
-    size = n.Magnitude()
-    g = (n.X() * toward[0] + n.Y() * toward[1] + n.Z() * toward[2]) / size if size > 1e-14 else 0.0
-    return g, np.array([p.X(), p.Y(), p.Z()])
-
-
-def _refined(surface: Any, toward: Vec, row: Vec) -> Vec:
+def _refined(surface: Any, wanted: _Wanted, row: Vec) -> Vec:
+    """The place near a row at which `wanted` is zero, by steps that are least in shares of the parameter range."""
     u, v = float(row[3]), float(row[4])
     if math.isnan(u):
         return np.asarray(row[:3])
@@ -92,21 +111,20 @@ def _refined(surface: Any, toward: Vec, row: Vec) -> Vec:
     )
     hu, hv = (u1 - u0) * 1e-5, (v1 - v0) * 1e-5
     start = (u, v)
-    g, place = _turn(surface, u, v, toward)
-    for _ in range(4):
-        if abs(g) < 1e-9:
+    g, place = wanted(surface, u, v)
+    for _ in range(5):
+        if abs(g) < 1e-10:
             break
         su, sv = (hu if u + hu <= u1 else -hu), (hv if v + hv <= v1 else -hv)
-        gu = (_turn(surface, u + su, v, toward)[0] - g) / su
-        gv = (_turn(surface, u, v + sv, toward)[0] - g) / sv
-        # The least step in shares of the parameter range.
+        gu = (wanted(surface, u + su, v)[0] - g) / su
+        gv = (wanted(surface, u, v + sv)[0] - g) / sv
         wu, wv = (u1 - u0) ** 2, (v1 - v0) ** 2
         size = gu * gu * wu + gv * gv * wv
         if size < 1e-18:
             break
         u2 = min(max(u - g * gu * wu / size, u0), u1)
         v2 = min(max(v - g * gv * wv / size, v0), v1)
-        g2, place2 = _turn(surface, u2, v2, toward)
+        g2, place2 = wanted(surface, u2, v2)
         if abs(g2) > abs(g):
             break
         u, v, g, place = u2, v2, g2, place2

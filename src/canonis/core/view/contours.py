@@ -20,7 +20,7 @@ from canonis.core.view.curves import Curves, Maker
 from canonis.core.view.surfaces import CONE, surfaces_of
 from canonis.core.view.wires import SAMPLES, wires_of
 
-__all__ = ["EDGE_ON", "Turns", "facing_of", "outlines", "turns"]
+__all__ = ["EDGE_ON", "Turns", "facing_of", "move_to_edges", "outlines", "runs", "thick", "turns"]
 
 #: A face whose normal stands this square to the view is edge-on along an edge.
 EDGE_ON = 1e-6
@@ -41,7 +41,7 @@ def outlines(solid: Solid, toward: Vec, facing: Vec, found: "Turns") -> Curves:
     maker = Maker()
     none = np.zeros((0, 3))
     ruled: list[tuple[int, Vec, Vec]] = []
-    for face, chain, closed in _chains(mesh, facing):
+    for face, chain, closed in runs(mesh, facing):
         if solid.faces[face].kind in ("cylinder", "cone"):
             ruled.append((face, chain[0, :3], chain[-1, :3]))
         else:
@@ -49,7 +49,7 @@ def outlines(solid: Solid, toward: Vec, facing: Vec, found: "Turns") -> Curves:
     return Curves.joined([_rulings(solid, mesh, toward, ruled, found), maker.made()])
 
 
-def _chains(mesh: Mesh, facing: Vec) -> list[tuple[int, Vec, bool]]:
+def runs(mesh: Mesh, facing: Vec) -> list[tuple[int, Vec, bool]]:
     """Runs of points (n×5: place, parameters) on the mesh where `facing` changes its sign, face by face."""
     g = facing[mesh.triangles]
     up = g >= 0
@@ -159,7 +159,7 @@ def _exact(
         _ring_from_the_side(table, toward, maker, own, _snapped(points, closed, mesh, zeros), closed)
         return
     ends = _snapped(points, closed, mesh, zeros)
-    fine = _refined(solid, face, toward, _thick(chain, solid.diagonal))
+    fine = _refined(solid, face, toward, thick(chain, solid.diagonal))
     if not closed:
         fine[0], fine[-1] = ends[0], ends[-1]
     else:
@@ -181,7 +181,7 @@ def _snapped(points: Vec, closed: bool, mesh: Mesh, zeros: Vec) -> Vec:
     return points
 
 
-def _nearest(points: Vec, faces: NDArray[np.int64], found: Turns, reach: Vec) -> Vec:
+def move_to_edges(points: Vec, faces: NDArray[np.int64], found: Turns, reach: Vec) -> Vec:
     """The points moved to the nearest place within `reach` where an edge of their face turns away, if there is one."""
     order = np.argsort(found.face, kind="stable")
     owner = found.face[order]
@@ -208,7 +208,7 @@ def _rulings(solid: Solid, mesh: Mesh, toward: Vec, runs: list[tuple[int, Vec, V
     faces = np.array([r[0] for r in runs])
     p, q = np.array([r[1] for r in runs]), np.array([r[2] for r in runs])
     reach = np.maximum(8 * mesh.deflection, 0.35 * np.linalg.norm(q - p, axis=1))
-    p, q = (_ruling_feet(solid, faces, toward, _nearest(x, faces, found, reach)) for x in (p, q))
+    p, q = (_ruling_feet(solid, faces, toward, move_to_edges(x, faces, found, reach)) for x in (p, q))
     long = np.linalg.norm(q - p, axis=1) > 1e-9
     p, q, faces = p[long], q[long], faces[long]
     n = len(faces)
@@ -317,7 +317,7 @@ def _reaching(turn: Vec, whole: float, first: bool, last: bool) -> tuple[float, 
     return lo, hi
 
 
-def _thick(chain: Vec, size: float) -> Vec:
+def thick(chain: Vec, size: float) -> Vec:
     """The run with more points where it bends, so that refined chords stay within the wanted error."""
     p = chain[:, :3]
     step = np.diff(p, axis=0)

@@ -86,6 +86,38 @@ class Curves:
         n = np.where(kind == CONIC, np.ceil(np.abs(hi - lo) / step), np.where(kind == FREE, np.ceil(hi - lo), 1))
         return np.maximum(n.astype(np.int64), least)
 
+    def meets(self, normal: Vec, offset: float) -> tuple[Ints, Vec]:
+        """Where the curves pass through a plane (unit normal, offset): curve and parameter of each place."""
+        c, a, b = self.c @ normal - offset, self.a @ normal, self.b @ normal
+        which, at = [], []
+        k = np.nonzero((self.kind == LINE) & (np.abs(a) > 1e-12))[0]
+        t = -c[k] / a[k]
+        inside = (t > self.lo[k]) & (t < self.hi[k])
+        which.append(k[inside])
+        at.append(t[inside])
+        k = np.nonzero(self.kind == CONIC)[0]
+        reach = np.hypot(a[k], b[k])
+        k, reach = k[reach > 1e-12], reach[reach > 1e-12]
+        share = -c[k] / reach
+        real = np.abs(share) <= 1
+        k, share = k[real], share[real]
+        middle, half = np.arctan2(b[k], a[k]), np.arccos(share)
+        for t in (middle - half, middle + half):
+            for turn in range(-2, 3):
+                s = t + 2 * np.pi * turn
+                inside = (s > self.lo[k]) & (s < self.hi[k])
+                which.append(k[inside])
+                at.append(s[inside])
+        g = self.points @ normal - offset if len(self.points) else np.zeros(0)
+        step = np.nonzero((g[:-1] >= 0) != (g[1:] >= 0))[0]
+        owner = np.repeat(np.nonzero(self.kind == FREE)[0], self.count[self.kind == FREE])
+        if len(step):
+            step = step[owner[step] == owner[step + 1]]
+            k = owner[step]
+            which.append(k)
+            at.append(step - self.first[k] + g[step] / (g[step] - g[step + 1]))
+        return np.concatenate(which), np.concatenate(at)
+
     @classmethod
     def none(cls) -> Self:
         """No curves at all."""

@@ -8,21 +8,22 @@ from numpy.typing import NDArray
 
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.raw_curve import LineClass, RawCurve
+from canonis.core.view.clip import Clip
 from canonis.core.view.curves import CONIC, FREE, LINE, Curves
 from canonis.core.view.frames import ViewFrame
-from canonis.core.view.visibility import Ceiling, Pieces, visible_pieces
+from canonis.core.view.visibility import Pieces, visible_pieces
 
 __all__ = ["own_lines", "raw_curves"]
 
 Ints = NDArray[np.int64]
 
 
-def own_lines(solid: Solid, frame: ViewFrame, hidden: bool = True, ceiling: Ceiling | None = None) -> list[RawCurve]:
+def own_lines(solid: Solid, frame: ViewFrame, hidden: bool = True, clip: Clip | None = None) -> list[RawCurve]:
     """All curves of an orthographic view of `solid`, in the plane of the view at 1:1.
 
     Sharp edges and outlines are `visible` or `hidden`; smooth transitions `smooth` (visible ones only).
     """
-    return raw_curves(visible_pieces(solid, frame, ceiling), hidden)
+    return raw_curves(visible_pieces(solid, frame, clip), hidden)
 
 
 _NAMES: tuple[LineClass, ...] = ("visible", "hidden", "smooth")

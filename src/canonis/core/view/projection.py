@@ -12,11 +12,13 @@ from shapely.geometry import LineString
 
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.raw_curve import LineClass, RawCurve
-from canonis.core.view.engine import own_lines
+from canonis.core.view.clip import Clip
+from canonis.core.view.engine import own_lines, raw_curves
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.raw import Engine, rounded
+from canonis.core.view.visibility import CutFace, visible_pieces
 
-__all__ = ["Line", "Projection", "project"]
+__all__ = ["Line", "Projection", "project", "section"]
 
 #: Lines that fall on each other within this distance count once (COMMANDS.md), mm.
 COINCIDENT = 0.02
@@ -74,6 +76,8 @@ class Projection:
     hidden: tuple[Line, ...]
     smooth: tuple[Line, ...]
     box: tuple[float, float, float, float]
+    #: The cut faces of a section.
+    cut: tuple[CutFace, ...] = ()
 
     @cached_property
     def arcs(self) -> tuple[Vec, Vec]:
@@ -258,7 +262,17 @@ def _curves(raw: list[RawCurve], done: dict[LineClass, list[Line]]) -> dict[Line
 
 def project(solid: Solid, frame: ViewFrame, hidden: bool = True, engine: Engine = own_lines) -> Projection:
     """The clean lines of one view of a solid."""
-    raw = [rounded(c) for c in engine(solid, frame, hidden)]
+    return _clean(engine(solid, frame, hidden))
+
+
+def section(solid: Solid, frame: ViewFrame, clip: Clip, hidden: bool = True) -> Projection:
+    """The clean lines of what a clip leaves of a solid, with the cut faces."""
+    pieces = visible_pieces(solid, frame, clip)
+    return replace(_clean(raw_curves(pieces, hidden)), cut=pieces.cut)
+
+
+def _clean(found: list[RawCurve]) -> Projection:
+    raw = [rounded(c) for c in found]
     straight = _straight([c for c in raw if c.kind == "line"])
     bent = _round([c for c in raw if c.kind in ("arc", "ellipse")])
     done = {name: straight[name] + bent[name] for name in _CLASSES}

@@ -1,12 +1,12 @@
 """Which stretches of a solid's edges and outlines are seen: exact curves, split where they pass under others, one
 decision a piece by rays."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 from weakref import WeakKeyDictionary
 
 import numpy as np
+import shapely
 from embreex.mesh_construction import TriangleMesh
 from embreex.rtcore_scene import EmbreeScene
 from numpy.typing import NDArray
@@ -14,14 +14,16 @@ from numpy.typing import NDArray
 from canonis.core.solid.mesh import solid_mesh
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import meets
+from canonis.core.view.clip import Clip
 from canonis.core.view.contours import EDGE_ON, facing_of, outlines, turns
 from canonis.core.view.crossings import crossings
 from canonis.core.view.curves import Curves
 from canonis.core.view.frames import ViewFrame
+from canonis.core.view.slices import cut_face
 from canonis.core.view.surfaces import CONE, CYLINDER, SPHERE, surfaces_of
 from canonis.core.view.wires import CONCAVE, CONVEX, SAMPLES, SMOOTH, wires_of
 
-__all__ = ["Ceiling", "Pieces", "prepare", "visible_pieces"]
+__all__ = ["CutFace", "Pieces", "prepare", "visible_pieces"]
 
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
@@ -33,6 +35,15 @@ _EXACT = 4000
 _CLOSE = 20.0
 #: A piece longer than this share of the diagonal is looked at three times, and cut into so many where that disagrees.
 _LONG, _FINELY = 0.04, 48
+
+
+@dataclass(frozen=True, eq=False)
+class CutFace:
+    """A cut face as a region of the view's plane (mm at 1:1) at its depth; `rough` where it is the tessellation's."""
+
+    region: shapely.Geometry
+    depth: float
+    rough: bool
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,6 +59,7 @@ class Pieces:
     hi: Vec
     sharp: Bools
     seen: Bools
+    cut: tuple[CutFace, ...] = ()
 
 
 _scenes: WeakKeyDictionary[Solid, Any] = WeakKeyDictionary()
@@ -71,15 +83,11 @@ def prepare(solid: Solid) -> None:
     surfaces_of(solid)
 
 
-#: How far up a ray counts: the depth limit at points of the view's plane (right, up), mm; inf where nothing is cut off.
-Ceiling = Callable[[Vec], Vec]
-
-
 class _Rays:
     """Rays toward the viewer against the tessellation."""
 
-    def __init__(self, solid: Solid, frame: ViewFrame, ceiling: Ceiling | None) -> None:
-        self._solid, self._frame, self._ceiling = solid, frame, ceiling
+    def __init__(self, solid: Solid, frame: ViewFrame, clip: Clip | None) -> None:
+        self._solid, self._frame, self._clip = solid, frame, clip
         self._scene = _scene(solid)
         self._middle = (solid.box[0] + solid.box[1]) / 2
 
@@ -89,8 +97,8 @@ class _Rays:
             return np.zeros(0, dtype=np.int64), np.zeros(0)
         d = np.broadcast_to(self._frame.toward, start.shape).astype(np.float32)
         far = np.full(len(start), 1e30, dtype=np.float32)
-        if self._ceiling is not None:
-            room = self._ceiling(self._frame.flat(start)) - start @ self._frame.toward
+        if self._clip is not None:
+            room = self._clip.ceiling(self._frame.flat(start)) - start @ self._frame.toward
             far = np.clip(room, 1e-6, 1e30).astype(np.float32)
         origin = np.ascontiguousarray((start - self._middle).astype(np.float32))
         hit = self._scene.run(origin, np.ascontiguousarray(d), far, output=1)
@@ -100,8 +108,8 @@ class _Rays:
     def room(self, start: Vec) -> Vec:
         """How far up a ray counts from each point (n×3, model axes), mm."""
         reach = np.full(len(start), 2 * self._solid.diagonal + 1)
-        if self._ceiling is not None:
-            reach = np.minimum(reach, self._ceiling(self._frame.flat(start)) - start @ self._frame.toward)
+        if self._clip is not None:
+            reach = np.minimum(reach, self._clip.ceiling(self._frame.flat(start)) - start @ self._frame.toward)
         return reach
 
 
@@ -144,7 +152,7 @@ def _cut(curve: Ints, lo: Vec, hi: Vec, at: Ints, t: Vec, least: float = 1e-9) -
 class _View:
     """One view being decided."""
 
-    def __init__(self, solid: Solid, frame: ViewFrame, ceiling: Ceiling | None) -> None:
+    def __init__(self, solid: Solid, frame: ViewFrame, clip: Clip | None) -> None:
         self.solid, self.frame = solid, frame
         self.axes = np.array([frame.right, frame.up, frame.toward])
         self.wires = wires_of(solid)
@@ -153,7 +161,7 @@ class _View:
         found = outlines(solid, frame.toward, facing_of(solid, frame.toward), self.turns)
         self.model = Curves.joined([self.wires.curves, found])
         self.flat = self.model.turned(self.axes)
-        self.rays = _Rays(solid, frame, ceiling)
+        self.rays = _Rays(solid, frame, clip)
         self.step = solid_mesh(solid).deflection
         self.exact_left = _EXACT
 
@@ -228,15 +236,19 @@ class _View:
         return np.asarray(out)
 
 
-def visible_pieces(solid: Solid, frame: ViewFrame, ceiling: Ceiling | None = None) -> Pieces:
-    """All stretches of a view of `solid`, seen or not; a stretch is one or the other over its whole length."""
-    view = _View(solid, frame, ceiling)
+def visible_pieces(solid: Solid, frame: ViewFrame, clip: Clip | None = None) -> Pieces:
+    """All stretches of a view of `solid`, seen or not; a stretch is one or the other over its whole length.
+
+    With a `clip`, what it cuts off is neither drawn nor in the way, and the outlines of the cut faces are seen.
+    """
+    view = _View(solid, frame, clip)
     curves = view.flat
     n = len(curves)
-    every = np.arange(n)
     cuts = [(view.turns.curve, view.turns.t), _touching(solid, frame.toward), _cusps(curves, view.edges)]
+    if clip is not None:
+        cuts += [curves.meets(np.array(normal), offset) for normal, offset in clip.planes]
     at, t = (np.concatenate(x) for x in zip(*cuts, strict=True))
-    curve, lo, hi, _ = _cut(every, curves.lo, curves.hi, at, t)
+    curve, lo, hi, _ = _cut(np.arange(n), curves.lo, curves.hi, at, t)
     mid = (lo + hi) / 2
     bend = view.bend(curve)
     g = view.normals(curve, mid) @ frame.toward
@@ -252,25 +264,60 @@ def visible_pieces(solid: Solid, frame: ViewFrame, ceiling: Ceiling | None = Non
     seen_outline = outline & ~hollow
     may = may & ~(outline & hollow) | seen_outline | wall
     edge = seen_outline | wall | ((bend == CONVEX) & (low <= EDGE_ON))
-    # What is seen end-on is no line.
+    # What is seen end-on is no line, nor what is cut off.
     span = np.linalg.norm(curves.at(curve, lo)[:, :2] - curves.at(curve, mid)[:, :2], axis=1)
     span += np.linalg.norm(curves.at(curve, hi)[:, :2] - curves.at(curve, mid)[:, :2], axis=1)
     real = span > 1e-7
+    if clip is not None:
+        real &= clip.leaves(curves.at(curve, mid))
     curve, lo, hi, sharp, may, edge = (x[real] for x in (curve, lo, hi, sharp, may, edge))
     tested = np.nonzero(may)[0]
     over = np.nonzero(may & edge)[0]
+    above = (curve[over], lo[over], hi[over])
+    rims, regions = _rims(solid, view.axes, clip) if clip is not None else (None, ())
+    if rims is not None:
+        curves = Curves.joined([curves, rims[0]])
+        above = (
+            np.concatenate([above[0], rims[1] + n]), np.concatenate([above[1], rims[2]]), np.concatenate([above[2], rims[3]])
+        )  # fmt: skip
     chord = solid.diagonal * 2e-4
     same = max(1e-6, solid.diagonal * 2e-5)
-    k, t = crossings(curves, (curve[tested], lo[tested], hi[tested]), (curve[over], lo[over], hi[over]), chord, same)
+    k, t = crossings(curves, (curve[tested], lo[tested], hi[tested]), above, chord, same)
     c2, l2, h2, own = _cut(curve[tested], lo[tested], hi[tested], k, t, 1e-7)
     c2, l2, h2, own, hidden = _parted(view, c2, l2, h2, own)
-    seen = ~hidden
     left = np.nonzero(~may)[0]
-    return Pieces(
-        curves, np.concatenate([c2, curve[left]]), np.concatenate([l2, lo[left]]), np.concatenate([h2, hi[left]]),
-        np.concatenate([sharp[tested][own], sharp[left]]),
-        np.concatenate([seen, np.zeros(len(left), dtype=bool)]),
-    )  # fmt: skip
+    parts = [
+        (c2, l2, h2, sharp[tested][own], ~hidden),
+        (curve[left], lo[left], hi[left], sharp[left], np.zeros(len(left), dtype=bool)),
+    ]
+    if rims is not None:
+        yes = np.ones(len(rims[1]), dtype=bool)
+        parts.append((rims[1] + n, rims[2], rims[3], yes, yes))
+    which, low_t, high_t, is_sharp, is_seen = (np.concatenate(x) for x in zip(*parts, strict=True))
+    return Pieces(curves, which, low_t, high_t, is_sharp, is_seen, regions)
+
+
+def _rims(solid: Solid, axes: Vec, clip: Clip) -> tuple[tuple[Curves, Ints, Vec, Vec], tuple[CutFace, ...]]:
+    """The outlines of the cut faces in the view's axes, with their stretches inside their patches, and the faces."""
+    parts, starts, regions = [Curves.none()], [0], []
+    for patch in clip.patches:
+        cut = cut_face(solid, axes, patch.depth)
+        parts.append(cut.curves)
+        starts.append(starts[-1] + len(cut.curves))
+        region = cut.polygon(solid.diagonal * 2e-6).intersection(patch.shape)
+        if clip.keep:
+            region = region.intersection(shapely.Polygon(clip.keep))
+        regions.append(CutFace(region, patch.depth, cut.rough))
+    curves = Curves.joined(parts)
+    cuts = [curves.meets(np.array(normal), offset) for normal, offset in clip.planes if abs(normal[2]) < 0.5]
+    at, t = (np.concatenate(x) for x in zip(*cuts, strict=True)) if cuts else (np.zeros(0, dtype=np.int64), np.zeros(0))
+    curve, lo, hi, _ = _cut(np.arange(len(curves)), curves.lo, curves.hi, at, t)
+    middle = curves.at(curve, (lo + hi) / 2)
+    # Inside its own patch, and not where another cuts deeper.
+    slack = max(1e-6, solid.diagonal * 2e-5)
+    stays = clip.leaves(middle - np.array([0, 0, slack]))
+    stays &= np.abs(clip.ceiling(middle[:, :2]) - middle[:, 2]) < slack
+    return (curves, curve[stays], lo[stays], hi[stays]), tuple(regions)
 
 
 def _parted(view: _View, curve: Ints, lo: Vec, hi: Vec, own: Ints) -> tuple[Ints, Vec, Vec, Ints, Bools]:
