@@ -1214,6 +1214,62 @@ export interface components {
             role: string;
         };
         /**
+         * AddAuxiliary
+         * @description A view square to a face that the view shows from the side; `ref` is the face or one of its edges.
+         */
+        AddAuxiliary: {
+            /**
+             * Op
+             * @default add-auxiliary
+             * @constant
+             */
+            op: "add-auxiliary";
+            /** Ref */
+            ref: string;
+            /** View */
+            view: string;
+        };
+        /**
+         * AddDetail
+         * @description A detail of a view about a point on the paper; `radius` on the paper, `scale` like 5:1 or auto.
+         */
+        AddDetail: {
+            /** At */
+            at?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Form
+             * @default circle
+             * @enum {string}
+             */
+            form: "circle" | "box";
+            /** Levels */
+            levels?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Op
+             * @default add-detail
+             * @constant
+             */
+            op: "add-detail";
+            /**
+             * Radius
+             * @default 8
+             */
+            radius: number;
+            /**
+             * Scale
+             * @default auto
+             */
+            scale: string;
+            /** View */
+            view: string;
+        };
+        /**
          * AddLinear
          * @description A dimension between two references in a view; along its right (`x`) or up (`y`), else the longer of both.
          */
@@ -1233,6 +1289,81 @@ export interface components {
             ];
             /** View */
             view: string;
+        };
+        /**
+         * AddSection
+         * @description A section of a view: along points on the paper that snap to centres and levels, or along one level from the datum.
+         *
+         *     `across` `x` is an upright line at `level` (mm along the view's right from the datum), `y` a level one.
+         */
+        AddSection: {
+            /** Across */
+            across?: ("x" | "y") | null;
+            /**
+             * Form
+             * @default full
+             * @enum {string}
+             */
+            form: "full" | "half" | "offset";
+            /**
+             * Level
+             * @default 0
+             */
+            level: number;
+            /**
+             * Op
+             * @default add-section
+             * @constant
+             */
+            op: "add-section";
+            /**
+             * Points
+             * @default []
+             */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /** View */
+            view: string;
+        };
+        /**
+         * AddView
+         * @description A principal view that is not on the sheet yet, or a pictorial from a corner.
+         */
+        AddView: {
+            /**
+             * Below
+             * @default false
+             */
+            below: boolean;
+            /**
+             * Corner
+             * @default front-right
+             * @enum {string}
+             */
+            corner: "front-right" | "front-left" | "back-right" | "back-left";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "front" | "back" | "top" | "bottom" | "left" | "right" | "pictorial";
+            /**
+             * Op
+             * @default add-view
+             * @constant
+             */
+            op: "add-view";
+            /**
+             * Sheet
+             * @default 1
+             */
+            sheet: number;
         };
         /**
          * ChainGap
@@ -1472,7 +1603,7 @@ export interface components {
          */
         EditRequest: {
             /** Command */
-            command: components["schemas"]["Move"] | components["schemas"]["MoveView"] | components["schemas"]["Remove"] | components["schemas"]["AddLinear"] | components["schemas"]["Accept"] | components["schemas"]["Tidy"] | (components["schemas"]["SetHidden"] | components["schemas"]["SetRevision"] | components["schemas"]["SetSize"] | components["schemas"]["SetScale"] | components["schemas"]["SetProjection"]);
+            command: components["schemas"]["Move"] | components["schemas"]["MoveView"] | components["schemas"]["Remove"] | components["schemas"]["AddLinear"] | components["schemas"]["Accept"] | components["schemas"]["Tidy"] | (components["schemas"]["SetHidden"] | components["schemas"]["SetRevision"] | components["schemas"]["SetSize"] | components["schemas"]["SetScale"] | components["schemas"]["SetProjection"]) | components["schemas"]["AddSection"] | components["schemas"]["AddDetail"] | components["schemas"]["AddAuxiliary"] | components["schemas"]["AddView"] | components["schemas"]["OpenView"] | components["schemas"]["RemoveView"] | components["schemas"]["ViewToSheet"] | components["schemas"]["SetView"];
             /** Token */
             token?: string | null;
             /** Version */
@@ -2542,6 +2673,30 @@ export interface components {
             typed: string;
         };
         /**
+         * OpenView
+         * @description Break a view open inside an outline on the paper, down to a centre or level near a point; no points close it.
+         */
+        OpenView: {
+            /** Depth */
+            depth?: number | null;
+            /**
+             * Op
+             * @default open-view
+             * @constant
+             */
+            op: "open-view";
+            /**
+             * Points
+             * @default []
+             */
+            points: [
+                number,
+                number
+            ][];
+            /** View */
+            view: string;
+        };
+        /**
          * Page
          * @description One sheet of a drawing.
          */
@@ -2972,6 +3127,20 @@ export interface components {
             op: "remove";
         };
         /**
+         * RemoveView
+         * @description Take a view off the sheet, with what hangs on it and the statements in it.
+         */
+        RemoveView: {
+            /** Id */
+            id: string;
+            /**
+             * Op
+             * @default remove-view
+             * @constant
+             */
+            op: "remove-view";
+        };
+        /**
          * Report
          * @description A model as measured.
          */
@@ -3282,6 +3451,38 @@ export interface components {
              * @enum {string}
              */
             what: "size";
+        };
+        /**
+         * SetView
+         * @description Change how a view is drawn; what is not given stays.
+         */
+        SetView: {
+            /** Aligned */
+            aligned?: boolean | null;
+            /** Hidden */
+            hidden?: boolean | null;
+            /** Id */
+            id: string;
+            /** Label */
+            label?: string | null;
+            /**
+             * Op
+             * @default set-view
+             * @constant
+             */
+            op: "set-view";
+            /** Order */
+            order?: number | null;
+            /** Scale */
+            scale?: string | null;
+            /** Shaded */
+            shaded?: boolean | null;
+            /** Transitions */
+            transitions?: ("out" | "thin" | "drawn") | null;
+            /** Turned */
+            turned?: boolean | null;
+            /** Window */
+            window?: number[] | null;
         };
         /**
          * SharedFields
@@ -3695,12 +3896,32 @@ export interface components {
          */
         StoredLine: {
             /**
+             * Basic
+             * @default false
+             */
+            basic: boolean;
+            /**
              * Count
              * @default 1
              */
             count: number;
+            /**
+             * Detail
+             * @default
+             */
+            detail: string;
             error?: components["schemas"]["LineFault"] | null;
             flag: components["schemas"]["Flag"] | null;
+            /**
+             * From
+             * @default
+             */
+            from: string;
+            /**
+             * General
+             * @default false
+             */
+            general: boolean;
             /** Id */
             id: string;
             /**
@@ -3708,6 +3929,11 @@ export interface components {
              * @default note
              */
             kind: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
             /** Number */
             number: string;
             /**
@@ -3731,6 +3957,11 @@ export interface components {
              * @default
              */
             tolerance: string;
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
             /** Where */
             where: string;
             /**
@@ -3931,6 +4162,8 @@ export interface components {
          * @description A view and the room its geometry takes: left, top, right, bottom.
          */
         ViewBox: {
+            /** Aligned */
+            aligned: boolean;
             /** Box */
             box: number[];
             /** Hidden */
@@ -3939,8 +4172,46 @@ export interface components {
             id: string;
             /** Kind */
             kind: string;
+            /** Label */
+            label: string;
+            /** Lost */
+            lost: number;
+            /** Name */
+            name: string;
+            /** Opened */
+            opened: boolean;
+            /** Parent */
+            parent: string | null;
+            /** Partial */
+            partial: boolean;
+            /** Reason */
+            reason: string;
             /** Scale */
             scale: number;
+            /** Scale Text */
+            scale_text: string;
+            /** Shaded */
+            shaded: boolean;
+            /** Sheet */
+            sheet: number;
+            /** Transitions */
+            transitions: string;
+        };
+        /**
+         * ViewToSheet
+         * @description Move a view to another sheet; a new one is made when there is none of that number.
+         */
+        ViewToSheet: {
+            /** Id */
+            id: string;
+            /**
+             * Op
+             * @default view-to-sheet
+             * @constant
+             */
+            op: "view-to-sheet";
+            /** Sheet */
+            sheet: number;
         };
         /**
          * WorkRequest

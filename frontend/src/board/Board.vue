@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, onMounted, reactive, ref, shallowRef, watch } from "vue";
-import type { Page, Pick } from "./types";
+import type { Drawing, Page, Pick } from "./types";
 
 const props = defineProps<{
   page: Page;
@@ -8,6 +8,8 @@ const props = defineProps<{
   /** The view that is selected. */
   chosenView: string | null;
   picking: boolean;
+  /** What is being drawn on the selected view: a cutting line, a circle to enlarge, an outline to break open. */
+  drawing?: Drawing;
   mayEdit: boolean;
   /** What a statement or a view is called when it is read out. */
   spoken: (owner: string) => string;
@@ -18,11 +20,55 @@ const emit = defineEmits<{
   move: [owner: string, dx: number, dy: number];
   moveView: [view: string, dx: number, dy: number];
   pick: [pick: Pick];
+  drawn: [points: [number, number][]];
 }>();
 const host = ref<SVGSVGElement>();
 const view = reactive({ x: 0, y: 0, k: 1 });
 const drag = reactive({ kind: "" as "" | "pan" | "owner" | "view", owner: "", x: 0, y: 0, dx: 0, dy: 0, px: 0, py: 0 });
 const space = ref(false);
+/** Points drawn so far and where the pointer is, paper mm, y down. */
+const points = ref<[number, number][]>([]);
+const tip = ref<[number, number] | null>(null);
+watch(
+  () => props.drawing,
+  () => {
+    points.value = [];
+    tip.value = null;
+  },
+);
+const sketch = computed(() => [...points.value, ...(tip.value ? [tip.value] : [])]);
+function onPaper(event: PointerEvent): [number, number] {
+  const box = host.value!.getBoundingClientRect();
+  return [(event.clientX - box.left - view.x) / view.k, (event.clientY - box.top - view.y) / view.k];
+}
+/** What was drawn goes out, y up; too little of it is dropped. */
+function finish() {
+  const least = props.drawing === "open" ? 3 : 2;
+  const done = points.value.filter((p, k, all) => !k || Math.hypot(p[0] - all[k - 1][0], p[1] - all[k - 1][1]) > 0.5);
+  points.value = [];
+  tip.value = null;
+  if (done.length >= least)
+    emit(
+      "drawn",
+      done.map(([x, y]) => [x, props.page.height - y]),
+    );
+}
+/** By a press: a point; by a drag: a line or a circle at once. */
+function drawDown(event: PointerEvent) {
+  points.value.push(onPaper(event));
+  host.value?.setPointerCapture(event.pointerId);
+}
+function drawUp(event: PointerEvent) {
+  const last = points.value[points.value.length - 1];
+  if (!last) return;
+  const here = onPaper(event);
+  if (Math.hypot(here[0] - last[0], here[1] - last[1]) * view.k < 5) {
+    if (props.drawing === "enlarge" && points.value.length === 2) finish();
+    return;
+  }
+  points.value.push(here);
+  if (props.drawing !== "open") finish();
+}
 
 /** Everything that one owner draws, together, so that a drag moves one group. */
 const groups = computed(() => {
@@ -156,6 +202,7 @@ function down(event: PointerEvent) {
   Object.assign(drag, { x: event.clientX, y: event.clientY, dx: 0, dy: 0, px: view.x, py: view.y, owner });
   if (pan) drag.kind = "pan";
   else if (event.button !== 0) return;
+  else if (props.drawing) return drawDown(event);
   else if (props.picking) return;
   else if (owner && isStatement(owner)) {
     emit("choose", owner);
@@ -170,6 +217,7 @@ function down(event: PointerEvent) {
   if (drag.kind) host.value?.setPointerCapture(event.pointerId);
 }
 function moveTo(event: PointerEvent) {
+  if (props.drawing && points.value.length) tip.value = onPaper(event);
   if (!drag.kind) return;
   const dx = event.clientX - drag.x;
   const dy = event.clientY - drag.y;
@@ -182,7 +230,8 @@ function moveTo(event: PointerEvent) {
     drag.dy = dy / view.k;
   }
 }
-function up() {
+function up(event: PointerEvent) {
+  if (props.drawing && !drag.kind) return drawUp(event);
   const { kind, owner, dx, dy } = drag;
   if ((kind === "owner" || kind === "view") && Math.hypot(dx, dy) * view.k > 4) {
     if (kind === "owner") emit("move", owner, dx, -dy);
@@ -229,14 +278,14 @@ onBeforeUnmount(() => {
   window.removeEventListener("keyup", keys);
 });
 watch(() => props.page.size, fit);
-defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick });
+defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick, finish });
 </script>
 
 <template>
   <svg
     ref="host"
     class="board"
-    :class="{ picking, panning: space }"
+    :class="{ picking: picking || !!drawing, drawing: !!drawing, panning: space }"
     role="group"
     tabindex="0"
     :aria-label="`Sheet ${page.number}, ${page.size}: ${order.length} statements in ${page.views.length} views. Full stop and comma go from one to the next, V from view to view.`"
@@ -315,6 +364,16 @@ defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick });
         >
           {{ t.t }}
         </text>
+      </g>
+      <g v-if="drawing && sketch.length" class="sketch">
+        <circle
+          v-if="drawing === 'enlarge' && sketch.length > 1"
+          :cx="sketch[0][0]"
+          :cy="sketch[0][1]"
+          :r="Math.hypot(sketch[1][0] - sketch[0][0], sketch[1][1] - sketch[0][1])"
+        />
+        <polyline v-else :points="sketch.map((p) => p.join(',')).join(' ')" />
+        <circle v-for="(p, k) in points" :key="k" class="dot" :cx="p[0]" :cy="p[1]" r="0.9" />
       </g>
       <g v-if="picking" class="picks">
         <template v-for="(p, k) in page.picks" :key="k">
@@ -448,6 +507,20 @@ text {
 }
 .picks .at {
   stroke: var(--vermilion);
+}
+.board.drawing {
+  cursor: crosshair;
+}
+.sketch circle,
+.sketch polyline {
+  fill: #2f8f8318;
+  stroke: var(--halo);
+  stroke-width: 0.6;
+  stroke-dasharray: 3 1.2;
+}
+.sketch .dot {
+  fill: var(--halo);
+  stroke: none;
 }
 .grip.on {
   stroke: var(--halo);

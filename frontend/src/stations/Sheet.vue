@@ -4,12 +4,13 @@ import { computed, onBeforeUnmount, onMounted, reactive, ref, shallowRef, watch 
 import { useRouter } from "vue-router";
 import { api, take } from "../api/client";
 import Board from "../board/Board.vue";
-import { STATES, type Pick } from "../board/types";
+import { STATES, type Drawing, type Pick } from "../board/types";
 import Blank from "../parts/Blank.vue";
 import Choose from "../parts/Choose.vue";
 import Press from "../parts/Press.vue";
 import { useJob } from "../state";
 import PageSetUp from "./sheet/PageSetUp.vue";
+import ViewList from "./sheet/ViewList.vue";
 import { useVerbs } from "./sheet/verbs";
 
 const emit = defineEmits<{ bring: [] }>();
@@ -18,6 +19,8 @@ const router = useRouter();
 const board = ref<InstanceType<typeof Board>>();
 const picking = ref(false);
 const setting = ref(false);
+const listing = ref(false);
+const drawing = ref<Drawing>("");
 const moving = ref(false);
 /** Whether the right click's menu is open. */
 const menu = ref(false);
@@ -26,9 +29,14 @@ const number = ref(1);
 const page = computed(() => store.sheet?.pages.find((p) => p.number === number.value) ?? store.sheet?.pages[0]);
 const owner = computed(() => (store.chosen.length === 1 ? store.chosen[0] : null));
 const view = computed(() => (store.selected?.startsWith("v:") ? store.selected.slice(2) : null));
+/** Whether the selected view can be cut, enlarged or broken open. */
+const mayCut = computed(() => {
+  const kind = page.value?.views.find((v) => v.id === view.value)?.kind;
+  return !!kind && kind !== "pictorial" && kind !== "detail";
+});
 const rows = computed(() => new Map((store.proof?.ledger ?? []).map((r) => [r.key, r])));
 const row = computed(() => rows.value.get(`s:${owner.value}`));
-const viewName = (id: string) => page.value?.views.find((v) => v.id === id)?.kind ?? id;
+const viewName = (id: string) => page.value?.views.find((v) => v.id === id)?.name ?? id;
 
 /** What a statement or a view is called when it is read out. */
 function spoken(id: string): string {
@@ -66,7 +74,43 @@ function startPicking() {
       : "",
   );
 }
+const HOW: Record<Exclude<Drawing, "">, string> = {
+  cut: "Drag a cutting line across the view, or press its points and Enter: it snaps to centres. Esc leaves.",
+  enlarge: "Drag a circle from its middle outward. Esc leaves.",
+  open: "Press the points of an outline on the view, then Enter: it is cut down to the nearest axis. Esc leaves.",
+};
+function draw(what: Exclude<Drawing, "">) {
+  drawing.value = drawing.value === what ? "" : what;
+  store.say(drawing.value ? HOW[what] : "");
+}
+function drawn(points: [number, number][]) {
+  const id = view.value;
+  const what = drawing.value;
+  drawing.value = "";
+  store.say("");
+  if (!id) return;
+  if (what === "cut")
+    void store.edit({
+      op: "add-section",
+      view: id,
+      points,
+      level: 0,
+      form: points.length > 2 ? "offset" : "full",
+      turned: false,
+    });
+  else if (what === "open") void store.edit({ op: "open-view", view: id, points });
+  else if (what === "enlarge") {
+    const radius = Math.hypot(points[1][0] - points[0][0], points[1][1] - points[0][1]);
+    void store.edit({ op: "add-detail", view: id, at: points[0], radius, form: "circle", scale: "auto" });
+  }
+}
 function remove() {
+  if (!owner.value && view.value) {
+    void store.edit({ op: "remove-view", id: view.value });
+    store.selected = null;
+    return;
+  }
+
   if (owner.value) void store.edit({ op: "remove", id: owner.value });
   store.selected = null;
 }
@@ -100,6 +144,9 @@ const { chosen: verbs, always } = useVerbs({
   picking,
   moving,
   setting,
+  listing,
+  drawing,
+  draw,
   measure: startPicking,
   remove,
   zoom,
@@ -136,15 +183,21 @@ function keys(event: KeyboardEvent) {
   else if (event.key === "." || event.key === ",") board.value?.walk(event.key === "." ? 1 : -1);
   else if (press === "v") board.value?.walkViews(event.shiftKey ? -1 : 1);
   else if (press === "z") zoom();
+  else if (event.key === "Enter" && drawing.value) board.value?.finish();
   else if (event.key === "Enter" && picking.value && board.value?.atPick) board.value.take();
   else if (event.key === "Escape") {
-    if (picking.value) startPicking();
+    if (drawing.value) draw(drawing.value);
+    else if (picking.value) startPicking();
     else store.selected = null;
   } else if (!store.mayEdit) return;
   else if (press === "m") startPicking();
   else if (press === "p") setting.value = !setting.value;
+  else if (press === "l") listing.value = !listing.value;
   else if (press === "t") void store.edit({ op: "tidy" });
-  else if (event.key === "Delete" && owner.value) remove();
+  else if (view.value && mayCut.value && press === "x") draw("cut");
+  else if (view.value && mayCut.value && press === "e") draw("enlarge");
+  else if (view.value && mayCut.value && press === "b") draw("open");
+  else if (event.key === "Delete" && (owner.value || view.value)) remove();
   else if ((owner.value || view.value) && event.key.startsWith("Arrow") && !inLedger) {
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key]!;
     nudge(step[0] * 3.5, step[1] * 7);
@@ -175,11 +228,13 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
             :chosen="store.chosen"
             :chosen-view="view"
             :picking="picking"
+            :drawing="drawing"
             :may-edit="store.mayEdit"
             :spoken="spoken"
             @choose="choose"
             @choose-view="(v) => (store.selected = `v:${v}`)"
             @pick="pick"
+            @drawn="drawn"
             @move="(o, dx, dy) => store.edit({ op: 'move', id: o, dx, dy })"
             @move-view="(v, dx, dy) => store.edit({ op: 'move-view', id: v, dx, dy })"
           />
@@ -193,6 +248,13 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
         </template>
       </Dropdown>
       <PageSetUp v-model:open="setting" :page="page" />
+      <ViewList
+        v-model:open="listing"
+        :page="page"
+        :pages="store.sheet.pages"
+        :chosen="view"
+        @choose="(v) => (store.selected = `v:${v}`)"
+      />
     </div>
     <div v-else-if="store.loading || store.running" class="empty">
       <Skeleton

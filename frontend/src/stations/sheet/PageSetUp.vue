@@ -94,7 +94,7 @@ const fields = computed(() => {
         :key="v.id"
         :checked="v.hidden"
         @change="store.edit({ op: 'set', what: 'hidden', view: v.id, value: !v.hidden })"
-        >{{ v.kind }}</Checkbox
+        >{{ v.name }}</Checkbox
       >
     </fieldset>
     <p class="quiet">Another front or datum drafts the sheet anew; what you added stays on it.</p>

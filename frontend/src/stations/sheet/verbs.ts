@@ -1,5 +1,5 @@
 import { computed, type ComputedRef, type Ref } from "vue";
-import type { LedgerRow, Page } from "../../board/types";
+import type { Drawing, LedgerRow, Page } from "../../board/types";
 import { useJob } from "../../state";
 
 /** Something that can be done with what is selected. */
@@ -22,6 +22,9 @@ export interface Acts {
   picking: Ref<boolean>;
   moving: Ref<boolean>;
   setting: Ref<boolean>;
+  listing: Ref<boolean>;
+  drawing: Ref<Drawing>;
+  draw: (what: Exclude<Drawing, "">) => void;
   measure: () => void;
   remove: () => void;
   zoom: () => void;
@@ -60,6 +63,21 @@ export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: Compu
         name: shown.hidden ? "Hide hidden lines" : "Show hidden lines",
         run: () => void store.edit({ op: "set", what: "hidden", view: shown.id, value: !shown.hidden }),
       });
+    if (store.mayEdit && shown && shown.kind !== "pictorial" && shown.kind !== "detail") {
+      const drawn = at.drawing.value;
+      out.push({ id: "cut", name: "Cut …", press: "X", on: drawn === "cut", run: () => at.draw("cut") });
+      out.push({
+        id: "enlarge",
+        name: "Enlarge …",
+        press: "E",
+        on: drawn === "enlarge",
+        run: () => at.draw("enlarge"),
+      });
+      if (shown.kind !== "section" && shown.kind !== "auxiliary")
+        out.push({ id: "open", name: "Break open …", press: "B", on: drawn === "open", run: () => at.draw("open") });
+    }
+    if (store.mayEdit && shown)
+      out.push({ id: "off", name: `Take ${shown.name} off`, press: "Delete", run: at.remove });
     out.push({ id: "zoom", name: "Zoom to it", press: "Z", run: at.zoom });
     const feature = row?.feature;
     if (feature) out.push({ id: "solid", name: `${feature} on the solid`, run: () => at.toSolid(feature) });
@@ -80,6 +98,13 @@ export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: Compu
             press: "Ctrl Shift Z",
             off: !store.sheet?.can_redo,
             run: () => void store.redo(),
+          },
+          {
+            id: "views",
+            name: "Views …",
+            press: "L",
+            on: at.listing.value,
+            run: () => (at.listing.value = !at.listing.value),
           },
           { id: "tidy", name: "Tidy", press: "T", run: () => void store.edit({ op: "tidy" }) },
           {

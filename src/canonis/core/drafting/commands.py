@@ -4,6 +4,16 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, TypeAdapter, ValidationError
 
+from canonis.core.drafting.view_commands import (
+    AddAuxiliary,
+    AddDetail,
+    AddSection,
+    AddView,
+    OpenView,
+    RemoveView,
+    SetView,
+    ViewToSheet,
+)
 from canonis.core.faults import BadInput
 
 __all__ = ["Accept", "AddLinear", "Command", "Move", "MoveView", "Remove", "SetHidden", "SetProjection", "SetRevision",
@@ -115,7 +125,9 @@ _Set = Annotated[SetHidden | SetRevision | SetSize | SetScale | SetProjection, F
 Command = Annotated[
     Annotated[Move, Tag("move")] | Annotated[MoveView, Tag("move-view")] | Annotated[Remove, Tag("remove")]
     | Annotated[AddLinear, Tag("add-linear")] | Annotated[Accept, Tag("accept")] | Annotated[Tidy, Tag("tidy")]
-    | Annotated[_Set, Tag("set")],
+    | Annotated[_Set, Tag("set")] | Annotated[AddSection, Tag("add-section")] | Annotated[AddDetail, Tag("add-detail")]
+    | Annotated[AddAuxiliary, Tag("add-auxiliary")] | Annotated[AddView, Tag("add-view")] | Annotated[OpenView, Tag("open-view")]
+    | Annotated[RemoveView, Tag("remove-view")] | Annotated[ViewToSheet, Tag("view-to-sheet")] | Annotated[SetView, Tag("set-view")],
     Discriminator(_op),
 ]  # fmt: skip
 _reader: TypeAdapter[Command] = TypeAdapter(Command)

@@ -335,7 +335,7 @@ class Planner:
         for blend in self.found.blends:
             if blend.kind != "chamfer":
                 continue
-            spot = None
+            spot: tuple[View, Face] | None = None
             for view in self.views:
                 frame = frame_of_view(view)
                 for f in blend.faces:

@@ -1,11 +1,13 @@
 """The first complete draft of a solid: views, statements and their places, unasked."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
+from canonis.core.drafting.choosing import detail_views, extra_views, open_turned
 from canonis.core.drafting.dimensions import Planner
 from canonis.core.drafting.front import choose_front, turned_axis
 from canonis.core.drafting.notes import write_notes
@@ -17,8 +19,9 @@ from canonis.core.features.recognise import recognise
 from canonis.core.layout.arrange import arrange
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
-from canonis.core.sheet.document import Annotation, Notation, Note, SheetDocument, SheetPage, TitleBlock, View
-from canonis.core.sheet.scene import Scene, build_scene, frame_of_view, projection_key
+from canonis.core.sheet.document import Annotation, Notation, Note, SheetDocument, SheetPage, TitleBlock
+from canonis.core.sheet.scene import Projections, Scene, build_scene, frame_of_view, projection_key
+from canonis.core.sheet.views import Detail, Parallel, Pictorial, Section, View
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.reader import Model
 from canonis.core.solid.references import face_reference
@@ -26,9 +29,8 @@ from canonis.core.view.frames import ViewFrame, frame_of
 from canonis.core.view.parallel import project_all
 from canonis.core.view.projection import Projection
 
-__all__ = ["Draft", "DraftWish", "draft_model", "scene_for"]
+__all__ = ["Draft", "DraftWish", "Projections", "draft_model", "scene_for"]
 
-Projections = dict[tuple[int, tuple[float, ...]], Projection]
 Progress = Callable[[str], None]
 
 
@@ -154,8 +156,8 @@ def _view(front: ViewFrame, kind: str, solid: Solid, sheet: int, number: int) ->
         clean = [0.0 if abs(c) < 1e-12 else float(c) for c in v]
         return (clean[0], clean[1], clean[2])
 
-    return View(id=f"V{number}", sheet=sheet, kind=kind, scale=1.0, origin=t(middle), right=t(frame.right),  # type: ignore[arg-type]
-                up=t(frame.up), at=(0.0, 0.0))  # fmt: skip
+    shared: dict[str, Any] = {"id": f"V{number}", "sheet": sheet, "scale": 1.0, "origin": t(middle), "right": t(frame.right), "up": t(frame.up), "at": (0.0, 0.0)}  # fmt: skip
+    return Pictorial(**shared) if kind == "pictorial" else Parallel(**shared, kind=kind)  # type: ignore[arg-type]
 
 
 def _missing_views(planner: Planner, front: ViewFrame, number: int) -> list[View]:
@@ -180,7 +182,7 @@ def scene_for(
     """The scene of a stored document; projections missing from `cache` are computed into it."""
     cache = {} if cache is None else cache
     for page in document.pages:
-        views = [v for v in document.views if v.sheet == page.number]
+        views = [v for v in document.views if v.sheet == page.number and not isinstance(v, Section | Detail)]
         _project_missing(views, solids[page.solid], page.solid, cache, lambda _: None)
     return build_scene(document, solids, tuple(bore_marks(f) for f in features), cache)
 
@@ -253,6 +255,7 @@ def draft_model(
         planner.settle()
         if wish.views == "auto":
             planner.views = _needed(planner)
+            planner.views = [_opened(v, solid, axis) for v in planner.views]
         planner.centres()
         planner.marks = _notes(planner, default)
         if number == 1:
@@ -274,15 +277,29 @@ def draft_model(
         front_reason=chosen.reason if chosen else "", model_sha256=model.sha256,
     )  # fmt: skip
     document = write_notes(say_once(document, model.solids))
-    progress("Placing dimensions and notes")
     scene = build_scene(document, model.solids, tuple(bore_marks(f) for f in found), cache)
-    for page in document.pages:
+    if wish.views == "auto":
+        progress("Choosing sections and details")
+        for page in document.pages:
+            more = extra_views(scene, found[page.solid], page)
+            document = document.model_copy(update={"views": (*document.views, *more)})
+            scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
+    progress("Placing dimensions and notes")
+    for number in [p.number for p in document.pages]:
+        page = next(p for p in document.pages if p.number == number)
         document = arrange(scene, page, wish.size, wish.scale)
         scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
+        page = next(p for p in document.pages if p.number == number)
+        details = detail_views(scene, found[page.solid], page) if wish.views == "auto" else []
+        if details:
+            document = document.model_copy(update={"views": (*document.views, *details)})
+            scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
+            document = arrange(scene, page, wish.size, wish.scale)
+            scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
     return Draft(scene, tuple(unseen), found)
 
 
-def _project_missing(views: list[View], solid: Solid, index: int, cache: Projections, progress: Progress) -> None:
+def _project_missing(views: Sequence[View], solid: Solid, index: int, cache: Projections, progress: Progress) -> None:
     """Project the views that are not in the cache yet, side by side."""
     todo = [v for v in views if projection_key(index, v) not in cache]
     if todo:
@@ -296,6 +313,14 @@ def _hidden_wanted(seen: Projection, rule: str) -> bool:
     if rule in ("all", "none"):
         return rule == "all"
     return len(seen.hidden) <= 40 or seen.length("hidden") <= seen.length("visible")
+
+
+def _opened(view: View, solid: Solid, axis: Vec | None) -> View:
+    """The front view of a turned part with a bore as a half section."""
+    holder = _turned_face(solid) if axis is not None else None
+    if view.kind != "front" or axis is None or holder is None:
+        return view
+    return open_turned(solid, axis, holder, view) or view
 
 
 def _needed(planner: Planner) -> list[View]:

@@ -14,6 +14,16 @@ from canonis.core.drafting.commands import (
     SetSize,
     Tidy,
 )
+from canonis.core.drafting.view_commands import (
+    AddAuxiliary,
+    AddDetail,
+    AddSection,
+    AddView,
+    OpenView,
+    RemoveView,
+    SetView,
+    ViewToSheet,
+)
 
 __all__ = ["clash", "told"]
 
@@ -38,7 +48,11 @@ def _touched(command: Command) -> set[tuple[str, str]]:
             return {("revision", _ALL)}
         case SetSize() | SetScale() | SetProjection() | Tidy():
             return {("place", _ALL), ("view", _ALL)}
-        case AddLinear():
+        case OpenView():
+            return {("view", command.view)}
+        case RemoveView() | ViewToSheet() | SetView():
+            return {("view", command.id)}
+        case AddLinear() | AddSection() | AddDetail() | AddAuxiliary() | AddView():
             return set()
 
 
@@ -76,3 +90,19 @@ def told(command: Command) -> str:
             return "tidied the sheet"
         case AddLinear():
             return "added a dimension"
+        case AddSection():
+            return f"cut a section of view {command.view}"
+        case AddDetail():
+            return f"took a detail of view {command.view}"
+        case AddAuxiliary():
+            return f"folded an auxiliary view from view {command.view}"
+        case AddView():
+            return f"added the {command.kind} view"
+        case OpenView():
+            return f"broke view {command.view} open" if command.points else f"closed view {command.view}"
+        case RemoveView():
+            return f"took view {command.id} off the sheet"
+        case ViewToSheet():
+            return f"moved view {command.id} to sheet {command.sheet}"
+        case SetView():
+            return f"changed view {command.id}"

@@ -14,6 +14,8 @@ from canonis.core.drafting.commands import (
     SetSize,
 )
 from canonis.core.drafting.draft import Projections, scene_for
+from canonis.core.drafting.view_commands import AddSection, ViewCommand
+from canonis.core.drafting.view_edits import apply_view_command
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.words import hole_lines
@@ -21,6 +23,7 @@ from canonis.core.layout.arrange import arrange, refresh
 from canonis.core.quantity.written import write_length
 from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, SheetDocument
 from canonis.core.sheet.sizes import look_of
+from canonis.core.sheet.views import Auxiliary, Detail, Pictorial, View
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import parse
 
@@ -135,11 +138,16 @@ def _move_view(document: SheetDocument, command: MoveView) -> SheetDocument:
     for v in document.views:
         dx, dy = (command.dx, command.dy) if v.id == moved.id else (0.0, 0.0)
         # Views stay in projection: those beside the moved one share its level, those above its position.
-        if v.id != moved.id and v.sheet == moved.sheet and "pictorial" not in (v.kind, moved.kind):
+        if v.id != moved.id and v.sheet == moved.sheet and _keeps(v) and _keeps(moved):
             dx = command.dx if abs(v.at[0] - moved.at[0]) < 1e-6 else 0.0
             dy = command.dy if abs(v.at[1] - moved.at[1]) < 1e-6 else 0.0
         views.append(v.model_copy(update={"at": (round(v.at[0] + dx, 3), round(v.at[1] + dy, 3))}))
     return document.model_copy(update={"views": tuple(views)})
+
+
+def _keeps(view: View) -> bool:
+    """Whether a view keeps in projection with its neighbours."""
+    return view.aligned and not isinstance(view, Pictorial | Detail | Auxiliary)
 
 
 def _accept(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections,
@@ -197,6 +205,17 @@ def apply_command(
         return document.model_copy(update={"title": document.title.model_copy(update={"revision": command.value})})
     if isinstance(command, SetSize | SetScale | SetProjection):
         return _arrange_anew(document, solids, features, cache, command)
+    if isinstance(command, ViewCommand):
+        before = document
+        document = apply_view_command(document, command, lambda made: scene_for(made, solids, features, cache))
+        # What a new view puts on its parent may stand where a note stood.
+        known = {v.id: v for v in before.views}
+        for number in {v.sheet for v in document.views if known.get(v.id) != v}:
+            page = next(p for p in document.pages if p.number == number)
+            document = refresh(
+                scene_for(document, solids, features, cache), page, notes=isinstance(command, AddSection)
+            )
+        return document
     for page in document.pages:
         document = refresh(scene_for(document, solids, features, cache), page, notes=True)
     return document

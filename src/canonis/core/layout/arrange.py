@@ -4,16 +4,18 @@ from dataclasses import dataclass, replace
 
 from canonis.core.faults import BadInput
 from canonis.core.layout.collisions import page_collisions
+from canonis.core.layout.free_spot import beside, elsewhere
 from canonis.core.layout.leaders import place_leaders
 from canonis.core.layout.rows import margins, place_rows
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.border import BLOCK_SIZE, block_rect, draw_border, frame_rect
-from canonis.core.sheet.compile import compile_annotation, view_strokes
-from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage, View
+from canonis.core.sheet.compile import compile_annotation, draw_view_marks, view_strokes
+from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage
 from canonis.core.sheet.pen import LINE_PITCH
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import INCH_SIZES, METRIC_SIZES, SCALES, Look, look_of, parse_scale, size_mm
 from canonis.core.sheet.strokes import Page
+from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Section, View
 
 __all__ = ["arrange", "place_notes", "refresh"]
 
@@ -179,6 +181,7 @@ def _dress(scene: Scene, sheet: SheetPage, look: Look) -> tuple[SheetDocument, i
     for view in document.views:
         if view.sheet == sheet.number:
             page.strokes += view_strokes(scene, view, look)
+            draw_view_marks(page, scene, view, look)
     for mark in document.annotations:
         if mark.sheet == sheet.number and not isinstance(mark, Leader):
             compile_annotation(page, scene, mark, look)
@@ -193,14 +196,15 @@ def _try(scene: Scene, sheet: SheetPage, factor: float, air: float) -> tuple[Sce
     look = look_of(document.style, sheet.size)
     sheet = sheet.model_copy(update={"scale": factor})
     mine = [v for v in document.views if v.sheet == sheet.number]
-    views = {v.id: v.model_copy(update={"scale": factor if v.kind != "pictorial" else v.scale}) for v in mine}
+    own = (Pictorial, Detail)
+    views = {v.id: v if isinstance(v, own) else v.model_copy(update={"scale": factor}) for v in mine}
     document = _with_views(document, sheet, views)
     here = _scene(scene, document)
     document = _apply(document, place_rows(here, look))
     here = _scene(here, document)
     cells = []
     for view in document.views:
-        if view.sheet == sheet.number and view.kind != "pictorial":
+        if view.sheet == sheet.number and isinstance(view, Parallel):
             x0, y0, x1, y1 = here.box(view)
             cells.append(_Cell(view, x1 - x0, y1 - y0, margins(here, view, look)))
     taken = [block_rect(sheet.size)]
@@ -212,24 +216,54 @@ def _try(scene: Scene, sheet: SheetPage, factor: float, air: float) -> tuple[Sce
         return None
     for cell in cells:
         views[cell.view.id] = cell.view.model_copy(
-            update={"at": (round(at[cell.view.id][0], 3), round(at[cell.view.id][1], 3))}
+            update={"at": (round(float(at[cell.view.id][0]), 3), round(float(at[cell.view.id][1]), 3))}
         )
         taken.append(_cell_rect(cell, *at[cell.view.id]))
+    if not _hang(here, sheet, views, taken):
+        return None
     for view in mine:
         if view.kind == "pictorial":
             x0, y0, x1, y1 = here.projection(view).box
             scales = sorted({n / d for n, d in SCALES[document.style] if n / d <= factor * 1.01}, reverse=True)
-            spot = _place_pictorial(sheet, (x1 - x0, y1 - y0), scales[:5], taken)
+            # Beside sections a picture too small to read is worth less than a larger sheet.
+            hung = any(isinstance(v, Section | Detail | Auxiliary) for v in mine)
+            spot = _place_pictorial(sheet, (x1 - x0, y1 - y0), scales[: 3 if hung else 5], taken)
             if spot is None:
                 return None
             # The origin stands so that the outline's middle is at the spot.
             o = here.origin(view)
             shift = (((x0 + x1) / 2 - o[0]) * spot[0], ((y0 + y1) / 2 - o[1]) * spot[0])
             views[view.id] = view.model_copy(
-                update={"scale": spot[0], "at": (round(spot[1][0] - shift[0], 3), round(spot[1][1] - shift[1], 3))}
+                update={
+                    "scale": spot[0],
+                    "at": (round(float(spot[1][0] - shift[0]), 3), round(float(spot[1][1] - shift[1]), 3)),
+                }
             )
     document = _with_views(document, sheet, views)
     return _scene(here, document), sheet, look
+
+
+def _hang(here: Scene, sheet: SheetPage, views: dict[str, View], taken: list[Rect]) -> bool:
+    """Places sections, details and auxiliary views, each by its parent or where there is room; false where there is none."""
+    for view in [v for v in views.values() if isinstance(v, Section | Detail | Auxiliary)]:
+        if isinstance(view, Detail):
+            parent = views[view.parent or ""]
+            steps = sorted(n / d for n, d in SCALES[here.document.style])
+            scale = max((s for s in steps if parent.scale < s <= 20.0 / view.window.half[0]), default=2 * parent.scale)
+            view = view.model_copy(update={"scale": scale})
+        views[view.id] = view
+        scene = _scene(here, _with_views(here.document, sheet, views))
+        at = beside(scene, view, taken) if isinstance(view, Section) else None
+        aligned = at is not None
+        at = at or elsewhere(scene, view, taken)
+        if at is None:
+            return False
+        view = views[view.id] = view.model_copy(update={"at": at, "aligned": aligned})
+        scene = _scene(here, _with_views(here.document, sheet, views))
+        x0, y0, x1, y1 = scene.box(view)
+        room = margins(scene, view, look_of(here.document.style, sheet.size))
+        taken.append((x0 - room["left"], y0 - room["below"] - 8, x1 + room["right"], y1 + room["above"]))
+    return True
 
 
 def _with_views(document: SheetDocument, sheet: SheetPage, views: dict[str, View]) -> SheetDocument:
@@ -245,7 +279,7 @@ def _legible(scene: Scene, sheet: SheetPage, factor: float) -> bool:
     """Whether rows are no longer than the views they belong to, and most round features can be seen."""
     look = look_of(scene.document.style, sheet.size)
     for view in scene.document.views:
-        if view.sheet != sheet.number or view.kind == "pictorial":
+        if view.sheet != sheet.number or not isinstance(view, Parallel):
             continue
         x0, y0, x1, y1 = scene.projection(view).box
         for direction, extent in (("x", x1 - x0), ("y", y1 - y0)):

@@ -10,7 +10,7 @@ from shapely.geometry import LineString, Polygon
 
 from canonis.core.sheet.border import block_rect, frame_rect
 from canonis.core.sheet.compile import compile_annotation
-from canonis.core.sheet.document import Annotation, Leader, Linear, SheetPage, View
+from canonis.core.sheet.document import Annotation, Leader, Linear, SheetPage
 from canonis.core.sheet.leader_marks import (
     SHOULDER,
     SHOULDER_GAP,
@@ -22,6 +22,7 @@ from canonis.core.sheet.leader_marks import (
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.strokes import Page
+from canonis.core.sheet.views import View
 
 __all__ = ["place_leaders"]
 

@@ -4,9 +4,10 @@ import numpy as np
 
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.dimension_marks import TEXT_GAP
-from canonis.core.sheet.document import Annotation, Linear, Ordinate, View
+from canonis.core.sheet.document import Annotation, Linear, Ordinate
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look
+from canonis.core.sheet.views import View
 
 __all__ = ["ORDINATE_ROW", "margins", "place_rows", "push_apart"]
 

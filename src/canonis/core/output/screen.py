@@ -7,12 +7,13 @@ import numpy as np
 
 from canonis.core.output.svg import stroke_path
 from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.document import View
 from canonis.core.sheet.glyphs import type_size
-from canonis.core.sheet.scene import Scene, frame_of_view
+from canonis.core.sheet.scene import Scene, frame_of_view, view_references
+from canonis.core.sheet.sizes import scale_text
 from canonis.core.sheet.strokes import dash_pattern
+from canonis.core.sheet.views import View, view_name
 from canonis.core.solid.model import Vec
-from canonis.core.solid.references import edge_reference
+from canonis.core.solid.references import edge_reference, face_reference
 from canonis.core.view.projection import Projection
 
 __all__ = ["screen_pages"]
@@ -60,7 +61,27 @@ def _flat_picks(scene: Scene, view: View) -> list[tuple[str, str, Vec]]:
             centre = frame.flat(edge.centre)
             if seen.circle_at(centre, [edge.radius]) and fresh("centre", *np.round(centre, 2)):
                 out.append(("centre", edge_reference(edge, "centre"), centre[None]))
+    out += _cut_picks(scene, view, seen, fresh)
     _flat[seen] = out
+    return out
+
+
+def _cut_picks(scene: Scene, view: View, seen: Projection, fresh: Any) -> list[tuple[str, str, Vec]]:
+    """Flat faces that a section cuts, by the line in which it cuts them."""
+    if not seen.cut:
+        return []
+    solid = scene.solids[scene.solid_of(view.sheet)]
+    out = []
+    for line in seen.visible:
+        if (
+            line.kind == "line"
+            and not line.edges
+            and len(line.faces) == 1
+            and solid.faces[line.faces[0]].kind == "plane"
+        ):
+            ends = line.points[[0, -1]]
+            if fresh(*np.round(np.sort(ends, axis=0).ravel(), 2)):
+                out.append(("edge", face_reference(solid.faces[line.faces[0]]), ends))
     return out
 
 
@@ -75,6 +96,17 @@ def _picks(scene: Scene, sheet: int) -> list[dict[str, Any]]:
             if kind != "edge" or float(np.linalg.norm(placed[1] - placed[0])) >= 1.0:
                 out.append({"view": view.id, "kind": kind, "ref": ref, "p": [_n(c) for c in placed.ravel()]})
     return out
+
+
+def _view_entry(scene: Scene, view: View) -> dict[str, Any]:
+    """What the list of views says of one."""
+    lost = [r for r in view_references(view) if scene.resolution(view.sheet, r).status == "lost"]
+    return {
+        "id": view.id, "kind": view.kind, "name": view_name(view), "hidden": view.hidden, "transitions": view.transitions,
+        "scale": view.scale, "scale_text": scale_text(view.scale), "label": view.label or "", "reason": view.reason,
+        "aligned": view.aligned, "sheet": view.sheet, "parent": view.parent, "partial": getattr(view, "window", None) is not None,
+        "opened": bool(getattr(view, "openings", ())), "shaded": bool(getattr(view, "shaded", False)), "lost": len(lost),
+    }  # fmt: skip
 
 
 def screen_pages(scene: Scene, picks: bool = True) -> list[dict[str, Any]]:
@@ -95,8 +127,7 @@ def screen_pages(scene: Scene, picks: bool = True) -> list[dict[str, Any]]:
         for v in scene.document.views:
             if v.sheet == page.number:
                 x0, y0, x1, y1 = scene.box(v)
-                views.append({"id": v.id, "kind": v.kind, "hidden": v.hidden, "scale": v.scale,
-                              "box": [_n(x0), _n(height - y1), _n(x1), _n(height - y0)]})  # fmt: skip
+                views.append(_view_entry(scene, v) | {"box": [_n(x0), _n(height - y1), _n(x1), _n(height - y0)]})
         spots = _picks(scene, page.number) if picks else []
         for spot in spots:
             spot["p"] = [c if k % 2 == 0 else _n(height - c) for k, c in enumerate(spot["p"])]

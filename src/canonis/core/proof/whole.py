@@ -9,7 +9,8 @@ from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.shape.implied import shape_of
-from canonis.core.sheet.document import Note, Ordinate, SheetDocument, View
+from canonis.core.sheet.document import Note, Ordinate, SheetDocument
+from canonis.core.sheet.views import Parallel, View
 from canonis.core.solid.materials import density_of
 from canonis.core.solid.model import Solid
 from canonis.core.source.specification import Specification
@@ -118,7 +119,7 @@ def _notes(document: SheetDocument, spec: Specification | None) -> list[dict[str
 
 def _fronts(document: SheetDocument) -> list[tuple[View, list[View]]]:
     """The front view of each sheet with the other principal views there."""
-    out = []
+    out: list[tuple[View, list[View]]] = []
     for page in document.pages:
         views = [v for v in document.views if v.sheet == page.number]
         front = next((v for v in views if v.kind == "front"), None)
@@ -179,7 +180,7 @@ def _scales(document: SheetDocument) -> list[dict[str, Any]]:
     out = []
     for view in document.views:
         page = next(p for p in document.pages if p.number == view.sheet)
-        if view.kind != "pictorial" and abs(view.scale - page.scale) > 1e-9 * page.scale:
+        if isinstance(view, Parallel) and abs(view.scale - page.scale) > 1e-9 * page.scale:
             out.append(_finding("scale.view", view.id, page.scale, view.scale,
                                 f"View {view.id} ({view.kind}) is drawn at {view.scale:g} times its size; the sheet says {page.scale:g}."))  # fmt: skip
     return out

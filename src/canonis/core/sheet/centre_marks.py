@@ -2,10 +2,11 @@
 
 import numpy as np
 
-from canonis.core.sheet.document import CentreLine, CentreMark, View
+from canonis.core.sheet.document import CentreLine, CentreMark
 from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
+from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 
 __all__ = ["draw_centre_line", "draw_centre_mark"]

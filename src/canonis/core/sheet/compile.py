@@ -3,7 +3,6 @@
 from typing import Any
 from weakref import WeakKeyDictionary
 
-from canonis.core.sheet import glyphs
 from canonis.core.sheet.border import draw_border
 from canonis.core.sheet.centre_marks import draw_centre_line, draw_centre_mark
 from canonis.core.sheet.dimension_marks import draw_linear, draw_ordinate
@@ -16,16 +15,17 @@ from canonis.core.sheet.document import (
     Note,
     Ordinate,
     SheetPage,
-    View,
 )
 from canonis.core.sheet.leader_marks import draw_leader
 from canonis.core.sheet.pen import LINE_PITCH, Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look, look_of, size_mm
 from canonis.core.sheet.strokes import Drawing, LineStyle, Page, Stroke
+from canonis.core.sheet.view_marks import draw_caption, draw_cut_faces, draw_on_parent, draw_window
+from canonis.core.sheet.views import View
 from canonis.core.view.projection import Line, Projection
 
-__all__ = ["compile_annotation", "compile_page", "compile_sheet", "view_strokes"]
+__all__ = ["compile_annotation", "compile_page", "compile_sheet", "draw_view_marks", "view_strokes"]
 
 
 def _stroke(scene: Scene, view: View, line: Line, style: LineStyle, width: float) -> Stroke:
@@ -59,16 +59,19 @@ def _view_strokes(scene: Scene, view: View, seen: Projection, look: Look) -> lis
     out = [_stroke(scene, view, line, "visible", look.wide) for line in seen.visible]
     if view.hidden and view.kind != "pictorial":
         out += [_stroke(scene, view, line, "hidden", look.narrow) for line in seen.hidden]
-    if view.kind == "pictorial":
-        out += [_stroke(scene, view, line, "smooth", look.narrow) for line in seen.smooth]
+    if view.transitions != "out":
+        width = look.narrow if view.transitions == "thin" else look.wide
+        out += [_stroke(scene, view, line, "smooth", width) for line in seen.smooth]
     return out
 
 
-def _caption(pen: Pen, scene: Scene, view: View, look: Look) -> None:
-    if view.label:
-        text = view.label
-        x0, y0, x1, _ = scene.box(view)
-        pen.text(text, (x0 + x1) / 2 - glyphs.width(text, look.text) / 2, y0 - 4 - look.text, look.text)
+def draw_view_marks(page: Page, scene: Scene, view: View, look: Look) -> None:
+    """All that belongs to a view beside its lines."""
+    pen = Pen(page, view.id, look.narrow)
+    draw_cut_faces(pen, scene, view)
+    draw_window(pen, scene, view)
+    draw_on_parent(pen, scene, view, look)
+    draw_caption(pen, scene, view, look)
 
 
 def compile_annotation(page: Page, scene: Scene, mark: Annotation, look: Look) -> bool:
@@ -99,7 +102,7 @@ def compile_page(scene: Scene, sheet: SheetPage) -> Page:
     for view in scene.document.views:
         if view.sheet == sheet.number:
             page.strokes += view_strokes(scene, view, look)
-            _caption(Pen(page, view.id, look.narrow), scene, view, look)
+            draw_view_marks(page, scene, view, look)
     for mark in scene.document.annotations:
         if mark.sheet == sheet.number:
             compile_annotation(page, scene, mark, look)

@@ -3,10 +3,11 @@
 import numpy as np
 
 from canonis.core.sheet import glyphs
-from canonis.core.sheet.document import Linear, Ordinate, View
+from canonis.core.sheet.document import Linear, Ordinate
 from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look
+from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 
 __all__ = ["TEXT_GAP", "draw_linear", "draw_ordinate", "row_level"]

@@ -6,24 +6,18 @@ edges. Placements are relative to the view they belong to.
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from canonis.core.quantity.units import Unit
+from canonis.core.sheet.views import Frozen, Triple, View
 
 __all__ = [
     "Annotation", "CentreLine", "CentreMark", "Leader", "Linear", "Notation", "Note", "Ordinate", "Part", "SheetDocument",
     "SheetPage", "TitleBlock", "View",
 ]  # fmt: skip
 
-Triple = tuple[float, float, float]
 #: Whether hole notes are written with symbols or in words (DIA, DEEP, CBORE, CSK).
 Notation = Literal["symbols", "words"]
-
-
-class Frozen(BaseModel):
-    """A model that is replaced, not changed."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
 
 class SheetPage(Frozen):
@@ -35,21 +29,6 @@ class SheetPage(Frozen):
     solid: int = 0
     copies: int = 1
     datum: Triple = (0.0, 0.0, 0.0)
-
-
-class View(Frozen):
-    """A view: its directions in the solid's axes, its scale, and where its origin stands on the paper."""
-
-    id: str
-    sheet: int = 1
-    kind: Literal["front", "back", "top", "bottom", "left", "right", "pictorial"]
-    label: str | None = None
-    scale: float
-    origin: Triple
-    right: Triple
-    up: Triple
-    at: tuple[float, float]
-    hidden: bool = True
 
 
 class Part(Frozen):

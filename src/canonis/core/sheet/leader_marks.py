@@ -5,10 +5,11 @@ import math
 import numpy as np
 
 from canonis.core.sheet import glyphs
-from canonis.core.sheet.document import Leader, View
+from canonis.core.sheet.document import Leader
 from canonis.core.sheet.pen import LINE_PITCH, Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
+from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec, unit_vector
 
 __all__ = ["Target", "block_box", "draw_leader", "leader_target", "pitch_circle"]

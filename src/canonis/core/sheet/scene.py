@@ -2,16 +2,31 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from canonis.core.sheet.document import SheetDocument, View
+from canonis.core.sheet.cutting_line import section_clip
+from canonis.core.sheet.document import SheetDocument
+from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Place, Section, Spot, View, Window
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution, parse, resolve_all
+from canonis.core.view.clip import Clip, Patch
 from canonis.core.view.frames import ViewFrame
-from canonis.core.view.projection import Projection
+from canonis.core.view.projection import Projection, project, section
+from canonis.core.view.windows import Frame2, windowed
 
-__all__ = ["Anchor", "BoreMark", "BoreMarks", "Scene", "build_scene", "frame_of_view", "projection_key"]
+__all__ = [
+    "Anchor",
+    "BoreMark",
+    "BoreMarks",
+    "Projections",
+    "Scene",
+    "build_scene",
+    "frame_of_view",
+    "projection_key",
+    "view_references",
+]
 
 _NEAR = 0.02
 
@@ -26,9 +41,19 @@ def _frame(right: tuple[float, float, float], up: tuple[float, float, float]) ->
     return ViewFrame(np.array(right), np.array(up))
 
 
-def projection_key(solid: int, view: View) -> tuple[int, tuple[float, ...]]:
+#: What a projection depends on besides the solid's bytes: the solid, the directions, what is cut off.
+ProjectionKey = tuple[int, tuple[float, ...], Clip | None]
+#: The projections made so far.
+Projections = dict[ProjectionKey, Projection]
+
+
+def projection_key(solid: int, view: View, clip: Clip | None = None) -> ProjectionKey:
     """What a projection depends on besides the solid's bytes; hidden lines are always computed but for pictorials."""
-    return solid, tuple(round(c, 9) for c in (*view.right, *view.up))
+    return solid, tuple(round(c, 9) for c in (*view.right, *view.up)), clip
+
+
+#: Parts of projections by their window.
+_parts: WeakKeyDictionary[Projection, dict[Frame2, Projection]] = WeakKeyDictionary()
 
 
 @dataclass(frozen=True)
@@ -65,7 +90,7 @@ class Scene:
     document: SheetDocument
     solids: tuple[Solid, ...]
     bores: tuple[BoreMarks, ...]
-    projections: dict[tuple[int, tuple[float, ...]], Projection]
+    projections: Projections
     resolutions: dict[tuple[int, str], Resolution]
 
     def solid_of(self, sheet: int) -> int:
@@ -73,11 +98,72 @@ class Scene:
         return next(p.solid for p in self.document.pages if p.number == sheet)
 
     def projection(self, view: View) -> Projection:
-        """The clean lines of a view."""
-        return self.projections[projection_key(self.solid_of(view.sheet), view)]
+        """The clean lines of a view, made when they are first asked for."""
+        if isinstance(view, Detail):
+            return self._part(self.projection(self.parent(view)), view, view.window)
+        index = self.solid_of(view.sheet)
+        clip = self.clip(view)
+        key = projection_key(index, view, clip)
+        if key not in self.projections:
+            frame, solid = frame_of_view(view), self.solids[index]
+            self.projections[key] = (
+                project(solid, frame, view.kind != "pictorial") if clip is None else section(solid, frame, clip)
+            )
+        whole = self.projections[key]
+        if isinstance(view, Parallel | Auxiliary) and view.window is not None:
+            return self._part(whole, view, view.window)
+        return whole
+
+    def _part(self, whole: Projection, view: View, window: Window) -> Projection:
+        frame = self.window(view, window)
+        known = _parts.setdefault(whole, {})
+        if frame not in known:
+            known[frame] = windowed(whole, frame)
+        return known[frame]
+
+    def window(self, view: View, window: Window) -> Frame2:
+        """A window in the plane of a view, mm at 1:1."""
+        x, y = self.spot(view, window.centre)
+        return Frame2(window.form == "circle", (round(x, 9), round(y, 9)), window.half)
+
+    def parent(self, view: View) -> View:
+        """The view that this one hangs on.
+
+        Raises KeyError when it is gone.
+        """
+        return self.document.view(view.parent or "")
+
+    def level(self, view: View, place: Place, direction: Vec) -> float:
+        """A level along a unit direction, mm. A reference that the model has lost keeps the place it had."""
+        if not place.ref:
+            return float(np.array(view.origin) @ direction) + place.offset
+        point = self.point(view.sheet, place.ref)
+        if point is None:
+            parsed = parse(place.ref)
+            point = np.array(parsed.vectors[1 if parsed.kind == "plane" else 0])
+        return float(point @ direction) + place.offset
+
+    def spot(self, view: View, spot: Spot) -> tuple[float, float]:
+        """A point in the plane of a view, mm at 1:1."""
+        frame = frame_of_view(view)
+        return self.level(view, spot.x, frame.right), self.level(view, spot.y, frame.up)
+
+    def clip(self, view: View) -> Clip | None:
+        """What a view cuts off; None when nothing."""
+        if isinstance(view, Section):
+            return section_clip(self, view)
+        if isinstance(view, Parallel) and view.openings:
+            frame = frame_of_view(view)
+            return Clip(tuple(
+                Patch(tuple(self.spot(view, s) for s in o.outline), self.level(view, o.depth, frame.toward))
+                for o in view.openings
+            ))  # fmt: skip
+        return None
 
     def origin(self, view: View) -> Vec:
-        """The view's origin in the plane of the projection, mm at 1:1."""
+        """The view's origin in the plane of the projection, mm at 1:1; a detail's is the middle of what it shows."""
+        if isinstance(view, Detail):
+            return np.array(self.spot(view, view.window.centre))
         return frame_of_view(view).flat(np.array(view.origin))
 
     def box(self, view: View) -> tuple[float, float, float, float]:
@@ -97,7 +183,10 @@ class Scene:
 
     def resolution(self, sheet: int, ref: str) -> Resolution:
         """What became of a reference on the sheet's solid."""
-        return self.resolutions[(self.solid_of(sheet), ref)]
+        index = self.solid_of(sheet)
+        if (index, ref) not in self.resolutions:
+            self.resolutions[(index, ref)] = resolve_all([ref], self.solids[index])[ref]
+        return self.resolutions[(index, ref)]
 
     def point(self, sheet: int, ref: str) -> Vec | None:
         """A point of the referenced geometry in the solid's axes: axis middle, face middle, vertex."""
@@ -181,16 +270,37 @@ class Scene:
         return self.paper(view, p[None])[0]
 
 
+def view_references(view: View) -> list[str]:
+    """What the place and the cuts of a view are held by."""
+    spots: list[Spot] = []
+    places: list[Place] = []
+    if isinstance(view, Section):
+        spots += view.line
+    if isinstance(view, Parallel):
+        spots += [s for o in view.openings for s in o.outline]
+        places += [o.depth for o in view.openings]
+    window = None if isinstance(view, Section | Pictorial) else view.window
+    if window is not None:
+        spots.append(window.centre)
+    refs = [p.ref for p in (*places, *(p for s in spots for p in (s.x, s.y))) if p.ref]
+    if isinstance(view, Section):
+        refs += view.plain
+    if isinstance(view, Auxiliary):
+        refs.append(view.face)
+    return refs
+
+
 def build_scene(
     document: SheetDocument,
     solids: tuple[Solid, ...],
     bores: tuple[BoreMarks, ...],
-    projections: dict[tuple[int, tuple[float, ...]], Projection],
+    projections: Projections,
 ) -> Scene:
     """Resolve every reference of the document on its solids."""
     resolutions: dict[tuple[int, str], Resolution] = {}
     for page in document.pages:
         texts = [r for a in document.annotations if a.sheet == page.number for r in a.refs]
+        texts += [r for v in document.views if v.sheet == page.number for r in view_references(v)]
         texts += [t for a in document.annotations if a.sheet == page.number and (t := getattr(a, "target", ""))]
         for text, found in resolve_all(texts, solids[page.solid]).items():
             resolutions[(page.solid, text)] = found

@@ -11,7 +11,7 @@ from canonis.core.solid.model import Vec
 
 __all__ = ["Drawing", "LineStyle", "Page", "Region", "Stroke", "Text", "dash_pattern"]
 
-LineStyle = Literal["visible", "hidden", "smooth", "narrow", "centre", "frame", "mark"]
+LineStyle = Literal["visible", "hidden", "smooth", "narrow", "centre", "frame", "mark", "hatch", "cutting"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -96,6 +96,6 @@ def dash_pattern(style: LineStyle, width: float) -> tuple[float, ...]:
     """Dashes and gaps in mm for a line of `width` (ISO 128-2: in units of the line's own width)."""
     if style == "hidden":
         return (12 * width, 3 * width)
-    if style == "centre":
+    if style in ("centre", "cutting"):
         return (24 * width, 3 * width, 0.5 * width, 3 * width)
     return ()

@@ -42,8 +42,25 @@ class ViewBox(BaseModel):
 
     id: str
     kind: str
+    #: What people call it: “front”, “section A–A”, “detail B”.
+    name: str
     hidden: bool
+    transitions: str
     scale: float
+    scale_text: str
+    #: The caption that was typed; empty for the view's own.
+    label: str
+    #: Why it is on the sheet.
+    reason: str
+    aligned: bool
+    sheet: int
+    parent: str | None
+    #: Whether it is shown in part, broken open, and (a pictorial) shaded.
+    partial: bool
+    opened: bool
+    shaded: bool
+    #: What its place or cut was held by and is gone from the model.
+    lost: int
     box: list[float]
 
 

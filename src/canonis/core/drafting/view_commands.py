@@ -1,0 +1,121 @@
+"""The edits that make, change and take away views, as typed commands. Points are on the paper, mm, y up."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+__all__ = [
+    "AddAuxiliary",
+    "AddDetail",
+    "AddSection",
+    "AddView",
+    "OpenView",
+    "RemoveView",
+    "SetView",
+    "ViewCommand",
+    "ViewToSheet",
+]
+
+_Mm = Annotated[float, Field(gt=-1e5, lt=1e5, allow_inf_nan=False)]
+_Id = Annotated[str, Field(min_length=1, max_length=40)]
+_Point = tuple[_Mm, _Mm]
+_Scale = Annotated[str, Field(max_length=20)]
+
+
+class _Command(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class AddSection(_Command):
+    """A section of a view: along points on the paper that snap to centres and levels, or along one level from the datum.
+
+    `across` `x` is an upright line at `level` (mm along the view's right from the datum), `y` a level one.
+    """
+
+    op: Literal["add-section"] = "add-section"
+    view: _Id
+    points: Annotated[tuple[_Point, ...], Field(max_length=12)] = ()
+    across: Literal["x", "y"] | None = None
+    level: _Mm = 0.0
+    form: Literal["full", "half", "offset"] = "full"
+    #: Look the other way.
+    turned: bool = False
+
+
+class AddDetail(_Command):
+    """A detail of a view about a point on the paper; `radius` on the paper, `scale` like 5:1 or auto."""
+
+    op: Literal["add-detail"] = "add-detail"
+    view: _Id
+    at: _Point | None = None
+    #: The point by its levels along right and up from the datum instead, mm.
+    levels: _Point | None = None
+    radius: Annotated[float, Field(gt=0.5, lt=500)] = 8.0
+    form: Literal["circle", "box"] = "circle"
+    scale: _Scale = "auto"
+
+
+class AddAuxiliary(_Command):
+    """A view square to a face that the view shows from the side; `ref` is the face or one of its edges."""
+
+    op: Literal["add-auxiliary"] = "add-auxiliary"
+    view: _Id
+    ref: Annotated[str, Field(max_length=2000)]
+
+
+class AddView(_Command):
+    """A principal view that is not on the sheet yet, or a pictorial from a corner."""
+
+    op: Literal["add-view"] = "add-view"
+    kind: Literal["front", "back", "top", "bottom", "left", "right", "pictorial"]
+    sheet: Annotated[int, Field(ge=1, le=99)] = 1
+    corner: Literal["front-right", "front-left", "back-right", "back-left"] = "front-right"
+    below: bool = False
+
+
+class OpenView(_Command):
+    """Break a view open inside an outline on the paper, down to a centre or level near a point; no points close it."""
+
+    op: Literal["open-view"] = "open-view"
+    view: _Id
+    points: Annotated[tuple[_Point, ...], Field(max_length=40)] = ()
+    #: How deep below the part's nearest point to the viewer, mm; none asks for the nearest axis or else the middle.
+    depth: _Mm | None = None
+
+
+class RemoveView(_Command):
+    """Take a view off the sheet, with what hangs on it and the statements in it."""
+
+    op: Literal["remove-view"] = "remove-view"
+    id: _Id
+
+
+class ViewToSheet(_Command):
+    """Move a view to another sheet; a new one is made when there is none of that number."""
+
+    op: Literal["view-to-sheet"] = "view-to-sheet"
+    id: _Id
+    sheet: Annotated[int, Field(ge=1, le=99)]
+
+
+class SetView(_Command):
+    """Change how a view is drawn; what is not given stays."""
+
+    op: Literal["set-view"] = "set-view"
+    id: _Id
+    hidden: bool | None = None
+    transitions: Literal["out", "thin", "drawn"] | None = None
+    scale: _Scale | None = None
+    #: An empty caption gives the view's own back.
+    label: Annotated[str, Field(max_length=120)] | None = None
+    aligned: bool | None = None
+    shaded: bool | None = None
+    #: Where it stands in the list of views, counted from 0.
+    order: Annotated[int, Field(ge=0, le=200)] | None = None
+    #: A partial view: a box on the paper (x0, y0, x1, y1); an empty one shows it whole again.
+    window: Annotated[tuple[_Mm, ...], Field(max_length=4)] | None = None
+    #: Look at a section from the other side.
+    turned: bool | None = None
+
+
+ViewCommand = AddSection | AddDetail | AddAuxiliary | AddView | OpenView | RemoveView | ViewToSheet | SetView

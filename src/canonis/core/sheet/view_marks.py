@@ -1,0 +1,205 @@
+"""What belongs to a view beside its lines: hatching, cutting line, detail outline, viewing arrow, caption, break line."""
+
+import numpy as np
+import shapely
+
+from canonis.core.sheet import glyphs
+from canonis.core.sheet.cutting_line import course
+from canonis.core.sheet.hatch import hatch_angle, hatch_lines, hatch_pitch, is_thin
+from canonis.core.sheet.pen import Pen
+from canonis.core.sheet.scene import Scene, frame_of_view
+from canonis.core.sheet.sizes import Look, scale_text
+from canonis.core.sheet.strokes import Region
+from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Section, View
+from canonis.core.solid.model import Vec
+
+__all__ = ["caption_lines", "draw_caption", "draw_cut_faces", "draw_on_parent", "draw_window"]
+
+#: How far a cutting line runs past the outline, and how long its wide ends are, mm on paper.
+PAST, WIDE = 6.0, 7.0
+
+
+def caption_lines(scene: Scene, view: View) -> tuple[str, ...]:
+    """What stands under a view, line by line."""
+    if view.label:
+        return (view.label,)
+    inch = scene.document.style == "asme"
+    page = next(p for p in scene.document.pages if p.number == view.sheet)
+    other = abs(view.scale - page.scale) > 1e-9 * page.scale
+    scale = scale_text(view.scale)
+    if isinstance(view, Section):
+        if inch:
+            return (f"SECTION {view.letter}-{view.letter}", *((f"SCALE {scale}",) if other else ()))
+        return (f"{view.letter}–{view.letter}" + (f" ({scale})" if other else ""),)
+    if isinstance(view, Detail):
+        return (f"DETAIL {view.letter}", f"SCALE {scale}") if inch else (f"{view.letter} ({scale})",)
+    letter = view.letter if isinstance(view, Auxiliary | Parallel) else ""
+    if letter:
+        return (f"VIEW {letter}" if inch else letter,)
+    return ()
+
+
+def draw_caption(pen: Pen, scene: Scene, view: View, look: Look) -> None:
+    """The caption, centred under the view."""
+    x0, y0, x1, _ = scene.box(view)
+    height = look.caption if isinstance(view, Section | Detail | Auxiliary) else look.text
+    y = y0 - 4 - height
+    for k, text in enumerate(caption_lines(scene, view)):
+        size = height if k == 0 else look.text
+        pen.text(text, (x0 + x1) / 2 - glyphs.width(text, size) / 2, y, size)
+        y -= 1.6 * look.text
+
+
+def draw_cut_faces(pen: Pen, scene: Scene, view: View) -> None:
+    """Hatching of the cut faces; faces too thin for it are filled."""
+    regions = [c.region for c in scene.projection(view).cut]
+    whole = shapely.union_all(regions) if regions else shapely.Polygon()
+    if whole.is_empty:
+        return
+    placed = shapely.transform(whole, lambda p: scene.paper(view, p))
+    parts = [p for p in shapely.get_parts(placed) if p.geom_type == "Polygon" and p.area > 1e-6]
+    angle = hatch_angle(scene.solid_of(view.sheet))
+    pitch = hatch_pitch(max((p.area for p in parts), default=0.0))
+    middle = np.array(view.at)
+    for part in parts:
+        if is_thin(part):
+            pen.page.regions.append(Region(pen.owner, np.asarray(part.exterior.coords)[:-1]))
+            continue
+        for line in hatch_lines(part, angle, pitch, middle):
+            pen.line(line[0], line[1], style="hatch")
+
+
+def draw_on_parent(pen: Pen, scene: Scene, view: View, look: Look) -> None:
+    """What a view puts on its parent: a section its cutting line, a detail its outline, a view by arrow its arrow."""
+    if isinstance(view, Section):
+        _cutting_line(pen, scene, view, look)
+    elif isinstance(view, Detail):
+        _detail_outline(pen, scene, view, look)
+    elif isinstance(view, Auxiliary) or (isinstance(view, Parallel) and view.letter):
+        _arrow(pen, scene, view, look)
+
+
+def _shown_on(scene: Scene, view: View) -> View | None:
+    """The parent, where it is on the same sheet."""
+    parent = next((v for v in scene.document.views if v.id == view.parent), None)
+    return parent if parent is not None and parent.sheet == view.sheet else None
+
+
+def _cutting_line(pen: Pen, scene: Scene, view: Section, look: Look) -> None:
+    parent = _shown_on(scene, view)
+    if parent is None:
+        return
+    frame = frame_of_view(parent)
+    points = scene.paper(parent, course(scene, view))
+    toward = frame_of_view(view).toward
+    # The arrows point the way one looks: away from the viewer of the section.
+    look_at = -np.array([toward @ frame.right, toward @ frame.up])
+    if float(np.linalg.norm(look_at)) < 1e-6:
+        return
+    look_at = look_at / np.linalg.norm(look_at)
+    x0, y0, x1, y1 = scene.box(parent)
+    out = _through(points, (x0, y0, x1, y1), view.form == "half")
+    pen.line(*out, style="cutting", width=pen.narrow)
+    ends = [(0, 1), (len(out) - 1, len(out) - 2)]
+    for end, inner in ends:
+        d = out[inner] - out[end]
+        d = d / max(float(np.linalg.norm(d)), 1e-9)
+        pen.line(out[end], out[end] + d * WIDE, style="visible", width=look.wide)
+        if view.form == "half" and end == len(out) - 1:
+            continue
+        tip = out[end]
+        tail = tip - look_at * 9.0
+        pen.line(tail, tip - look_at * look.arrow * 0.8, width=look.narrow)
+        pen.arrow(tip, look_at, look.arrow)
+        w, h = glyphs.width(view.letter, look.caption), look.caption
+        at = tail - look_at * (h * 0.75) - np.array([w / 2, h / 2])
+        pen.text(view.letter, float(at[0]), float(at[1]), h)
+    for k in range(1, len(out) - 1):
+        for other in (k - 1, k + 1):
+            d = out[other] - out[k]
+            d = d / max(float(np.linalg.norm(d)), 1e-9)
+            reach = min(WIDE / 2, float(np.linalg.norm(out[other] - out[k])) / 2)
+            pen.line(out[k], out[k] + d * reach, style="visible", width=look.wide)
+
+
+def _through(points: Vec, box: tuple[float, float, float, float], half: bool) -> Vec:
+    """The course on paper with its ends past the outline of the parent; a half section's last end stays."""
+    out = np.array(points, dtype=float)
+    x0, y0, x1, y1 = box
+    for end, inner in ((0, 1), (-1, -2)):
+        if half and end == -1:
+            continue
+        d = out[end] - out[inner]
+        d = d / max(float(np.linalg.norm(d)), 1e-9)
+        reach = [
+            ((x1 if d[0] > 0 else x0) - out[inner][0]) / d[0] if abs(d[0]) > 1e-9 else np.inf,
+            ((y1 if d[1] > 0 else y0) - out[inner][1]) / d[1] if abs(d[1]) > 1e-9 else np.inf,
+        ]
+        out[end] = out[inner] + d * (max(0.0, min(reach)) + PAST)
+    return out
+
+
+def _detail_outline(pen: Pen, scene: Scene, view: Detail, look: Look) -> None:
+    parent = _shown_on(scene, view)
+    if parent is None:
+        return
+    window = scene.window(view, view.window)
+    centre = scene.paper(parent, np.array([window.centre]))[0]
+    half = np.array(window.half) * parent.scale
+    if window.circle:
+        pen.arc(centre, float(half[0]), width=pen.narrow)
+        corner = centre + np.array([0.7071, 0.7071]) * (float(half[0]) + 1.2)
+    else:
+        (x, y), (w, h) = centre, half
+        pen.line((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h), (x - w, y - h), width=pen.narrow)
+        corner = centre + half + 1.2
+    pen.text(view.letter, float(corner[0]), float(corner[1]), look.caption)
+
+
+def _arrow(pen: Pen, scene: Scene, view: Auxiliary | Parallel, look: Look) -> None:
+    """The arrow that shows on the parent from where a view is taken, with its letter."""
+    parent = _shown_on(scene, view)
+    if parent is None:
+        return
+    frame = frame_of_view(parent)
+    toward = frame_of_view(view).toward
+    look_at = -np.array([toward @ frame.right, toward @ frame.up])
+    if float(np.linalg.norm(look_at)) < 1e-6:
+        return
+    look_at = look_at / np.linalg.norm(look_at)
+    x0, y0, x1, y1 = scene.box(parent)
+    target = np.array([(x0 + x1) / 2, (y0 + y1) / 2])
+    if isinstance(view, Auxiliary):
+        point = scene.point(view.sheet, view.face)
+        if point is not None:
+            target = scene.paper(parent, frame.flat(point)[None])[0]
+    # From outside, clear of the outline.
+    away = max(0.0, min(
+        ((x0 if look_at[0] > 0 else x1) - target[0]) / -look_at[0] if abs(look_at[0]) > 1e-9 else np.inf,
+        ((y0 if look_at[1] > 0 else y1) - target[1]) / -look_at[1] if abs(look_at[1]) > 1e-9 else np.inf,
+    ))  # fmt: skip
+    tip = target - look_at * (min(away, 0.5 * away + 12.0) + 3.0)
+    tail = tip - look_at * 12.0
+    pen.line(tail, tip - look_at * look.arrow * 0.8, width=look.narrow)
+    pen.arrow(tip, look_at, look.arrow)
+    at = (
+        tail
+        - look_at * (look.caption * 0.8)
+        - np.array([glyphs.width(view.letter, look.caption) / 2, look.caption / 2])
+    )
+    pen.text(view.letter, float(at[0]), float(at[1]), look.caption)
+
+
+def draw_window(pen: Pen, scene: Scene, view: View) -> None:
+    """The edge of what a detail or a partial view shows, a thin line where it runs through the part."""
+    window = None if isinstance(view, Section) else getattr(view, "window", None)
+    if window is None:
+        return
+    frame = scene.window(view, window)
+    centre = scene.paper(view, np.array([frame.centre]))[0]
+    half = np.array(frame.half) * view.scale
+    if frame.circle:
+        pen.arc(centre, float(half[0]), width=pen.narrow)
+        return
+    (x, y), (w, h) = centre, half
+    pen.line((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h), (x - w, y - h), width=pen.narrow)

@@ -1,0 +1,91 @@
+"""A part of a projection: what of its lines and cut faces lies inside a circle or a box."""
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from canonis.core.solid.model import Vec
+from canonis.core.view.projection import Line, Projection
+
+__all__ = ["Frame2", "windowed"]
+
+
+@dataclass(frozen=True)
+class Frame2:
+    """A circle (`circle`, radius the first half size) or a box in the plane of a view, mm at 1:1."""
+
+    circle: bool
+    centre: tuple[float, float]
+    half: tuple[float, float]
+
+    def inside(self, points: Vec) -> NDArray[np.bool_]:
+        """Which points (n×2) lie inside."""
+        away = np.asarray(points) - np.array(self.centre)
+        if self.circle:
+            return np.asarray(np.hypot(away[:, 0], away[:, 1]) <= self.half[0])
+        return np.asarray((np.abs(away) <= np.array(self.half)).all(axis=1))
+
+    @property
+    def shape(self) -> shapely.Geometry:
+        """The region, a circle within 1e-4 of its radius."""
+        (x, y), (w, h) = self.centre, self.half
+        return shapely.Point(x, y).buffer(w, quad_segs=64) if self.circle else shapely.box(x - w, y - h, x + w, y + h)
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """Its bounds."""
+        (x, y), (w, h) = self.centre, self.half
+        h = w if self.circle else h
+        return (x - w, y - h, x + w, y + h)
+
+
+def windowed(whole: Projection, frame: Frame2) -> Projection:
+    """What of a projection lies inside; its box is that of the window."""
+    kept = {
+        name: tuple(part for line in getattr(whole, name) for part in _inside(line, frame))
+        for name in ("visible", "hidden", "smooth")
+    }
+    cut = tuple(replace(c, region=c.region.intersection(frame.shape)) for c in whole.cut)
+    return Projection(kept["visible"], kept["hidden"], kept["smooth"], frame.box, cut)
+
+
+def _at(line: Line, t: Vec) -> Vec:
+    if line.kind == "arc":
+        return line.centre + line.radius * np.c_[np.cos(t), np.sin(t)]
+    if line.kind == "ellipse":
+        c, s = math.cos(line.turn), math.sin(line.turn)
+        x, y = line.radius * np.cos(t), line.minor * np.sin(t)
+        return line.centre + np.c_[x * c - y * s, x * s + y * c]
+    k = np.clip(np.floor(t).astype(int), 0, len(line.points) - 2)
+    return np.asarray(line.points[k] + (line.points[k + 1] - line.points[k]) * (t - k)[:, None])
+
+
+def _inside(line: Line, frame: Frame2) -> list[Line]:
+    lo, hi = (line.a0, line.a1) if line.kind in ("arc", "ellipse") else (0.0, len(line.points) - 1.0)
+    n = max(64, 4 * len(line.points))
+    t = np.linspace(lo, hi, n + 1)
+    within = frame.inside(_at(line, t))
+    if within.all():
+        return [line]
+    if not within.any():
+        return []
+    change = np.nonzero(within[1:] != within[:-1])[0]
+    a, b = t[change], t[change + 1]
+    first = within[change]
+    for _ in range(50):
+        m = (a + b) / 2
+        same = frame.inside(_at(line, m)) == first
+        a, b = np.where(same, m, a), np.where(same, b, m)
+    ends = [*([lo] if within[0] else []), *((a + b) / 2).tolist(), *([hi] if within[-1] else [])]
+    return [_stretch(line, p, q) for p, q in zip(ends[::2], ends[1::2], strict=True) if q - p > 1e-9]
+
+
+def _stretch(line: Line, lo: float, hi: float) -> Line:
+    if line.kind in ("arc", "ellipse"):
+        return replace(line, a0=lo, a1=hi)
+    inner = np.arange(math.floor(lo) + 1, math.ceil(hi))
+    t = np.concatenate([[lo], inner[(inner > lo) & (inner < hi)], [hi]])
+    return replace(line, points=_at(line, t))
