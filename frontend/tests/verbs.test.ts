@@ -8,11 +8,18 @@ import { useJob } from "../src/state";
 
 vi.stubGlobal("fetch", async () => Response.json({}, { status: 404 }));
 
+function shown(view: Partial<Page["views"][number]>): Page["views"][number] {
+  return {
+    id: "V1", kind: "front", name: "front", hidden: true, transitions: "out", scale: 1, scale_text: "1:1", label: "", reason: "",
+    aligned: true, sheet: 1, parent: null, partial: false, opened: false, shaded: false, lost: 0, box: [0, 0, 10, 10], ...view,
+  }; // prettier-ignore
+}
 const page: Page = {
   number: 1, size: "A3", width: 420, height: 297, strokes: [], regions: [], texts: [], picks: [],
   views: [
-    { id: "V1", kind: "front", hidden: true, scale: 1, box: [0, 0, 10, 10] },
-    { id: "V4", kind: "pictorial", hidden: false, scale: 1, box: [20, 0, 30, 10] },
+    shown({ id: "V1", kind: "front", name: "front" }),
+    shown({ id: "V4", kind: "pictorial", name: "pictorial", hidden: false }),
+    shown({ id: "V5", kind: "section", name: "section A–A", hidden: false }),
   ],
 }; // prettier-ignore
 const row: LedgerRow = {
@@ -25,7 +32,7 @@ function acts(more: Partial<Record<keyof Acts, unknown>> = {}): Acts {
   const none = () => undefined;
   return {
     page: ref(page), owner: ref(null), view: ref(null), row: ref(undefined), picking: ref(false), moving: ref(false),
-    setting: ref(false), measure: none, remove: none, zoom: none, fit: none, toSolid: none, toPrint: none, ...more,
+    setting: ref(false), listing: ref(false), drawing: ref(""), draw: none, measure: none, remove: none, zoom: none, fit: none, toSolid: none, toPrint: none, ...more,
   } as Acts; // prettier-ignore
 }
 const names = (of: { value: { id: string }[] }) => of.value.map((v) => v.id);
@@ -59,7 +66,16 @@ describe("the verbs that are offered", () => {
   it("fit a view: its hidden lines, but not those of a pictorial", () => {
     const front = useVerbs(acts({ view: ref("V1") })).chosen;
     expect(front.value.find((v) => v.id === "hidden")?.name).toBe("Hide hidden lines");
-    expect(names(useVerbs(acts({ view: ref("V4") })).chosen)).toEqual(["move", "zoom"]);
+    expect(names(useVerbs(acts({ view: ref("V4") })).chosen)).toEqual(["move", "off", "zoom"]);
+  });
+
+  it("fit a view: it can be cut, enlarged and broken open; a section is cut again but not broken open", () => {
+    const draw = vi.fn();
+    const front = useVerbs(acts({ view: ref("V1"), draw })).chosen;
+    expect(names(front)).toEqual(["move", "hidden", "cut", "enlarge", "open", "off", "zoom"]);
+    front.value.find((v) => v.id === "cut")?.run();
+    expect(draw).toHaveBeenCalledWith("cut");
+    expect(names(useVerbs(acts({ view: ref("V5") })).chosen)).not.toContain("open");
   });
 
   it("lead to the print only where the line has a flag there", () => {

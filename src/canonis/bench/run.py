@@ -7,11 +7,11 @@ from canonis.core.faults import BadInput
 
 __all__ = ["NAMES", "run_bench"]
 
-NAMES = ("draft", "measure", "proof", "matching", "load", "screen", "callouts", "kills", "views")
+NAMES = ("draft", "measure", "proof", "matching", "load", "screen", "callouts", "kills", "views", "gallery")
 
 
 def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
-    """Run one benchmark: draft (one file), measure (files, or none), proof, matching, load, screen, callouts, kills, views (files beside its own parts); `quick` ones take few minutes.
+    """Run one benchmark: draft (one file), measure (files, or none), proof, matching, load, screen, callouts, kills, views (files beside its own parts), gallery; `quick` ones take few minutes.
 
     Raises BadInput for an unknown name or a missing file.
     """
@@ -46,6 +46,10 @@ def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
         from canonis.bench.views import bench_views
 
         result = bench_views(files, quick)
+    elif name == "gallery":
+        from canonis.bench.gallery import bench_gallery
+
+        result = bench_gallery()
     elif name == "callouts":
         from canonis.bench.callouts import bench_callouts
 

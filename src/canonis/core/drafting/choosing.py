@@ -1,12 +1,12 @@
 """Which views beside the principal ones: a section, a half section, an auxiliary view, a detail, each with its reason."""
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
+from canonis.core.drafting.seen import unseen_features
 from canonis.core.drafting.view_edits import auxiliary_of, next_letter, section_of
-from canonis.core.features.model import Feature, Hole, HoleGroup
+from canonis.core.features.model import Feature, Form, Hole, HoleGroup
 from canonis.core.sheet.document import SheetDocument, SheetPage
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import SCALES
@@ -77,74 +77,100 @@ def _bore_place(solid: Solid, hole: Hole) -> Place:
     return Place(ref=face_reference(solid.faces[hole.main_faces[0]]))
 
 
-def _lines(scene: Scene, parent: View, groups: list[HoleGroup]) -> list[_Line]:
-    """Cutting lines on one view: level and upright ones through the axes of holes, and steps between two."""
+@dataclass(frozen=True, eq=False)
+class _Inside:
+    """Something inside the part: its name, a point of it, the direction it runs in, and a face that can hold a cut."""
+
+    name: str
+    point: Vec
+    axis: Vec
+    hold: Place | None
+    reach: float
+
+
+def _things(solid: Solid, groups: list[HoleGroup], forms: list[Form]) -> list[_Inside]:
+    out = [_Inside(g.id, h.start, h.axis, _bore_place(solid, h), h.diameter) for g in groups for h in g.holes]
+    return out + [_Inside(f.id, f.first.place, f.first.axis, None, 0.0) for f in forms]
+
+
+def _lines(scene: Scene, parent: View, things: list[_Inside]) -> list[_Line]:
+    """Cutting lines on one view: level and upright ones in whose plane something inside lies, and steps between two."""
     frame = frame_of_view(parent)
-    solid = scene.solids[scene.solid_of(parent.sheet)]
-    members = [
-        (g.id, h, frame.flat(h.start)) for g in groups for h in g.holes if abs(float(h.axis @ frame.toward)) > 1 - 1e-6
-    ]
+    origin = np.array(parent.origin)
     out: list[_Line] = []
-    for k in (0, 1):
-        rows: dict[float, list[tuple[str, Hole, Vec]]] = {}
-        for name, hole, at in members:
-            rows.setdefault(round(float(at[1 - k]), 3), []).append((name, hole, at))
-        far = Place(offset=1.0)
-        for row in rows.values():
-            held = _bore_place(solid, row[0][1])
-            near = Place(offset=-1.0)
+    for k, across in ((0, frame.up), (1, frame.right)):
+        rows: dict[float, list[_Inside]] = {}
+        for thing in things:
+            if abs(float(thing.axis @ across)) < 1e-6:
+                rows.setdefault(round(float(thing.point @ across), 3), []).append(thing)
+        near, far = Place(offset=-1.0), Place(offset=1.0)
+        for level, row in rows.items():
+            held = next((t.hold for t in row if t.hold is not None), None)
+            held = held or Place(offset=round(level - float(origin @ across), 4))
             spots = (
                 (Spot(x=near, y=held), Spot(x=far, y=held)) if k == 0 else (Spot(x=held, y=near), Spot(x=held, y=far))
             )
-            out.append(_Line(parent, spots, "full", frozenset(n for n, _, _ in row)))
-        for a in rows.values():
-            for b in rows.values():
-                step = _step(solid, scene, parent, a, b, k)
+            out.append(_Line(parent, spots, "full", frozenset(t.name for t in row)))
+        ended = {
+            level: [t for t in row if t.hold is not None and abs(float(t.axis @ frame.toward)) > 1 - 1e-6]
+            for level, row in rows.items()
+        }
+        for one in ended.values():
+            for other in ended.values():
+                step = _step(parent, one, other, k) if one and other and one is not other else None
                 if step is not None:
                     out.append(step)
     return out
 
 
-def _step(solid: Solid, scene: Scene, parent: View, a: list[Any], b: list[Any], k: int) -> _Line | None:
-    """A line that runs along row `a` and then, one step aside, along row `b`; None where their holes stand abreast."""
-    if {n for n, _, _ in b} <= {n for n, _, _ in a} or {n for n, _, _ in a} <= {n for n, _, _ in b}:
-        return None
-    ends_a = max(float(at[k]) + h.diameter for _, h, at in a)
-    starts_b = min(float(at[k]) - h.diameter for _, h, at in b)
-    if ends_a >= starts_b:
+def _step(parent: View, one: list[_Inside], other: list[_Inside], k: int) -> _Line | None:
+    """A line that runs along one row and then, a step aside, along another; None where their holes stand abreast."""
+    first_names, other_names = {t.name for t in one}, {t.name for t in other}
+    if other_names <= first_names or first_names <= other_names:
         return None
     frame = frame_of_view(parent)
     way = frame.right if k == 0 else frame.up
-    bend = Place(offset=round((ends_a + starts_b) / 2 - float(np.array(parent.origin) @ way), 4))
-    first, second = _bore_place(solid, a[0][1]), _bore_place(solid, b[0][1])
+    ends = max(float(t.point @ way) + t.reach for t in one)
+    starts = min(float(t.point @ way) - t.reach for t in other)
+    first, second = one[0].hold, other[0].hold
+    if ends >= starts or first is None or second is None:
+        return None
+    bend = Place(offset=round((ends + starts) / 2 - float(np.array(parent.origin) @ way), 4))
     near, far = Place(offset=-1e4), Place(offset=1e4)
     course = [(near, first), (bend, first), (bend, second), (far, second)]
     spots = tuple(Spot(x=x, y=y) if k == 0 else Spot(x=y, y=x) for x, y in course)
-    return _Line(parent, spots, "offset", frozenset(n for n, _, _ in (*a, *b)))
+    return _Line(parent, spots, "offset", frozenset(first_names | other_names))
 
 
-def _sections(scene: Scene, found: Feature, views: list[View]) -> list[Section]:
-    """The fewest cutting lines that show the inside of the holes: each must show two kinds of hole, or a deep one."""
-    left = {g.id: g for g in _inner(found)}
+def _sections(scene: Scene, found: Feature, page: SheetPage, views: list[View]) -> list[Section]:
+    """The fewest cutting lines that show what is inside: each must show two things, or one that needs it alone."""
+    solid = scene.solids[page.solid]
+    unseen = set(unseen_features(scene, page, found))
+    forms = [f for f in found.forms if f.id in unseen]
+    alone = {g.id for g in _inner(found) if _telling(g)} | {f.id for f in forms}
+    left = _things(solid, _inner(found), forms)
     flat = [v for v in views if isinstance(v, Parallel)]
     out: list[Section] = []
     document = scene.document
     while left and len(out) < _SECTIONS:
-        groups = list(left.values())
-        lines = [line for v in flat for line in _lines(scene, v, groups)]
-        worth = {line: len(line.shows) - (0.4 if line.form == "offset" else 0.0) for line in lines}
-        best = max(lines, key=lambda line: worth[line], default=None)
-        if best is None or (len(best.shows) < 2 and not any(_telling(left[n]) for n in best.shows)):
+        lines = [line for v in flat for line in _lines(scene, v, left)]
+        lines = [line for line in lines if len(line.shows) > 1 or line.shows & alone]
+        # A cut on the front view lies beside it, where it is looked for first; a step costs a little.
+        best = max(
+            lines, key=lambda x: (len(x.shows) - (0.4 if x.form == "offset" else 0.0) + (0.1 if x.parent.kind == "front" else 0.0)),
+            default=None,
+        )  # fmt: skip
+        if best is None:
             break
         names = ", ".join(sorted(best.shows))
         many = "steps through" if best.form == "offset" else "runs through"
-        reason = f"section: {many} {names}, whose seats and bottoms no view from outside shows"
+        reason = f"section: {many} {names}, whose inside no view from outside shows"
         made = section_of(
             scene, best.parent, best.spots, best.form, False, next_letter(document), f"V{_number(document)}", reason
         )
         out.append(made)
         document = document.model_copy(update={"views": (*document.views, made)})
-        left = {n: g for n, g in left.items() if n not in best.shows}
+        left = [t for t in left if t.name not in best.shows]
     return out
 
 
@@ -164,6 +190,7 @@ def _askew(scene: Scene, found: Feature, views: list[View], solid: Solid) -> lis
     document = scene.document
     out: list[View] = []
     axes: list[Vec] = []
+    bottoms = {f for g in found.holes for h in g.holes for f in h.faces}
     for axis in [*(h.axis for g in found.holes for h in g.holes), *(s.axis for s in found.slots)]:
         if float(np.abs(axis).max()) > 1 - 1e-6 or any(abs(float(axis @ a)) > 1 - 1e-6 for a in axes):
             continue
@@ -171,7 +198,11 @@ def _askew(scene: Scene, found: Feature, views: list[View], solid: Solid) -> lis
             (v for v in views if isinstance(v, Parallel) and abs(float(axis @ frame_of_view(v).toward)) < 1e-6), None
         )
         face = max(
-            (f for f in solid.faces if f.kind == "plane" and float(f.axis @ axis) > 1 - 1e-6),
+            (
+                f
+                for f in solid.faces
+                if f.kind == "plane" and float(f.axis @ axis) > 1 - 1e-6 and f.index not in bottoms
+            ),
             key=lambda f: f.area,
             default=None,
         )
@@ -212,7 +243,7 @@ def extra_views(scene: Scene, found: Feature, page: SheetPage) -> list[View]:
     document = scene.document.model_copy(update={"views": (*scene.document.views, *sloped)})
     wide = Scene(document, scene.solids, scene.bores, scene.projections, scene.resolutions)
     opened = any(isinstance(v, Parallel) and v.openings for v in views)
-    return [*sloped, *([] if opened else _sections(wide, found, views))]
+    return [*sloped, *([] if opened else _sections(wide, found, page, views))]
 
 
 def detail_views(scene: Scene, found: Feature, page: SheetPage) -> list[Detail]:

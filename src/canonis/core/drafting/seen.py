@@ -1,0 +1,43 @@
+"""Which view shows each feature true and visible, and which features no view shows."""
+
+from canonis.core.features.model import Feature
+from canonis.core.sheet.document import SheetPage
+from canonis.core.sheet.scene import Scene
+from canonis.core.sheet.shown import shown
+from canonis.core.sheet.views import Pictorial
+
+__all__ = ["feature_views", "unseen_features"]
+
+
+def _faces(found: Feature) -> dict[str, tuple[int, ...]]:
+    """The faces of every feature by its name; a hole's by its first member."""
+    out: dict[str, tuple[int, ...]] = {}
+    for group in found.holes:
+        out[group.id] = group.first.faces
+    for blend in found.blends:
+        out[blend.id] = blend.faces
+    for slot in found.slots:
+        out[slot.id] = slot.faces
+    for shaft in found.shafts:
+        out[shaft.id] = shaft.faces
+    for form in found.forms:
+        out[form.id] = form.first.faces
+    return out
+
+
+def feature_views(scene: Scene, page: SheetPage, found: Feature) -> dict[str, tuple[str, ...]]:
+    """For each feature, the views of its sheets in which one of its faces is seen true."""
+    views = [
+        v for v in scene.document.views
+        if not isinstance(v, Pictorial) and next(p for p in scene.document.pages if p.number == v.sheet).solid == page.solid
+    ]  # fmt: skip
+    out = {}
+    for name, faces in _faces(found).items():
+        looks = ((v.id, shown(scene, v, f)) for v in views for f in faces)
+        out[name] = tuple(dict.fromkeys(v for v, s in looks if s.true and s.visible))
+    return out
+
+
+def unseen_features(scene: Scene, page: SheetPage, found: Feature) -> list[str]:
+    """Features that no view shows true and visible."""
+    return [name for name, views in feature_views(scene, page, found).items() if not views]
