@@ -11,7 +11,7 @@ vi.stubGlobal("fetch", async () => Response.json({}, { status: 404 }));
 function shown(view: Partial<Page["views"][number]>): Page["views"][number] {
   return {
     id: "V1", kind: "front", name: "front", hidden: true, transitions: "out", scale: 1, scale_text: "1:1", label: "", reason: "",
-    aligned: true, sheet: 1, parent: null, partial: false, opened: false, shaded: false, lost: 0, box: [0, 0, 10, 10], ...view,
+    aligned: true, sheet: 1, parent: null, partial: false, opened: false, lost: 0, box: [0, 0, 10, 10], ...view,
   }; // prettier-ignore
 }
 const page: Page = {

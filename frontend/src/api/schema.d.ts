@@ -177,7 +177,7 @@ export interface paths {
         };
         /**
          * Export Sheet
-         * @description A file of the present sheet: pdf, svg, csv or json.
+         * @description A file of the present sheet: pdf, svg, png (at `dpi` dots an inch), csv or json.
          */
         get: operations["exportSheet"];
         put?: never;
@@ -3475,8 +3475,6 @@ export interface components {
             order?: number | null;
             /** Scale */
             scale?: string | null;
-            /** Shaded */
-            shaded?: boolean | null;
             /** Transitions */
             transitions?: ("out" | "thin" | "drawn") | null;
             /** Turned */
@@ -4190,8 +4188,6 @@ export interface components {
             scale: number;
             /** Scale Text */
             scale_text: string;
-            /** Shaded */
-            shaded: boolean;
             /** Sheet */
             sheet: number;
             /** Transitions */
@@ -4633,6 +4629,7 @@ export interface operations {
         parameters: {
             query?: {
                 sheet?: number;
+                dpi?: number;
             };
             header?: never;
             path: {

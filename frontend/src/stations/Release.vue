@@ -9,6 +9,7 @@ const store = useJob();
 const files = [
   { kind: "pdf", name: "PDF", why: "all sheets, vector, true size, lettering embedded" },
   { kind: "svg", name: "SVG", why: "sheet 1 as a picture for other programs" },
+  { kind: "png", name: "PNG", why: "sheet 1 as a picture of 200 dots an inch" },
   { kind: "csv", name: "CSV", why: "every statement with its measured value and state" },
   { kind: "json", name: "JSON", why: "the sheet document, for checks on the command line" },
 ];

@@ -9,6 +9,7 @@ from typing import Any
 
 from canonis.core.drafting.draft import Draft, DraftWish, draft_model
 from canonis.core.drafting.seen import unseen_features
+from canonis.core.layout.collisions import page_collisions
 from canonis.core.output.pdf import write_pdf
 from canonis.core.output.sheet_json import dump
 from canonis.core.recipe.build import build_recipe
@@ -176,7 +177,10 @@ def bench_gallery(out: Path | None = None) -> dict[str, Any]:
         draft, _ = _drafted(recipe)
         spent = time.perf_counter() - begun
         scene = draft.scene
-        (folder / f"{name.replace(' ', '-')}.pdf").write_bytes(write_pdf(compile_sheet(scene)))
+        drawing = compile_sheet(scene)
+        (folder / f"{name.replace(' ', '-')}.pdf").write_bytes(write_pdf(drawing))
+        bad = [page_collisions(page) for page in drawing.pages]
+        clashes = sum(len(b["text_on_text"]) + len(b["text_on_line"]) for b in bad)
         missing = [
             x
             for k, page in enumerate(draft.document.pages)
@@ -186,7 +190,7 @@ def bench_gallery(out: Path | None = None) -> dict[str, Any]:
         print(
             f"{name:26} {spent:6.2f} {draft.document.pages[0].size:>5} {names[:60]:60} {', '.join(missing) or 'none'}"
         )
-        rows.append({"part": name, "s": round(spent, 2), "views": names, "unseen": missing,
+        rows.append({"part": name, "s": round(spent, 2), "views": names, "unseen": missing, "clashes": clashes,
                      "reasons": [v.reason for v in draft.document.views if v.reason]})  # fmt: skip
     (folder / "gallery.json").write_text(dump(rows))
     print(f"pages in {folder}")
@@ -194,5 +198,6 @@ def bench_gallery(out: Path | None = None) -> dict[str, Any]:
         "bench": "gallery",
         "parts": len(rows),
         "unseen": sum(len(r["unseen"]) for r in rows),
+        "clashes": sum(r["clashes"] for r in rows),
         "folder": str(folder),
     }

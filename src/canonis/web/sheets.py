@@ -347,19 +347,20 @@ def put_link(job_id: int, number: str, body: LinkRequest, user: Drafter) -> None
 _TYPES = {
     "pdf": "application/pdf",
     "svg": "image/svg+xml",
+    "png": "image/png",
     "csv": "text/csv; charset=utf-8",
     "json": "application/json",
 }
 
 
 @router.get("/jobs/{job_id}/export/{kind}", operation_id="exportSheet", response_class=Response)
-def export_sheet(job_id: int, kind: str, user: Anyone, sheet: int = 1) -> Response:
-    """A file of the present sheet: pdf, svg, csv or json."""
+def export_sheet(job_id: int, kind: str, user: Anyone, sheet: int = 1, dpi: float = 200.0) -> Response:
+    """A file of the present sheet: pdf, svg, png (at `dpi` dots an inch), csv or json."""
     if kind not in _TYPES:
-        raise HTTPException(404, "Files come as pdf, svg, csv or json.")
+        raise HTTPException(404, "Files come as pdf, svg, png, csv or json.")
     with open_session() as session:
         job, model, head = _parts(session, job_id)
         number = job.number
         arguments = {"model": model_arguments(model), "document": document_of(session, head.id), **_given(session, job)}
-    data = kernels.run("export", kind=kind, sheet=sheet, **arguments)
+    data = kernels.run("export", kind=kind, sheet=sheet, dpi=dpi, **arguments)
     return download(data, _TYPES[kind], number, f".{kind}")

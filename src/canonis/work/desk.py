@@ -11,7 +11,7 @@ from canonis.core.drafting.notes import link_title
 from canonis.core.drafting.revise import apply_command
 from canonis.core.faults import BadInput
 from canonis.core.features.report import measure_model
-from canonis.core.output.pdf import write_pdf
+from canonis.core.output.pdf import write_pdf, write_png
 from canonis.core.output.screen import screen_pages
 from canonis.core.output.sheet_json import sheet_files, write_csv
 from canonis.core.output.source_pdf import flag_print, write_list
@@ -54,7 +54,7 @@ def first_sheet(progress: Any, *, model: dict[str, Any], spec: str, station: dic
     loaded = open_model(model, progress)
     read, density = _source(spec, station)
     old = None if before is None else SheetDocument.model_validate(before)
-    wanted = {**(kept_choices(old) if old else {}), **options}
+    wanted = {"views": "auto", **(kept_choices(old) if old else {}), **options}
     made = draft_model(loaded.model, wish_from(wanted, read, density), progress, loaded.features)
     loaded.projections.update(made.scene.projections)
     loaded.keep(progress)
@@ -120,18 +120,20 @@ def prove(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spe
 
 
 def export(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any],
-           kind: str, sheet: int = 1) -> bytes:  # fmt: skip
-    """One file of a sheet: pdf, svg, csv or json."""
+           kind: str, sheet: int = 1, dpi: float = 200.0) -> bytes:  # fmt: skip
+    """One file of a sheet: pdf, svg, png (at `dpi`), csv or json."""
     loaded = open_model(model, progress)
     read, density = _source(spec, station)
     scene = _linked(_opened(document, loaded), loaded, read, density, progress)
-    if kind in ("pdf", "svg"):
+    if kind in ("pdf", "svg", "png"):
         drawing = compile_sheet(scene)
         if kind == "pdf":
             return write_pdf(drawing)
         if not 1 <= sheet <= len(drawing.pages):
             raise BadInput(f"The drawing has {len(drawing.pages)} sheets; there is no sheet {sheet}.")
-        return write_svg(drawing.pages[sheet - 1], drawing.title).encode()
+        if kind == "png":
+            return write_png(write_pdf(drawing), sheet, dpi)
+        return write_svg(drawing.pages[sheet - 1], drawing.title, drawing.views).encode()
     check = check_sheet(
         scene.document,
         loaded.model.solids,

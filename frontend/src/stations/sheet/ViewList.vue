@@ -38,6 +38,10 @@ const sheets = computed(() =>
 function set(view: ViewRow, change: Record<string, unknown>) {
   void store.edit({ op: "set-view", id: view.id, ...change });
 }
+function caption(view: ViewRow, event: Event) {
+  const label = (event.target as HTMLInputElement).value.trim();
+  if (label !== view.label) set(view, { label });
+}
 const adding = ref<"" | "section" | "detail" | "view">("");
 const cut = reactive({ view: "", across: "x" as "x" | "y", level: 0, form: "full" as "full" | "half", turned: false });
 const spot = reactive({ view: "", x: 0, y: 0, radius: 8, scale: "auto" });
@@ -114,9 +118,6 @@ async function addView() {
           <Checkbox v-if="v.kind !== 'pictorial'" :checked="v.hidden" @change="set(v, { hidden: !v.hidden })"
             >hidden lines</Checkbox
           >
-          <Checkbox v-if="v.kind === 'pictorial'" :checked="v.shaded" @change="set(v, { shaded: !v.shaded })"
-            >shaded</Checkbox
-          >
           <Checkbox
             v-if="principal(v) && v.kind !== 'front'"
             :checked="v.aligned"
@@ -149,7 +150,8 @@ async function addView() {
               :default-value="v.label"
               placeholder="its own"
               aria-label="Caption of the view"
-              @change="(e: Event) => set(v, { label: (e.target as HTMLInputElement).value })"
+              @press-enter="(e: Event) => caption(v, e)"
+              @blur="(e: Event) => caption(v, e)"
           /></label>
           <label
             >Sheet

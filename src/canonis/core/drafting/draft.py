@@ -11,6 +11,7 @@ from canonis.core.drafting.choosing import detail_views, extra_views, open_turne
 from canonis.core.drafting.dimensions import Planner
 from canonis.core.drafting.front import choose_front, turned_axis
 from canonis.core.drafting.notes import write_notes
+from canonis.core.drafting.seen import feature_views
 from canonis.core.drafting.twice import say_once
 from canonis.core.faults import BadInput
 from canonis.core.features.marks import bore_marks
@@ -19,7 +20,16 @@ from canonis.core.features.recognise import recognise
 from canonis.core.layout.arrange import arrange
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
-from canonis.core.sheet.document import Annotation, Notation, Note, SheetDocument, SheetPage, TitleBlock
+from canonis.core.sheet.document import (
+    Annotation,
+    CentreLine,
+    CentreMark,
+    Notation,
+    Note,
+    SheetDocument,
+    SheetPage,
+    TitleBlock,
+)
 from canonis.core.sheet.scene import Projections, Scene, build_scene, frame_of_view, projection_key
 from canonis.core.sheet.views import Detail, Parallel, Pictorial, Section, View
 from canonis.core.solid.model import Face, Solid, Vec
@@ -296,7 +306,34 @@ def draft_model(
             scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
             document = arrange(scene, page, wish.size, wish.scale)
             scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
+    document = _with_reasons(document, scene, found)
+    scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
     return Draft(scene, tuple(unseen), found)
+
+
+def _with_reasons(document: SheetDocument, scene: Scene, found: tuple[Feature, ...]) -> SheetDocument:
+    """The document with the reason of every view that has none yet: what it alone shows true."""
+    alone: dict[str, list[str]] = {}
+    for page in document.pages:
+        for name, views in feature_views(scene, page, found[page.solid]).items():
+            if len(views) == 1:
+                alone.setdefault(views[0], []).append(name)
+
+    def reason(view: View) -> str:
+        if view.reason:
+            return view.reason
+        if view.kind == "front":
+            return document.front_reason
+        if view.kind == "pictorial":
+            return "pictorial: for a first look; nothing is dimensioned there"
+        names = alone.get(view.id, [])
+        stated = sum(a.view == view.id and not isinstance(a, CentreMark | CentreLine) for a in document.annotations)
+        if names:
+            return f"alone shows {', '.join(names[:8])}{' and more' if len(names) > 8 else ''} true"
+        return f"carries {stated} statements that are read best here" if stated else "shows the third side of the part"
+
+    told = tuple(v.model_copy(update={"reason": reason(v)}) for v in document.views)
+    return document.model_copy(update={"views": told})
 
 
 def _project_missing(views: Sequence[View], solid: Solid, index: int, cache: Projections, progress: Progress) -> None:

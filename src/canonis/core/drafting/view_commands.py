@@ -109,7 +109,6 @@ class SetView(_Command):
     #: An empty caption gives the view's own back.
     label: Annotated[str, Field(max_length=120)] | None = None
     aligned: bool | None = None
-    shaded: bool | None = None
     #: Where it stands in the list of views, counted from 0.
     order: Annotated[int, Field(ge=0, le=200)] | None = None
     #: A partial view: a box on the paper (x0, y0, x1, y1); an empty one shows it whole again.

@@ -501,10 +501,6 @@ def _set_view(document: SheetDocument, scenes: Scenes, command: SetView) -> Shee
         if isinstance(view, Parallel):
             raise BadInput("Principal views share the scale of their sheet; set that of the page.")
         change["scale"] = parse_scale(command.scale)
-    if command.shaded is not None:
-        if not isinstance(view, Pictorial):
-            raise BadInput("Only a pictorial view is shaded.")
-        change["shaded"] = command.shaded
     if command.aligned is not None and isinstance(view, Parallel):
         # A view that leaves its place in the projection says by an arrow and a letter from where it is taken.
         front = next(

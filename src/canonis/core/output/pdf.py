@@ -3,15 +3,21 @@
 import io
 import math
 
+import pypdfium2
+from pypdf import PdfWriter
+from pypdf.generic import ArrayObject, DictionaryObject, NameObject, TextStringObject
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen import canvas
 
+from canonis.core.faults import BadInput
 from canonis.core.sheet.glyphs import FONT_TTF, type_size
-from canonis.core.sheet.strokes import Drawing, Page, Stroke, dash_pattern
+from canonis.core.sheet.layers import LAYERS, layer_of, text_layer
+from canonis.core.sheet.strokes import Drawing, Page, Stroke, Text, dash_pattern
+from canonis.core.solid.model import Vec
 
-__all__ = ["write_pdf"]
+__all__ = ["write_pdf", "write_png"]
 
 _FACE = "CanonisSheet"
 
@@ -35,43 +41,100 @@ def _stroke(pdf: canvas.Canvas, stroke: Stroke) -> None:
     pdf.drawPath(path, stroke=1, fill=0)
 
 
-def _page(pdf: canvas.Canvas, page: Page) -> None:
+def _region(pdf: canvas.Canvas, points: Vec) -> None:
+    path = pdf.beginPath()
+    path.moveTo(float(points[0][0]) * mm, float(points[0][1]) * mm)
+    for p in points[1:]:
+        path.lineTo(float(p[0]) * mm, float(p[1]) * mm)
+    path.close()
+    pdf.drawPath(path, stroke=0, fill=1)
+
+
+def _text(pdf: canvas.Canvas, t: Text) -> None:
+    pdf.setFont(_FACE, type_size(t.height) * mm)
+    if t.angle:
+        pdf.saveState()
+        pdf.translate(t.x * mm, t.y * mm)
+        pdf.rotate(t.angle)
+        pdf.drawString(0, 0, t.text)
+        pdf.restoreState()
+    else:
+        pdf.drawString(t.x * mm, t.y * mm, t.text)
+
+
+def _page(pdf: canvas.Canvas, page: Page, views: frozenset[str], total: int) -> None:
     pdf.setPageSize((page.size_mm[0] * mm, page.size_mm[1] * mm))
     pdf.setLineJoin(1)
-    for stroke in page.strokes:
-        _stroke(pdf, stroke)
-    pdf.setDash([])
-    for region in page.regions:
-        path = pdf.beginPath()
-        path.moveTo(float(region.points[0][0]) * mm, float(region.points[0][1]) * mm)
-        for p in region.points[1:]:
-            path.lineTo(float(p[0]) * mm, float(p[1]) * mm)
-        path.close()
-        pdf.drawPath(path, stroke=0, fill=1)
-    for t in page.texts:
-        if not t.text.strip():
-            continue
-        pdf.setFont(_FACE, type_size(t.height) * mm)
-        if t.angle:
-            pdf.saveState()
-            pdf.translate(t.x * mm, t.y * mm)
-            pdf.rotate(t.angle)
-            pdf.drawString(0, 0, t.text)
-            pdf.restoreState()
-        else:
-            pdf.drawString(t.x * mm, t.y * mm, t.text)
+    pdf.bookmarkPage(f"sheet-{page.number}")
+    pdf.addOutlineEntry(f"Sheet {page.number}/{total}", f"sheet-{page.number}", 0)
+    for key in LAYERS:
+        # Each layer is marked content of its own optional group.
+        pdf._code.append(f"/OC /{key} BDC")
+        for stroke in page.strokes:
+            if layer_of(stroke.style, stroke.owner, views) == key:
+                _stroke(pdf, stroke)
+        pdf.setDash([])
+        for region in page.regions:
+            if layer_of("region", region.owner, views) == key:
+                _region(pdf, region.points)
+        for text in page.texts:
+            if text.text.strip() and text_layer(text.owner, views) == key:
+                _text(pdf, text)
+        pdf._code.append("EMC")
     pdf.showPage()
 
 
 def write_pdf(drawing: Drawing) -> bytes:
-    """All sheets of a drawing; the same drawing gives the same bytes."""
+    """All sheets of a drawing, in layers, with a bookmark a sheet; the same drawing gives the same bytes."""
     if _FACE not in pdfmetrics.getRegisteredFontNames():
         pdfmetrics.registerFont(TTFont(_FACE, str(FONT_TTF)))
     buffer = io.BytesIO()
     pdf = canvas.Canvas(buffer, invariant=1, pageCompression=1)
     pdf.setTitle(drawing.title)
     pdf.setCreator("Canonis")
+    pdf.setSubject(f"Drawing {drawing.number}, revision {drawing.revision}" if drawing.number else "Drawing")
     for page in drawing.pages:
-        _page(pdf, page)
+        _page(pdf, page, drawing.views, len(drawing.pages))
     pdf.save()
-    return buffer.getvalue()
+    return _with_layers(buffer.getvalue())
+
+
+def _with_layers(data: bytes) -> bytes:
+    """The file with the groups that its marked content names, all of them shown."""
+    writer = PdfWriter(clone_from=io.BytesIO(data))
+    # Groups of content came with this version.
+    writer.pdf_header = "%PDF-1.5"
+    groups = {
+        key: writer._add_object(DictionaryObject({NameObject("/Type"): NameObject("/OCG"), NameObject("/Name"): TextStringObject(name)}))
+        for key, name in LAYERS.items()
+    }  # fmt: skip
+    for page in writer.pages:
+        resources = page["/Resources"].get_object()
+        resources[NameObject("/Properties")] = DictionaryObject({NameObject(f"/{k}"): g for k, g in groups.items()})  # type: ignore[index]
+    order = ArrayObject(groups.values())
+    shown = DictionaryObject(
+        {NameObject("/Order"): order, NameObject("/ON"): order, NameObject("/Name"): TextStringObject("Layers")}
+    )
+    writer.root_object[NameObject("/OCProperties")] = DictionaryObject(
+        {NameObject("/OCGs"): order, NameObject("/D"): shown}
+    )
+    out = io.BytesIO()
+    writer.write(out)
+    return out.getvalue()
+
+
+def write_png(data: bytes, sheet: int, dpi: float) -> bytes:
+    """A sheet (counted from 1) of a PDF as a picture at a resolution, dots an inch.
+
+    Raises BadInput for a resolution that gives a picture too small or too large.
+    """
+    if not 20 <= dpi <= 1200:
+        raise BadInput("A picture is made at 20 to 1200 dots an inch.")
+    document = pypdfium2.PdfDocument(data)
+    page = document[sheet - 1]
+    if page.get_width() * page.get_height() * (dpi / 72) ** 2 > 400e6:
+        raise BadInput(f"At {dpi:g} dots an inch that sheet is too large a picture; take a smaller resolution.")
+    picture = page.render(scale=dpi / 72).to_pil()
+    out = io.BytesIO()
+    picture.save(out, "PNG", dpi=(dpi, dpi))
+    return out.getvalue()

@@ -105,7 +105,7 @@ def _view_entry(scene: Scene, view: View) -> dict[str, Any]:
         "id": view.id, "kind": view.kind, "name": view_name(view), "hidden": view.hidden, "transitions": view.transitions,
         "scale": view.scale, "scale_text": scale_text(view.scale), "label": view.label or "", "reason": view.reason,
         "aligned": view.aligned, "sheet": view.sheet, "parent": view.parent, "partial": getattr(view, "window", None) is not None,
-        "opened": bool(getattr(view, "openings", ())), "shaded": bool(getattr(view, "shaded", False)), "lost": len(lost),
+        "opened": bool(getattr(view, "openings", ())), "lost": len(lost),
     }  # fmt: skip
 
 

@@ -5,6 +5,8 @@ import io
 import json
 from typing import Any
 
+import shapely
+
 from canonis.core.drafting.draft import Draft
 from canonis.core.faults import BadInput
 from canonis.core.layout.collisions import layout_report
@@ -18,6 +20,8 @@ from canonis.core.sheet.document import CentreLine, CentreMark, Linear, Ordinate
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import scale_text, size_mm
 from canonis.core.sheet.strokes import Drawing
+from canonis.core.sheet.views import view_name
+from canonis.core.solid.model import Vec
 
 __all__ = ["document_of", "dump", "lines_json", "sheet_files", "sheet_json", "write_csv"]
 
@@ -80,7 +84,8 @@ def sheet_json(scene: Scene, drawing: Drawing, check: Check) -> dict[str, Any]:
             "id": v.id, "sheet": v.sheet, "kind": v.kind, "label": v.label, "scale": v.scale, "origin": list(v.origin),
             "right": list(v.right), "up": list(v.up), "at_mm": list(v.at), "box_mm": [round(c, 4) for c in scene.box(v)],
             "visible_length_mm": round(seen.length("visible"), 6), "hidden_length_mm": round(seen.length("hidden"), 6),
-            "hidden_shown": v.hidden and v.kind != "pictorial",
+            "hidden_shown": v.hidden and v.kind != "pictorial", "name": view_name(v), "parent": v.parent, "reason": v.reason,
+            "cut_area_mm2": round(sum(c.region.area for c in seen.cut), 6) if seen.cut else None,
         })  # fmt: skip
     return {
         "schema": "canonis.sheet/1", "style": document.style, "projection": document.projection, "unit": str(document.unit),
@@ -117,6 +122,14 @@ def document_of(data: Any) -> SheetDocument:
     return document.model_copy(update={"annotations": tuple(marks)})
 
 
+def _rings(part: shapely.Polygon, origin: Vec) -> list[list[list[float]]]:
+    """A cut face as its outline and its holes, closed."""
+    return [
+        [[round(float(x - origin[0]), 6), round(float(y - origin[1]), 6)] for x, y in ring.coords]
+        for ring in (part.exterior, *part.interiors)
+    ]
+
+
 def lines_json(scene: Scene) -> dict[str, Any]:
     """Polylines of every view, within 0.001 mm, at 1:1 with the view's origin at 0,0."""
     out = []
@@ -126,6 +139,13 @@ def lines_json(scene: Scene) -> dict[str, Any]:
         for name in ("visible", "hidden", "smooth"):
             entry[name] = [[[round(float(c), 6) for c in p] for p in line.polyline(0.0008) - origin]
                            for line in getattr(seen, name)]  # fmt: skip
+        if seen.cut:
+            entry["cut"] = [
+                _rings(part, origin)
+                for c in seen.cut
+                for part in shapely.get_parts(c.region)
+                if part.geom_type == "Polygon"
+            ]
         out.append(entry)
     return {"schema": "canonis.lines/1", "views": out}
 
@@ -156,7 +176,7 @@ def sheet_files(draft: Draft, check: Check, lines: bool = False) -> dict[str, by
         "dimensions.csv": write_csv(draft.scene, check).encode(),
     }  # fmt: skip
     for page in drawing.pages:
-        files[f"sheet-{page.number}.svg"] = write_svg(page, drawing.title).encode()
+        files[f"sheet-{page.number}.svg"] = write_svg(page, drawing.title, drawing.views).encode()
     if lines:
         files["lines.json"] = json.dumps(lines_json(draft.scene), separators=(",", ":")).encode()
     return files

@@ -8,6 +8,7 @@ from xml.sax.saxutils import escape
 import numpy as np
 
 from canonis.core.sheet.glyphs import FONT_WOFF2, type_size
+from canonis.core.sheet.layers import LAYERS, layer_of, text_layer
 from canonis.core.sheet.strokes import Page, Stroke, dash_pattern
 
 __all__ = ["stroke_path", "write_svg"]
@@ -45,8 +46,8 @@ def _path(stroke: Stroke, height: float) -> str:
     return "M" + "L".join(f"{_n(p[0])} {_n(height - p[1])}" for p in stroke.points)
 
 
-def write_svg(page: Page, title: str) -> str:
-    """One sheet as an SVG document."""
+def write_svg(page: Page, title: str, views: frozenset[str] = frozenset()) -> str:
+    """One sheet as an SVG document in named layers; `views` are the ids of the views."""
     w, h = page.size_mm
     font = base64.b64encode(FONT_WOFF2.read_bytes()).decode()
     out = [
@@ -57,16 +58,17 @@ def write_svg(page: Page, title: str) -> str:
         "path{fill:none;stroke:#000;stroke-linecap:round;stroke-linejoin:round}path.r{fill:#000;stroke:none}</style>",
         f'<rect width="{_n(w)}" height="{_n(h)}" fill="#fff"/>',
     ]
+    parts: dict[str, list[str]] = {key: [] for key in LAYERS}
     for s in page.strokes:
         dash = dash_pattern(s.style, s.width)
         extra = f' stroke-dasharray="{" ".join(_n(d) for d in dash)}" stroke-linecap="butt"' if dash else ""
-        out.append(
+        parts[layer_of(s.style, s.owner, views)].append(
             f'<path class="{s.style}" data-owner="{escape(s.owner)}" stroke-width="{_n(s.width)}"{extra} '
             f'd="{stroke_path(s, h)}"/>'
         )
     for r in page.regions:
         d = "M" + "L".join(f"{_n(p[0])} {_n(h - p[1])}" for p in r.points) + "Z"
-        out.append(f'<path class="r" data-owner="{escape(r.owner)}" d="{d}"/>')
+        parts[layer_of("region", r.owner, views)].append(f'<path class="r" data-owner="{escape(r.owner)}" d="{d}"/>')
     for t in page.texts:
         if not t.text.strip():
             continue
@@ -74,6 +76,11 @@ def write_svg(page: Page, title: str) -> str:
         if t.angle:
             place = f'transform="translate({_n(t.x)} {_n(h - t.y)}) rotate({_n(-t.angle)})"'
         size = _n(type_size(t.height))
-        out.append(f'<text data-owner="{escape(t.owner)}" {place} font-size="{size}">{escape(t.text)}</text>')
+        parts[text_layer(t.owner, views)].append(
+            f'<text data-owner="{escape(t.owner)}" {place} font-size="{size}">{escape(t.text)}</text>'
+        )
+    for key, name in LAYERS.items():
+        if parts[key]:
+            out += [f'<g id="{key}" data-layer="{escape(name)}">', *parts[key], "</g>"]
     out.append("</svg>")
     return "\n".join(out) + "\n"

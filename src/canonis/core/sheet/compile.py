@@ -112,4 +112,6 @@ def compile_page(scene: Scene, sheet: SheetPage) -> Page:
 def compile_sheet(scene: Scene) -> Drawing:
     """The whole document, compiled."""
     title = " ".join(x for x in (scene.document.title.number, scene.document.title.title) if x)
-    return Drawing(title, [compile_page(scene, p) for p in scene.document.pages])
+    views = frozenset(v.id for v in scene.document.views)
+    block = scene.document.title
+    return Drawing(title, [compile_page(scene, p) for p in scene.document.pages], views, block.number, block.revision)

@@ -86,6 +86,10 @@ class Drawing:
 
     title: str
     pages: list[Page]
+    #: The ids of the views, and what else the files tell of the drawing.
+    views: frozenset[str] = frozenset()
+    number: str = ""
+    revision: str = ""
 
     def texts_of(self, owner: str) -> list[Text]:
         """The texts that belong to one statement."""

@@ -15,8 +15,9 @@ from canonis.core.solid.model import Vec
 
 __all__ = ["caption_lines", "draw_caption", "draw_cut_faces", "draw_on_parent", "draw_window"]
 
-#: How far a cutting line runs past the outline, and how long its wide ends are, mm on paper.
-PAST, WIDE = 6.0, 7.0
+#: How far a cutting line runs past the outline (its letters stand clear of the first row), and how long its wide ends
+#: are, mm on paper.
+PAST, WIDE = 4.5, 7.0
 
 
 def caption_lines(scene: Scene, view: View) -> tuple[str, ...]:

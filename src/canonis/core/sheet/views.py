@@ -112,12 +112,11 @@ class Auxiliary(_View):
 
 
 class Pictorial(_View):
-    """An isometric view from one of the upper or lower corners, in lines or shaded."""
+    """An isometric view from one of the upper or lower corners."""
 
     kind: Literal["pictorial"] = "pictorial"
     corner: Literal["front-right", "front-left", "back-right", "back-left"] = "front-right"
     below: bool = False
-    shaded: bool = False
     transitions: Transitions = "thin"
 
 

@@ -55,10 +55,9 @@ class ViewBox(BaseModel):
     aligned: bool
     sheet: int
     parent: str | None
-    #: Whether it is shown in part, broken open, and (a pictorial) shaded.
+    #: Whether it is shown in part, and broken open.
     partial: bool
     opened: bool
-    shaded: bool
     #: What its place or cut was held by and is gone from the model.
     lost: int
     box: list[float]

@@ -1,0 +1,263 @@
+"""Views made, moved, changed and taken off by edits; bad ones leave the sheet as it was; old sheets open."""
+
+import json
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from canonis.core.drafting.commands import read_command
+from canonis.core.drafting.draft import scene_for
+from canonis.core.drafting.revise import apply_command
+from canonis.core.drafting.view_edits import LETTERS, next_letter
+from canonis.core.faults import BadInput
+from canonis.core.features.recognise import recognise
+from canonis.core.sheet.compile import compile_sheet
+from canonis.core.sheet.document import SheetDocument
+from canonis.core.sheet.shown import shown
+from canonis.core.sheet.views import view_name
+from tests.conftest import block, draft_of, model_of, recipe
+
+STEPS = (
+    block(80, 50, 20),
+    {"op": "hole", "at": [[20, 25, 20]], "axis": [0, 0, 1], "diameter": 8, "through": True,
+     "counterbore": {"diameter": 14, "depth": 5}},
+    {"op": "hole", "at": [[60, 15, 20]], "axis": [0, 0, 1], "diameter": 10, "depth": 12},
+)  # fmt: skip
+SLOPED = (
+    block(80, 30, 20),
+    {
+        "op": "extrude",
+        "profile": {"plane": "XZ", "outer": {"polygon": [[80, 20], [80, 8], [45, 20]]}},
+        "distance": -30,
+        "mode": "cut",
+    },
+)
+
+
+@pytest.fixture(scope="module")
+def draft():
+    return draft_of(recipe(*STEPS), scale="1:1")
+
+
+def from_above(document):
+    return next(v for v in document.views if abs(np.cross(v.right, v.up)[2]) > 0.9 and v.kind != "pictorial")
+
+
+def edited(draft, *commands, document=None):
+    document = document or draft.document
+    for command in commands:
+        document = apply_command(
+            document, read_command(command), draft.scene.solids, draft.features, draft.scene.projections
+        )
+    return document
+
+
+def scene_of(draft, document):
+    return scene_for(document, draft.scene.solids, draft.features, draft.scene.projections)
+
+
+def newest(document):
+    return document.views[-1]
+
+
+def test_a_section_at_a_level_cuts_through_the_bore_it_runs_through(draft):
+    top = from_above(draft.document)
+    document = edited(draft, {"op": "add-section", "view": top.id, "across": "y", "level": 25})
+    made = newest(document)
+    assert (made.kind, made.letter, view_name(made), made.parent) == ("section", "A", "section A–A", top.id)
+    scene = scene_of(draft, document)
+    area = sum(c.region.area for c in scene.projection(made).cut)
+    assert area == pytest.approx(80 * 20 - 8 * 20 - 6 * 5)
+    wall = next(f.index for f in scene.solids[0].faces if f.kind == "cylinder" and abs(f.radius - 4) < 1e-9)
+    here, there = shown(scene, made, wall), shown(scene, top, wall)
+    assert here.true and here.visible and here.scale == made.scale and there.true
+
+
+def test_a_stepped_line_drawn_by_hand_snaps_to_both_axes_and_squares_itself(draft):
+    top = from_above(draft.document)
+    scene = scene_of(draft, draft.document)
+
+    def paper(x, y):
+        frame = np.array([top.right, top.up])
+        return (scene.paper(top, (frame @ np.array([x, y, 20.0]))[None])[0] + np.array([0.4, 0.3])).tolist()
+
+    points = [paper(-5, 25), paper(40, 25), paper(40, 15), paper(85, 15)]
+    document = edited(draft, {"op": "add-section", "view": top.id, "points": points, "form": "offset"})
+    made = newest(document)
+    assert made.form == "offset" and sum(bool(s.x.ref) + bool(s.y.ref) for s in made.line) >= 2
+    cut = scene_of(draft, document).projection(made).cut
+    # Both holes are cut in half whatever the hand did: the legs run through their axes.
+    assert sum(c.region.area for c in cut) == pytest.approx(80 * 20 - 8 * 20 - 6 * 5 - 10 * 12, abs=0.5)
+
+
+def test_a_detail_repeats_its_part_at_a_larger_scale(draft):
+    top = from_above(draft.document)
+    document = edited(draft, {"op": "add-detail", "view": top.id, "levels": [20, 25], "radius": 8, "scale": "5:1"})
+    made = newest(document)
+    scene = scene_of(draft, document)
+    whole, part = scene.projection(top), scene.projection(made)
+    assert made.scale == 5 and made.window.centre.x.ref and part.length("visible") < whole.length("visible")
+    circles = {round(line.radius, 6) for line in part.visible if line.kind == "arc"}
+    assert circles == {4.0, 7.0}
+    x0, _, x1, _ = scene.box(made)
+    assert x1 - x0 == pytest.approx(2 * 8 / top.scale * 5)
+
+
+def test_an_auxiliary_view_shows_a_sloped_face_true():
+    made = draft_of(recipe(*SLOPED), scale="1:1")
+    solid = made.scene.solids[0]
+    slope = next(f for f in solid.faces if f.kind == "plane" and 0.1 < abs(f.axis[0]) < 0.99)
+    front = next(v for v in made.document.views if abs(float(slope.axis @ np.cross(v.right, v.up))) < 1e-9)
+    edge = next(
+        e for e in solid.edges
+        if slope.index in e.faces and abs(float(e.axis @ np.cross(front.right, front.up))) < 1e-9 and e.kind == "line"
+    )  # fmt: skip
+    ref = ";".join(["line", *(",".join(f"{c:g}" for c in p) for p in sorted((tuple(edge.start), tuple(edge.end))))])
+    document = edited(made, {"op": "add-auxiliary", "view": front.id, "ref": ref})
+    view = newest(document)
+    toward = np.cross(view.right, view.up)
+    assert view.kind == "auxiliary" and abs(float(toward @ slope.axis)) == pytest.approx(1)
+    assert shown(scene_of(made, document), view, slope.index).true
+
+
+@pytest.mark.parametrize(
+    ("command", "says"),
+    [
+        ({"op": "add-section", "across": "x", "level": 500}, "misses the part"),
+        ({"op": "add-section", "points": [[10, 10]]}, "two points"),
+        ({"op": "add-section", "points": [[0, 0], [40, 0], [40, 30], [10, 30]], "form": "offset"}, "turns back"),
+        ({"op": "add-section", "points": [[0, 0], [40, 30], [80, 0]], "form": "offset"}, "square to each other"),
+        ({"op": "add-detail", "levels": [900, 900], "radius": 3}, "Nothing of the part"),
+        ({"op": "add-detail", "levels": [20, 25], "scale": "five"}, "not written like"),
+        ({"op": "open-view", "points": [[0, 0], [1, 1]]}, "three points"),
+        ({"op": "open-view", "points": [[0, 0], [1, 0], [1, 1]], "depth": 5}, "Nothing is cut"),
+        ({"op": "add-auxiliary", "ref": "point;0,0,0"}, "sloped face"),
+        ({"op": "set-view", "scale": "2:1"}, "share the scale"),
+        ({"op": "set-view", "window": [0, 0, 1, 1]}, "too small"),
+        ({"op": "view-to-sheet", "sheet": 7}, "next new sheet is 2"),
+    ],
+)
+def test_a_view_that_cannot_be_made_is_told_in_one_sentence(draft, command, says):
+    view = from_above(draft.document).id
+    before = draft.document.model_dump_json()
+    with pytest.raises(BadInput, match=says) as told:
+        edited(draft, {**command, ("id" if command["op"] in ("set-view", "view-to-sheet") else "view"): view})
+    assert draft.document.model_dump_json() == before and str(told.value).count(".") <= 2
+
+
+def test_a_view_goes_with_what_hangs_on_it_and_with_its_statements(draft):
+    top = from_above(draft.document)
+    document = edited(
+        draft,
+        {"op": "add-section", "view": top.id, "across": "y", "level": 25},
+        {"op": "tidy"},
+    )
+    gone = edited(draft, {"op": "remove-view", "id": top.id}, document=document)
+    assert not {v.kind for v in gone.views} & {"section"} and all(a.view != top.id for a in gone.annotations)
+    with pytest.raises(BadInput, match="keeps at least one view"):
+        for view in gone.views:
+            gone = edited(draft, {"op": "remove-view", "id": view.id}, document=gone)
+
+
+def test_how_a_view_is_drawn_can_be_set(draft):
+    top = from_above(draft.document)
+    document = edited(
+        draft,
+        {"op": "set-view", "id": top.id, "transitions": "drawn", "hidden": False, "label": "from above", "order": 0},
+    )
+    view = document.views[0]
+    assert (view.id, view.transitions, view.hidden, view.label) == (top.id, "drawn", False, "from above")
+    texts = [t.text for t in compile_sheet(scene_of(draft, document)).texts_of(top.id)]
+    assert texts == ["from above"]
+    assert edited(draft, {"op": "set-view", "id": top.id, "label": " "}, document=document).views[0].label is None
+
+
+def test_a_view_released_from_the_projection_carries_an_arrow_and_a_letter(draft):
+    side = next(v for v in draft.document.views if v.kind in ("left", "right"))
+    document = edited(
+        draft, {"op": "set-view", "id": side.id, "aligned": False}, {"op": "move-view", "id": side.id, "dx": 5, "dy": 9}
+    )
+    view = document.view(side.id)
+    assert view.letter == "A" and not view.aligned
+    front = document.view(view.parent)
+    assert front.at == draft.document.view(front.id).at
+    assert {t.text for t in compile_sheet(scene_of(draft, document)).texts_of(side.id)} == {"A"}
+
+
+def test_a_view_moves_to_a_new_sheet_with_its_statements(draft):
+    side = next(v for v in draft.document.views if v.kind in ("left", "right"))
+    document = edited(draft, {"op": "view-to-sheet", "id": side.id, "sheet": 2})
+    assert [p.number for p in document.pages] == [1, 2] and document.view(side.id).sheet == 2
+    assert all(a.sheet == 2 for a in document.annotations if a.view == side.id)
+    drawing = compile_sheet(scene_of(draft, document))
+    assert [len(drawing.pages), {t.text for t in drawing.pages[1].texts} >= {"2/2"}] == [2, True]
+
+
+def test_letters_leave_out_those_that_look_like_figures(draft):
+    assert not set("IOQ") & set(LETTERS)
+    document = draft.document
+    for _ in range(2):
+        document = edited(
+            draft,
+            {"op": "add-detail", "view": from_above(document).id, "levels": [20, 25], "radius": 9},
+            document=document,
+        )
+    assert [v.letter for v in document.views if v.kind == "detail"] == ["A", "B"] and next_letter(document) == "C"
+
+
+def test_cuts_follow_a_revised_model(draft):
+    top = from_above(draft.document)
+    document = edited(draft, {"op": "add-section", "view": top.id, "across": "y", "level": 25})
+    moved = (STEPS[0], {**STEPS[1], "at": [[20, 28, 20]]}, STEPS[2])
+    solids = model_of(recipe(*moved)).solids
+    features = tuple(recognise(s) for s in solids)
+    scene = scene_for(document, solids, features, {})
+    section = newest(document)
+    # The cut went with its bore: it is still cut through its axis.
+    assert sum(c.region.area for c in scene.projection(section).cut) == pytest.approx(80 * 20 - 8 * 20 - 6 * 5)
+    assert -scene.clip(section).patches[0].depth == pytest.approx(28) or scene.clip(section).patches[
+        0
+    ].depth == pytest.approx(28)
+
+
+def test_a_sheet_stored_before_there_were_kinds_of_view_opens(draft):
+    data = json.loads(draft.document.model_dump_json())
+    old = {"id", "sheet", "kind", "label", "scale", "origin", "right", "up", "at", "hidden"}
+    data["views"] = [{k: v for k, v in view.items() if k in old} for view in data["views"]]
+    again = SheetDocument.model_validate(data)
+    assert [view_name(v) for v in again.views] == [view_name(v) for v in draft.document.views]
+    strokes = [len(p.strokes) for p in compile_sheet(scene_of(draft, again)).pages]
+    assert strokes == [len(p.strokes) for p in compile_sheet(draft.scene).pages]
+
+
+steps = st.lists(
+    st.one_of(
+        st.builds(lambda x: {"op": "add-section", "across": "x", "level": x}, st.floats(-5, 90)),
+        st.builds(lambda y: {"op": "add-section", "across": "y", "level": y, "turned": True}, st.floats(-5, 60)),
+        st.builds(lambda x, y: {"op": "add-detail", "levels": [x, y], "radius": 6}, st.floats(0, 80), st.floats(0, 50)),
+        st.just({"op": "remove-view"}),
+        st.just({"op": "tidy"}),
+    ),
+    min_size=1, max_size=4,
+)  # fmt: skip
+
+
+@settings(max_examples=10, deadline=None)
+@given(steps)
+def test_any_row_of_view_edits_leaves_a_sheet_that_compiles_and_reads_back(draft, commands):
+    document = draft.document
+    for command in commands:
+        full = dict(command)
+        if command["op"] == "remove-view":
+            full["id"] = document.views[-1].id
+        elif command["op"] != "tidy":
+            full["view"] = from_above(document).id
+        try:
+            document = edited(draft, full, document=document)
+        except BadInput:
+            continue
+    assert SheetDocument.model_validate_json(document.model_dump_json()) == document
+    drawing = compile_sheet(scene_of(draft, document))
+    assert all(np.isfinite(s.points).all() for page in drawing.pages for s in page.strokes)
