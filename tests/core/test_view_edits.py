@@ -11,6 +11,7 @@ from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.draft import scene_for
 from canonis.core.drafting.revise import apply_command
 from canonis.core.drafting.view_edits import LETTERS, next_letter
+from canonis.core.drafting.view_options import with_views
 from canonis.core.faults import BadInput
 from canonis.core.features.recognise import recognise
 from canonis.core.sheet.compile import compile_sheet
@@ -261,3 +262,27 @@ def test_any_row_of_view_edits_leaves_a_sheet_that_compiles_and_reads_back(draft
     assert SheetDocument.model_validate_json(document.model_dump_json()) == document
     drawing = compile_sheet(scene_of(draft, document))
     assert all(np.isfinite(s.points).all() for page in drawing.pages for s in page.strokes)
+
+
+def test_views_asked_for_in_a_line_of_text_find_room_or_are_told(draft):
+    kind = from_above(draft.document).kind
+    made = with_views(draft, (f"{kind}:y=25",), (f"{kind}:20,25,7,5:1",))
+    names = [view_name(v) for v in made.document.views]
+    assert "section A–A" in names and any(n.startswith("detail") for n in names)
+    for sections, details, says in (
+        (("nowhere:y=2",), (), "no nowhere view"),
+        (("25",), (), "written like"),
+        ((), ("front:1,2",), "written like"),
+    ):
+        with pytest.raises(BadInput, match=says):
+            with_views(draft, sections, details)
+
+
+def test_a_crowded_sheet_is_arranged_anew_for_a_view_asked_for():
+    crowded = draft_of(recipe(*STEPS))
+    kind = from_above(crowded.document).kind
+    made = with_views(crowded, (f"{kind}:y=25",), (f"{kind}:20,25,8", f"{kind}:60,15,8"))
+    assert len([v for v in made.document.views if v.kind in ("section", "detail")]) == 3
+    boxes = [made.scene.box(v) for v in made.document.views]
+    for k, a in enumerate(boxes):
+        assert all(a[0] >= b[2] or b[0] >= a[2] or a[1] >= b[3] or b[1] >= a[3] for b in boxes[k + 1 :])

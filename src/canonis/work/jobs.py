@@ -7,6 +7,7 @@ from typing import Any, Protocol
 
 from canonis.core.drafting.draft import DraftWish, Projections, draft_model
 from canonis.core.drafting.notes import default_notes
+from canonis.core.drafting.view_options import with_views
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.recognise import recognise
@@ -224,6 +225,9 @@ def draft(progress: Progress, *, data: bytes, name: str, options: dict[str, Any]
     wish = wish_from(options, read, density)
     loaded = load(data, name, progress, limit)
     made = draft_model(loaded.model, wish, progress, loaded.features)
+    asked = tuple(options.get("sections") or ()), tuple(options.get("details") or ())
+    if any(asked):
+        made = with_views(made, *asked)
     progress("Proving every statement")
     check = check_sheet(
         made.document,

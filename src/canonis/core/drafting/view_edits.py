@@ -42,12 +42,21 @@ from canonis.core.solid.model import Vec
 from canonis.core.solid.references import face_reference, parse
 from canonis.core.view.frames import ViewFrame, frame_of
 
-__all__ = ["LETTERS", "apply_view_command", "next_letter", "section_of", "text_boxes"]
+__all__ = ["LETTERS", "NoRoom", "apply_view_command", "next_letter", "section_of", "text_boxes"]
 
 #: Letters of sections, details and views by arrow; I, O and Q could be taken for others (ISO 128-3).
 LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"
 #: How near a point snaps to a centre or a level, mm on paper.
 _SNAP = 3.0
+
+
+class NoRoom(BadInput):
+    """A view finds no free place on its sheet; `document` has it, without a place."""
+
+    def __init__(self, message: str, document: SheetDocument) -> None:
+        super().__init__(message)
+        self.document = document
+
 
 Scenes = Callable[[SheetDocument], Scene]
 
@@ -201,8 +210,9 @@ def _placed(scenes: Scenes, document: SheetDocument, view: View, aligned: bool) 
     stays = at is not None
     at = at or elsewhere(scene, view, taken)
     if at is None:
-        raise BadInput(
-            "There is no room for that view on this sheet; take a larger sheet, a smaller scale or another sheet."
+        raise NoRoom(
+            "There is no room for that view on this sheet; take a larger sheet, a smaller scale or another sheet.",
+            document,
         )
     made = view.model_copy(update={"at": at, "aligned": stays})
     return document.model_copy(update={"views": tuple(made if v.id == made.id else v for v in document.views)})

@@ -21,7 +21,7 @@ from canonis.core.sheet.pen import LINE_PITCH, Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look, look_of, size_mm
 from canonis.core.sheet.strokes import Drawing, LineStyle, Page, Stroke
-from canonis.core.sheet.view_marks import draw_caption, draw_cut_faces, draw_on_parent, draw_window
+from canonis.core.sheet.view_marks import draw_caption, draw_cut_faces, draw_on_parent, draw_open_edges, draw_window
 from canonis.core.sheet.views import View
 from canonis.core.view.projection import Line, Projection
 
@@ -70,6 +70,7 @@ def draw_view_marks(page: Page, scene: Scene, view: View, look: Look) -> None:
     pen = Pen(page, view.id, look.narrow)
     draw_cut_faces(pen, scene, view)
     draw_window(pen, scene, view)
+    draw_open_edges(pen, scene, view)
     draw_on_parent(pen, scene, view, look)
     draw_caption(pen, scene, view, look)
 

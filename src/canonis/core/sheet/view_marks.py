@@ -13,7 +13,7 @@ from canonis.core.sheet.strokes import Region
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Section, View
 from canonis.core.solid.model import Vec
 
-__all__ = ["caption_lines", "draw_caption", "draw_cut_faces", "draw_on_parent", "draw_window"]
+__all__ = ["caption_lines", "draw_caption", "draw_cut_faces", "draw_on_parent", "draw_open_edges", "draw_window"]
 
 #: How far a cutting line runs past the outline (its letters stand clear of the first row), and how long its wide ends
 #: are, mm on paper.
@@ -68,6 +68,23 @@ def draw_cut_faces(pen: Pen, scene: Scene, view: View) -> None:
             continue
         for line in hatch_lines(part, angle, pitch, middle):
             pen.line(line[0], line[1], style="hatch")
+
+
+def draw_open_edges(pen: Pen, scene: Scene, view: View) -> None:
+    """The centre line at which a half section of a view stops (ISO 128-3), past both ends of the outline."""
+    if not isinstance(view, Parallel):
+        return
+    x0, y0, x1, y1 = scene.box(view)
+    for opening in view.openings:
+        held = {("y", s.y) for s in opening.outline if s.y.ref} | {("x", s.x) for s in opening.outline if s.x.ref}
+        frame = frame_of_view(view)
+        for way, place in sorted(held, key=lambda h: (h[0], h[1].ref)):
+            level = scene.level(view, place, frame.right if way == "x" else frame.up)
+            at = scene.paper(view, np.array([[level, level]]))[0]
+            if way == "y":
+                pen.line((x0 - 3, at[1]), (x1 + 3, at[1]), style="centre")
+            else:
+                pen.line((at[0], y0 - 3), (at[0], y1 + 3), style="centre")
 
 
 def draw_on_parent(pen: Pen, scene: Scene, view: View, look: Look) -> None:
@@ -193,7 +210,8 @@ def _arrow(pen: Pen, scene: Scene, view: Auxiliary | Parallel, look: Look) -> No
 
 def draw_window(pen: Pen, scene: Scene, view: View) -> None:
     """The edge of what a detail or a partial view shows, a thin line where it runs through the part."""
-    window = None if isinstance(view, Section) else getattr(view, "window", None)
+    # An auxiliary view of a face shows all of it: its own outline is its edge.
+    window = None if isinstance(view, Section | Auxiliary) else getattr(view, "window", None)
     if window is None:
         return
     frame = scene.window(view, window)
