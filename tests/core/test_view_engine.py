@@ -10,11 +10,12 @@ from hypothesis import strategies as st
 
 from canonis.bench.views import kernel_engine, uncovered
 from canonis.core.solid.probe import edge_points
+from canonis.core.solid.reader import read_model
 from canonis.core.view.engine import own_lines
 from canonis.core.view.frames import frame_of, front_frame
 from canonis.core.view.projection import project
 from canonis.core.view.visibility import visible_pieces
-from tests.conftest import block, model_of, recipe
+from tests.conftest import REAL, block, model_of, recipe
 from tests.core.known_parts import PARTS
 from tests.core.parts import random_part
 
@@ -143,3 +144,9 @@ def test_a_face_split_by_the_exporter_shows_no_line():
     top = project(solid, frame_of("top", FRONT))
     assert top.length("visible") == pytest.approx(100) and not top.smooth
     assert all(c.line_class != "hidden" for c in own_lines(solid, frame_of("top", FRONT), hidden=False))
+
+
+@pytest.mark.skipif(not (REAL / "component8.step").exists(), reason="the real parts are not there")
+@pytest.mark.parametrize("name", ["component8.step", "frame.step", "as1-tu-203.stp"])
+def test_the_kernel_sees_the_same_lines_on_parts_nobody_here_wrote(name):
+    agree(read_model((REAL / name).read_bytes(), name).solids[0])

@@ -48,7 +48,7 @@ def check_plain(value: Any, place: str = "request", depth: int = 0) -> None:
     elif isinstance(value, dict):
         for key, inner in value.items():
             check_plain(str(key), "name of a field", depth + 1)
-            check_plain(inner, str(key)[:40] or place, depth + 1)
+            check_plain(inner, cleaned(str(key), 40) or place, depth + 1)
     elif isinstance(value, list | tuple):
         for inner in value:
             check_plain(inner, place, depth + 1)

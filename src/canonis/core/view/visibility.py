@@ -21,7 +21,7 @@ from canonis.core.view.curves import Curves
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.slices import cut_face
 from canonis.core.view.surfaces import CONE, CYLINDER, SPHERE, surfaces_of
-from canonis.core.view.wires import CONCAVE, CONVEX, SAMPLES, SMOOTH, wires_of
+from canonis.core.view.wires import CONCAVE, CONVEX, SAMPLES, SMOOTH, WITHIN, wires_of
 
 __all__ = ["CutFace", "Pieces", "prepare", "visible_pieces"]
 
@@ -68,10 +68,11 @@ _scenes: WeakKeyDictionary[Solid, Any] = WeakKeyDictionary()
 def _scene(solid: Solid) -> Any:
     if solid not in _scenes:
         mesh = solid_mesh(solid)
-        scene = EmbreeScene()
+        scene = EmbreeScene() if len(mesh.triangles) else None
         # Moved to the middle: rays come in single precision.
         middle = (solid.box[0] + solid.box[1]) / 2
-        TriangleMesh(scene, (mesh.points[mesh.triangles] - middle).astype(np.float32))
+        if scene is not None:
+            TriangleMesh(scene, (mesh.points[mesh.triangles] - middle).astype(np.float32))
         _scenes[solid] = scene
     return _scenes[solid]
 
@@ -93,8 +94,8 @@ class _Rays:
 
     def met(self, start: Vec) -> tuple[Ints, Vec]:
         """The face that each point (n×3, model axes) meets first on the way to the viewer (−1: none), and how far off."""
-        if not len(start):
-            return np.zeros(0, dtype=np.int64), np.zeros(0)
+        if not len(start) or self._scene is None:
+            return np.full(len(start), -1), np.full(len(start), np.inf)
         d = np.broadcast_to(self._frame.toward, start.shape).astype(np.float32)
         far = np.full(len(start), 1e30, dtype=np.float32)
         if self._clip is not None:
@@ -254,6 +255,9 @@ def visible_pieces(solid: Solid, frame: ViewFrame, clip: Clip | None = None) -> 
     g = view.normals(curve, mid) @ frame.toward
     high, low = g.max(axis=1), g.min(axis=1)
     outline = curve >= view.edges
+    # An edge that only divides a surface is seen where that surface turns away along it, and nowhere else.
+    within = bend == WITHIN
+    bend = np.where(within, SMOOTH, bend)
     wall = (bend == SMOOTH) & (np.abs(g).min(axis=1) < _WALL) & (np.abs(g).max(axis=1) < 0.02)
     sharp = (bend != SMOOTH) | wall | outline
     may = np.where(bend == CONVEX, high > EDGE_ON, np.where(bend == CONCAVE, low > -EDGE_ON, high > -EDGE_ON))
@@ -267,7 +271,7 @@ def visible_pieces(solid: Solid, frame: ViewFrame, clip: Clip | None = None) -> 
     # What is seen end-on is no line, nor what is cut off.
     span = np.linalg.norm(curves.at(curve, lo)[:, :2] - curves.at(curve, mid)[:, :2], axis=1)
     span += np.linalg.norm(curves.at(curve, hi)[:, :2] - curves.at(curve, mid)[:, :2], axis=1)
-    real = span > 1e-7
+    real = (span > 1e-7) & (~within | wall)
     if clip is not None:
         real &= clip.leaves(curves.at(curve, mid))
     curve, lo, hi, sharp, may, edge = (x[real] for x in (curve, lo, hi, sharp, may, edge))

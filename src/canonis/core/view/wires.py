@@ -20,13 +20,13 @@ CHORD = 2e-4
 SAMPLES = 33
 #: Places at which the kernel is asked for them on free-form faces; between them they are interpolated.
 _ASKED = 9
-#: How a smooth, convex or concave edge and a seam are numbered.
-SMOOTH, CONVEX, CONCAVE = 0, 1, -1
+#: How a smooth, convex or concave edge is numbered, and one that only divides a surface.
+SMOOTH, CONVEX, CONCAVE, WITHIN = 0, 1, -1, 2
 
 
 @dataclass(frozen=True, eq=False)
 class Wires:
-    """Edges as curves; `bend` is 1 convex, −1 concave, 0 smooth; `normals` (n×2×SAMPLES×3) at even steps of t."""
+    """Edges as curves; `bend` is 1 convex, −1 concave, 0 smooth, 2 within one surface; `normals` (n×2×SAMPLES×3) at even steps of t."""
 
     curves: Curves
     bend: NDArray[np.int64]
@@ -113,12 +113,15 @@ def _wires(solid: Solid) -> Wires:
     maker = Maker()
     drawn = [
         e for e in solid.edges
-        if e.dihedral != "seam" and len(e.faces) > 1 and e.length > 1e-7 and not _within_one_surface(solid, e)
+        if e.dihedral != "seam" and len(e.faces) > 1 and e.length > 1e-7
     ]  # fmt: skip
     for edge in drawn:
         _add(maker, solid, edge)
     curves = maker.made()
-    bend = np.array([{"smooth": SMOOTH, "convex": CONVEX}.get(e.dihedral, CONCAVE) for e in drawn], dtype=np.int64)
+    kinds = {"smooth": SMOOTH, "convex": CONVEX}
+    bend = np.array(
+        [WITHIN if _within_one_surface(solid, e) else kinds.get(e.dihedral, CONCAVE) for e in drawn], dtype=np.int64
+    )
     surfaces = surfaces_of(solid)
     n = len(curves)
     normals = np.zeros((n, 2, SAMPLES, 3))
