@@ -106,8 +106,8 @@ def test_every_line_knows_what_it_shows():
         frame = frame_of(kind, FRONT)
         for line in project(solid, frame).visible:
             assert line.edges or line.faces
-            for edge in line.edges:
-                whole = shapely.LineString(frame.flat(edge_points(solid, edge, 400)))
+            for index in line.edges:
+                whole = shapely.LineString(frame.flat(edge_points(solid, index, 400)))
                 drawn = shapely.LineString(line.polyline(1e-3))
                 assert shapely.distance(drawn, whole) < 0.01
                 # A line of one edge alone lies on it all along.

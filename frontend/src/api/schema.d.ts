@@ -1299,12 +1299,8 @@ export interface components {
         AddSection: {
             /** Across */
             across?: ("x" | "y") | null;
-            /**
-             * Form
-             * @default full
-             * @enum {string}
-             */
-            form: "full" | "half" | "offset";
+            /** Form */
+            form?: ("full" | "half" | "offset") | null;
             /**
              * Level
              * @default 0

@@ -95,7 +95,6 @@ function drawn(points: [number, number][]) {
       view: id,
       points,
       level: 0,
-      form: points.length > 2 ? "offset" : "full",
       turned: false,
     });
   else if (what === "open") void store.edit({ op: "open-view", view: id, points });

@@ -37,7 +37,8 @@ class AddSection(_Command):
     points: Annotated[tuple[_Point, ...], Field(max_length=12)] = ()
     across: Literal["x", "y"] | None = None
     level: _Mm = 0.0
-    form: Literal["full", "half", "offset"] = "full"
+    #: None: by its course, stepped where it has more than one leg.
+    form: Literal["full", "half", "offset"] | None = None
     #: Look the other way.
     turned: bool = False
 

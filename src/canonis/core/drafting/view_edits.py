@@ -244,7 +244,7 @@ def _add_section(document: SheetDocument, scenes: Scenes, command: AddSection) -
         scene,
         parent,
         line,
-        command.form,
+        command.form or ("offset" if len(line) > 2 else "full"),
         command.turned,
         next_letter(document),
         _next_id(document),

@@ -1,11 +1,13 @@
 """What a view shows of the solid's faces: whether a face is to be seen there, whether at its true size, and how large."""
 
 from dataclasses import dataclass
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Pictorial, View
+from canonis.core.solid.model import Solid
 from canonis.core.view.projection import Projection
 
 __all__ = ["Shown", "shown"]
@@ -21,20 +23,22 @@ class Shown:
     scale: float
 
 
-def _seen_faces(seen: Projection, edges: tuple[tuple[int, ...], ...]) -> set[int]:
-    out: set[int] = set()
-    for line in seen.visible:
-        out.update(line.faces)
-        for e in line.edges:
-            out.update(edges[e])
-    return out
+#: The faces of which a projection shows some line, gathered when they are first asked for.
+_seen: WeakKeyDictionary[Projection, frozenset[int]] = WeakKeyDictionary()
+
+
+def _seen_faces(seen: Projection, solid: Solid) -> frozenset[int]:
+    if seen not in _seen:
+        own = {f for line in seen.visible for f in line.faces}
+        _seen[seen] = frozenset(own | {f for line in seen.visible for e in line.edges for f in solid.edges[e].faces})
+    return _seen[seen]
 
 
 def shown(scene: Scene, view: View, face: int) -> Shown:
     """What a view shows of one face of its solid."""
     solid = scene.solids[scene.solid_of(view.sheet)]
     table = solid.faces[face]
-    visible = face in _seen_faces(scene.projection(view), tuple(e.faces for e in solid.edges))
+    visible = face in _seen_faces(scene.projection(view), solid)
     if isinstance(view, Pictorial):
         return Shown(False, visible, view.scale)
     along = (

@@ -21,9 +21,9 @@ def _v(p: Any) -> Vec:
     return np.array([p.X(), p.Y(), p.Z()])
 
 
-def edge_ellipse(solid: Solid, edge: int) -> tuple[Vec, Vec, Vec, float, float] | None:
+def edge_ellipse(solid: Solid, index: int) -> tuple[Vec, Vec, Vec, float, float] | None:
     """Centre, both half axes (mm) and the range of angles (radians) of an edge that is an ellipse; None of another."""
-    curve = BRepAdaptor_Curve(solid.wire_pieces[edge])
+    curve = BRepAdaptor_Curve(solid.wire_pieces[index])
     if curve.GetType() != CT.GeomAbs_Ellipse:
         return None
     e = curve.Ellipse()
@@ -31,9 +31,9 @@ def edge_ellipse(solid: Solid, edge: int) -> tuple[Vec, Vec, Vec, float, float] 
     return _v(e.Location()), a, b, curve.FirstParameter(), curve.LastParameter()
 
 
-def edge_dense(solid: Solid, edge: int, chord: float) -> Vec:
+def edge_dense(solid: Solid, index: int, chord: float) -> Vec:
     """Points along an edge (n×3, mm), the chords between them within `chord` mm of it."""
-    curve = BRepAdaptor_Curve(solid.wire_pieces[edge])
+    curve = BRepAdaptor_Curve(solid.wire_pieces[index])
     try:
         sampler = GCPnts_QuasiUniformDeflection(curve, chord)
         if sampler.IsDone() and sampler.NbPoints() > 1:
@@ -43,9 +43,9 @@ def edge_dense(solid: Solid, edge: int, chord: float) -> Vec:
     return np.array([_v(curve.Value(float(t))) for t in np.linspace(curve.FirstParameter(), curve.LastParameter(), 33)])
 
 
-def normals_along(solid: Solid, edge: int, face: int, n: int) -> Vec:
-    """Outward normals (n×3) of a face at even steps along one of its edges; zero where none is defined."""
-    shape, wire = solid.face_shapes[face], solid.wire_pieces[edge]
+def normals_along(solid: Solid, face: int, index: int, n: int) -> Vec:
+    """Outward normals (n×3) of a face at even steps along its edge of that index; zero where none is defined."""
+    shape, wire = solid.face_shapes[face], solid.wire_pieces[index]
     curve = BRep_Tool.CurveOnSurface_s(wire, shape, 0.0, 0.0)
     out = np.zeros((n, 3))
     if curve is None:

@@ -61,7 +61,7 @@ def wires_of(solid: Solid) -> Wires:
     return _known[solid]
 
 
-def _add(maker: Maker, solid: Solid, edge: Edge) -> None:
+def _add(maker: Maker, edge: Edge, solid: Solid) -> None:
     faces = (edge.faces[0], edge.faces[1])
     if edge.kind == "line":
         maker.line(edge.start, edge.end, edge.index, faces)
@@ -78,21 +78,22 @@ def _add(maker: Maker, solid: Solid, edge: Edge) -> None:
             b = -b
         maker.conic(edge.centre, a, b, 0.0, edge.sweep, edge.index, faces)
         return
-    ellipse = edge_ellipse(solid, edge.index)
+    index = edge.index
+    ellipse = edge_ellipse(solid, index)
     if ellipse is not None:
-        maker.conic(*ellipse, edge.index, faces)
+        maker.conic(*ellipse, index, faces)
     else:
-        maker.free(edge_dense(solid, edge.index, CHORD), edge.index, faces)
+        maker.free(edge_dense(solid, index, CHORD), index, faces)
 
 
-def _asked_normals(solid: Solid, edge: int, face: int) -> Vec:
+def _asked_normals(solid: Solid, face: int, index: int) -> Vec:
     """Normals (SAMPLES×3) of a free-form face along its edge, from the kernel."""
-    out = normals_along(solid, edge, face, _ASKED)
+    out = normals_along(solid, face, index, _ASKED)
     steps = np.linspace(0, _ASKED - 1, SAMPLES)
     return np.stack([np.interp(steps, np.arange(_ASKED), out[:, j]) for j in range(3)], axis=1)
 
 
-def _within_one_surface(solid: Solid, edge: Edge) -> bool:
+def _within_one_surface(edge: Edge, solid: Solid) -> bool:
     """Whether an edge only divides one surface: the exporter split a face there, nothing is to be seen."""
     if edge.dihedral != "smooth":
         return False
@@ -116,11 +117,11 @@ def _wires(solid: Solid) -> Wires:
         if e.dihedral != "seam" and len(e.faces) > 1 and e.length > 1e-7
     ]  # fmt: skip
     for edge in drawn:
-        _add(maker, solid, edge)
+        _add(maker, edge, solid)
     curves = maker.made()
     kinds = {"smooth": SMOOTH, "convex": CONVEX}
     bend = np.array(
-        [WITHIN if _within_one_surface(solid, e) else kinds.get(e.dihedral, CONCAVE) for e in drawn], dtype=np.int64
+        [WITHIN if _within_one_surface(e, solid) else kinds.get(e.dihedral, CONCAVE) for e in drawn], dtype=np.int64
     )
     surfaces = surfaces_of(solid)
     n = len(curves)
@@ -132,5 +133,5 @@ def _wires(solid: Solid) -> Wires:
         faces = curves.faces[:, side]
         normals[:, side] = surfaces.normals(np.repeat(faces, SAMPLES), points).reshape(n, SAMPLES, 3)
         for k in np.nonzero(surfaces.is_free(faces))[0]:
-            normals[k, side] = _asked_normals(solid, int(curves.edge[k]), int(faces[k]))
+            normals[k, side] = _asked_normals(solid, int(faces[k]), int(curves.edge[k]))
     return Wires(curves, bend, normals)
