@@ -131,6 +131,7 @@ def draft(
     front: Annotated[str | None, typer.Option(help="Side the front view looks from: -y, +x, …")] = None,
     section: Annotated[list[str] | None, typer.Option(help="VIEW:x=MM or VIEW:y=MM: a section along a level from the datum; repeatable")] = None,
     detail: Annotated[list[str] | None, typer.Option(help="VIEW:X,Y,R[,N:M]: a detail about a point from the datum; repeatable")] = None,
+    helices: Annotated[bool, typer.Option("--helices", help="Draw modelled threads with all their helices")] = False,
     lines: Annotated[bool, typer.Option("--lines", help="Also write lines.json")] = False, time_limit: Limit = 60.0,
 ) -> None:  # fmt: skip
     """A first complete drawing of a solid, as files in a folder."""
@@ -143,7 +144,7 @@ def draft(
                 raise BadInput(f"The {what} “{value}” is not one of {', '.join(allowed)}.")
         options = {"style": style, "projection": projection, "size": size, "scale": scale, "material": material,
                    "density": density, "unit": unit, "datum": datum, "title": title, "views": views, "front": front,
-                   "sections": section, "details": detail}  # fmt: skip
+                   "sections": section, "details": detail, "helices": helices}  # fmt: skip
         files = _kernel("draft", {"data": _bytes(file), "name": file.name, "options": options, "spec": _text(spec),
                                   "lines": lines}, time_limit)  # fmt: skip
         _write_all(out, files)

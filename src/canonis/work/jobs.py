@@ -214,6 +214,7 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         views=options.get("views") or "all", front=options.get("front"),
         datum=options.get("datum") or house.get("datum") or "auto", hidden=house.get("hidden") or "auto",
         notation="words" if house.get("notation") == "words" else "symbols", density=density, title=title, notes=default_notes(header),
+        helices=bool(options.get("helices")),
     )  # fmt: skip
 
 

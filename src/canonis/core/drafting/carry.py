@@ -40,6 +40,6 @@ def carry_over(before: SheetDocument, draft: Draft) -> SheetDocument:
     document = document.model_copy(update={"annotations": (*document.annotations, *added)})
     scene = draft.scene
     for page in document.pages:
-        made: Scene = build_scene(document, scene.solids, scene.bores, scene.projections)
+        made: Scene = build_scene(document, scene.solids, scene.marks, scene.projections)
         document = refresh(made, page)
     return document

@@ -241,7 +241,7 @@ def extra_views(scene: Scene, found: Feature, page: SheetPage) -> list[View]:
     views = [v for v in scene.document.views if v.sheet == page.number]
     sloped = _askew(scene, found, views, solid)
     document = scene.document.model_copy(update={"views": (*scene.document.views, *sloped)})
-    wide = Scene(document, scene.solids, scene.bores, scene.projections, scene.resolutions)
+    wide = scene.on(document)
     opened = any(isinstance(v, Parallel) and v.openings for v in views)
     return [*sloped, *([] if opened else _sections(wide, found, page, views))]
 

@@ -14,7 +14,7 @@ from canonis.core.drafting.notes import write_notes
 from canonis.core.drafting.seen import feature_views
 from canonis.core.drafting.twice import say_once
 from canonis.core.faults import BadInput
-from canonis.core.features.marks import bore_marks
+from canonis.core.features.marks import marks_of
 from canonis.core.features.model import Feature
 from canonis.core.features.recognise import recognise
 from canonis.core.layout.arrange import arrange
@@ -30,7 +30,7 @@ from canonis.core.sheet.document import (
     SheetPage,
     TitleBlock,
 )
-from canonis.core.sheet.scene import Projections, Scene, build_scene, frame_of_view, projection_key
+from canonis.core.sheet.scene import Marks, Projections, Scene, build_scene, frame_of_view, projection_key
 from canonis.core.sheet.views import Detail, Parallel, Pictorial, Section, View
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.reader import Model
@@ -61,6 +61,8 @@ class DraftWish:
     density: float | None = None
     title: TitleBlock = field(default_factory=TitleBlock)
     notes: tuple[str, ...] = ()
+    #: Modelled threads with all their helices, not by convention.
+    helices: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -193,8 +195,15 @@ def scene_for(
     cache = {} if cache is None else cache
     for page in document.pages:
         views = [v for v in document.views if v.sheet == page.number and not isinstance(v, Section | Detail)]
-        _project_missing(views, solids[page.solid], page.solid, cache, lambda _: None)
-    return build_scene(document, solids, tuple(bore_marks(f) for f in features), cache)
+        _project_missing(
+            views,
+            solids[page.solid],
+            page.solid,
+            marks_of(solids[page.solid], features[page.solid]),
+            cache,
+            lambda _: None,
+        )
+    return build_scene(document, solids, tuple(map(marks_of, solids, features)), cache)
 
 
 def _distinct(model: Model) -> list[tuple[int, int]]:
@@ -223,6 +232,7 @@ def draft_model(
     projection = wish.projection or ("third" if wish.style == "asme" else "first")
     found = features or tuple(recognise(s) for s in model.solids)
     cache: Projections = {}
+    marks_by_solid = tuple(map(marks_of, model.solids, found))
     sheets = _distinct(model)
     pages: list[SheetPage] = []
     views: list[View] = []
@@ -239,18 +249,18 @@ def draft_model(
         mine = _views(front.frame, projection, solid, found[index], number, len(views))
 
         pictorial = _view(front.frame, "pictorial", solid, number, 0)
-        _project_missing([*mine, pictorial], solid, index, cache, progress)
+        _project_missing([*mine, pictorial], solid, index, marks_by_solid[index], cache, progress)
 
         def shown(view: View, solid: Solid = solid, index: int = index) -> Projection:
             key = projection_key(index, view)
             if key not in cache:
-                _project_missing([view], solid, index, cache, progress)
+                _project_missing([view], solid, index, marks_by_solid[index], cache, progress)
             return cache[key]
 
         planner = Planner(solid, found[index], mine, unit, corner, shown, number, datum_refs,
                           axis if wanted == "axis" else None, wish.notation)  # fmt: skip
         extra = _missing_views(planner, front.frame, len(views) + len(mine) + 1)
-        _project_missing(extra, solid, index, cache, progress)
+        _project_missing(extra, solid, index, marks_by_solid[index], cache, progress)
         planner.views += extra
         planner.views.append(_view(front.frame, "pictorial", solid, number, len(views) + len(planner.views) + 1))
         planner.views = [v.model_copy(update={"hidden": _hidden_wanted(shown(v), wish.hidden)}) for v in planner.views]
@@ -287,27 +297,29 @@ def draft_model(
         front_reason=chosen.reason if chosen else "", model_sha256=model.sha256,
     )  # fmt: skip
     document = write_notes(say_once(document, model.solids))
-    scene = build_scene(document, model.solids, tuple(bore_marks(f) for f in found), cache)
+    if wish.helices:
+        document = document.model_copy(update={"views": tuple(v.model_copy(update={"helices": True}) for v in views)})
+    scene = build_scene(document, model.solids, marks_by_solid, cache)
     if wish.views == "auto":
         progress("Choosing sections and details")
         for page in document.pages:
             more = extra_views(scene, found[page.solid], page)
             document = document.model_copy(update={"views": (*document.views, *more)})
-            scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
+            scene = scene.on(document)
     progress("Placing dimensions and notes")
     for number in [p.number for p in document.pages]:
         page = next(p for p in document.pages if p.number == number)
         document = arrange(scene, page, wish.size, wish.scale)
-        scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
+        scene = scene.on(document)
         page = next(p for p in document.pages if p.number == number)
         details = detail_views(scene, found[page.solid], page) if wish.views == "auto" else []
         if details:
             document = document.model_copy(update={"views": (*document.views, *details)})
-            scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
+            scene = scene.on(document)
             document = arrange(scene, page, wish.size, wish.scale)
-            scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
+            scene = scene.on(document)
     document = _with_reasons(document, scene, found)
-    scene = Scene(document, model.solids, scene.bores, cache, scene.resolutions)
+    scene = scene.on(document)
     return Draft(scene, tuple(unseen), found)
 
 
@@ -336,12 +348,15 @@ def _with_reasons(document: SheetDocument, scene: Scene, found: tuple[Feature, .
     return document.model_copy(update={"views": told})
 
 
-def _project_missing(views: Sequence[View], solid: Solid, index: int, cache: Projections, progress: Progress) -> None:
+def _project_missing(
+    views: Sequence[View], solid: Solid, index: int, marks: Marks, cache: Projections, progress: Progress
+) -> None:
     """Project the views that are not in the cache yet, side by side."""
     todo = [v for v in views if projection_key(index, v) not in cache]
     if todo:
         progress(f"Projecting {len(todo)} views")
-        done = project_all(solid, [(frame_of_view(v), v.kind != "pictorial") for v in todo])
+        wishes = [(frame_of_view(v), v.kind != "pictorial", () if v.helices else marks.threads) for v in todo]
+        done = project_all(solid, wishes)
         cache.update({projection_key(index, v): p for v, p in zip(todo, done, strict=True)})
 
 

@@ -32,7 +32,11 @@ class _Helix:
 
 def _fit(solid: Solid, index: int, base: Vec, axis: Vec) -> _Helix | None:
     """The helix about an axis that an edge follows, or None."""
-    points = edge_points(solid, index, 25)
+    # Densely enough to follow an edge that winds many times.
+    first = solid.edges[index].start - base
+    reach = float(np.linalg.norm(first - axis * float(first @ axis)))
+    turns = solid.edges[index].length / max(2 * math.pi * reach, 1e-6)
+    points = edge_points(solid, index, 25 + min(2000, math.ceil(24 * turns)))
     u, _ = plane_axes(axis)
     v = np.cross(axis, u)
     rel = points - base

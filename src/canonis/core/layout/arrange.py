@@ -287,7 +287,7 @@ def _legible(scene: Scene, sheet: SheetPage, factor: float) -> bool:
                     and a.direction == direction)  # fmt: skip
             if n * look.text * 1.45 > 1.1 * extent * factor + 12:
                 return False
-    holes = sorted(b.diameter for b in set(scene.bores[sheet.solid].values()))
+    holes = sorted(b.diameter for b in set(scene.marks[sheet.solid].bores.values()))
     if holes and holes[len(holes) // 2] * factor < 1.5:
         return False
     biggest = max(float(c) for c in scene.solids[sheet.solid].size)

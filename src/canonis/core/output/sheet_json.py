@@ -136,7 +136,7 @@ def lines_json(scene: Scene) -> dict[str, Any]:
     for view in scene.document.views:
         seen, origin = scene.projection(view), scene.origin(view)
         entry: dict[str, Any] = {"id": view.id}
-        for name in ("visible", "hidden", "smooth"):
+        for name in ("visible", "hidden", "smooth", *(["thread"] if seen.thread else [])):
             entry[name] = [[[round(float(c), 6) for c in p] for p in line.polyline(0.0008) - origin]
                            for line in getattr(seen, name)]  # fmt: skip
         if seen.cut:

@@ -57,6 +57,7 @@ def view_strokes(scene: Scene, view: View, look: Look) -> list[Stroke]:
 
 def _view_strokes(scene: Scene, view: View, seen: Projection, look: Look) -> list[Stroke]:
     out = [_stroke(scene, view, line, "visible", look.wide) for line in seen.visible]
+    out += [_stroke(scene, view, line, "narrow", look.narrow) for line in seen.thread]
     if view.hidden and view.kind != "pictorial":
         out += [_stroke(scene, view, line, "hidden", look.narrow) for line in seen.hidden]
     if view.transitions != "out":

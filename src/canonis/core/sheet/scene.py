@@ -1,6 +1,6 @@
 """A document brought together with its solids: where each reference stands in each view."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from weakref import WeakKeyDictionary
 
@@ -14,12 +14,14 @@ from canonis.core.solid.references import Resolution, parse, resolve_all
 from canonis.core.view.clip import Clip, Patch
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.projection import Projection, project, section
+from canonis.core.view.threads import Thread
 from canonis.core.view.windows import Frame2, windowed
 
 __all__ = [
     "Anchor",
     "BoreMark",
     "BoreMarks",
+    "Marks",
     "Projections",
     "Scene",
     "build_scene",
@@ -41,15 +43,16 @@ def _frame(right: tuple[float, float, float], up: tuple[float, float, float]) ->
     return ViewFrame(np.array(right), np.array(up))
 
 
-#: What a projection depends on besides the solid's bytes: the solid, the directions, what is cut off.
-ProjectionKey = tuple[int, tuple[float, ...], Clip | None]
+#: What a projection depends on besides the solid's bytes: the solid, the directions, what is cut off, whether threads are
+#: drawn as modelled.
+ProjectionKey = tuple[int, tuple[float, ...], Clip | None, bool]
 #: The projections made so far.
 Projections = dict[ProjectionKey, Projection]
 
 
 def projection_key(solid: int, view: View, clip: Clip | None = None) -> ProjectionKey:
     """What a projection depends on besides the solid's bytes; hidden lines are always computed but for pictorials."""
-    return solid, tuple(round(c, 9) for c in (*view.right, *view.up)), clip
+    return solid, tuple(round(c, 9) for c in (*view.right, *view.up)), clip, view.helices
 
 
 #: Parts of projections by their window.
@@ -83,15 +86,27 @@ class BoreMark:
 BoreMarks = dict[int, BoreMark]
 
 
+@dataclass(frozen=True, eq=False)
+class Marks:
+    """What was recognised of a solid that changes how its lines are drawn."""
+
+    bores: BoreMarks
+    threads: tuple[Thread, ...] = ()
+
+
 @dataclass(eq=False)
 class Scene:
     """Everything a compiler, a layout or a picker needs to know of a document on its solids."""
 
     document: SheetDocument
     solids: tuple[Solid, ...]
-    bores: tuple[BoreMarks, ...]
+    marks: tuple[Marks, ...]
     projections: Projections
     resolutions: dict[tuple[int, str], Resolution]
+
+    def on(self, document: SheetDocument) -> "Scene":
+        """The same solids and what was found of them, under another state of the document."""
+        return replace(self, document=document)
 
     def solid_of(self, sheet: int) -> int:
         """Index of the solid that a sheet shows."""
@@ -105,14 +120,20 @@ class Scene:
         clip = self.clip(view)
         key = projection_key(index, view, clip)
         if key not in self.projections:
-            frame, solid = frame_of_view(view), self.solids[index]
+            frame, solid, threads = frame_of_view(view), self.solids[index], self.threads(view)
             self.projections[key] = (
-                project(solid, frame, view.kind != "pictorial") if clip is None else section(solid, frame, clip)
+                project(solid, frame, view.kind != "pictorial", threads=threads)
+                if clip is None
+                else section(solid, frame, clip, threads=threads)
             )
         whole = self.projections[key]
         if isinstance(view, Parallel | Auxiliary) and view.window is not None:
             return self._part(whole, view, view.window)
         return whole
+
+    def threads(self, view: View) -> tuple[Thread, ...]:
+        """The threads that a view draws by convention."""
+        return () if view.helices else self.marks[self.solid_of(view.sheet)].threads
 
     def _part(self, whole: Projection, view: View, window: Window) -> Projection:
         frame = self.window(view, window)
@@ -179,7 +200,7 @@ class Scene:
 
     def bore_at(self, sheet: int, face: int) -> BoreMark | None:
         """The bore whose wall is this face."""
-        return self.bores[self.solid_of(sheet)].get(face)
+        return self.marks[self.solid_of(sheet)].bores.get(face)
 
     def resolution(self, sheet: int, ref: str) -> Resolution:
         """What became of a reference on the sheet's solid."""
@@ -293,7 +314,7 @@ def view_references(view: View) -> list[str]:
 def build_scene(
     document: SheetDocument,
     solids: tuple[Solid, ...],
-    bores: tuple[BoreMarks, ...],
+    marks: tuple[Marks, ...],
     projections: Projections,
 ) -> Scene:
     """Resolve every reference of the document on its solids."""
@@ -304,4 +325,4 @@ def build_scene(
         texts += [t for a in document.annotations if a.sheet == page.number and (t := getattr(a, "target", ""))]
         for text, found in resolve_all(texts, solids[page.solid]).items():
             resolutions[(page.solid, text)] = found
-    return Scene(document, solids, bores, projections, resolutions)
+    return Scene(document, solids, marks, projections, resolutions)

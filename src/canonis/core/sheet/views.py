@@ -66,6 +66,8 @@ class _View(Frozen):
     at: tuple[float, float]
     hidden: bool = True
     transitions: Transitions = "out"
+    #: Modelled threads with all their helices instead of by crest and root lines (ISO 6410-1).
+    helices: bool = False
     parent: str | None = None
     aligned: bool = True
     reason: str = ""

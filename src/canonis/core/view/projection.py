@@ -16,6 +16,8 @@ from canonis.core.view.clip import Clip
 from canonis.core.view.engine import own_lines, raw_curves
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.raw import Engine, rounded
+from canonis.core.view.thread_lines import crest_pieces, root_pieces
+from canonis.core.view.threads import Thread
 from canonis.core.view.visibility import CutFace, visible_pieces
 
 __all__ = ["Line", "Projection", "project", "section"]
@@ -78,6 +80,8 @@ class Projection:
     box: tuple[float, float, float, float]
     #: The cut faces of a section.
     cut: tuple[CutFace, ...] = ()
+    #: The narrow lines of threads drawn by convention (ISO 6410-1).
+    thread: tuple[Line, ...] = ()
 
     @cached_property
     def arcs(self) -> tuple[Vec, Vec]:
@@ -260,15 +264,38 @@ def _curves(raw: list[RawCurve], done: dict[LineClass, list[Line]]) -> dict[Line
     return out
 
 
-def project(solid: Solid, frame: ViewFrame, hidden: bool = True, engine: Engine = own_lines) -> Projection:
-    """The clean lines of one view of a solid."""
+def project(
+    solid: Solid,
+    frame: ViewFrame,
+    hidden: bool = True,
+    engine: Engine = own_lines,
+    threads: tuple[Thread, ...] = (),
+) -> Projection:
+    """The clean lines of one view of a solid; its `threads` by convention."""
+    if threads:
+        return _conventional(solid, frame, None, hidden, threads)
     return _clean(engine(solid, frame, hidden))
 
 
-def section(solid: Solid, frame: ViewFrame, clip: Clip, hidden: bool = True) -> Projection:
+def section(
+    solid: Solid, frame: ViewFrame, clip: Clip, hidden: bool = True, threads: tuple[Thread, ...] = ()
+) -> Projection:
     """The clean lines of what a clip leaves of a solid, with the cut faces."""
-    pieces = visible_pieces(solid, frame, clip)
-    return replace(_clean(raw_curves(pieces, hidden)), cut=pieces.cut)
+    return _conventional(solid, frame, clip, hidden, threads)
+
+
+def _conventional(
+    solid: Solid, frame: ViewFrame, clip: Clip | None, hidden: bool, threads: tuple[Thread, ...]
+) -> Projection:
+    pieces = visible_pieces(solid, frame, clip, threads)
+    raw = raw_curves(pieces, hidden)
+    if not threads:
+        return replace(_clean(raw), cut=pieces.cut)
+    raw += raw_curves(crest_pieces(solid, frame, clip, threads), hidden)
+    roots = raw_curves(root_pieces(solid, frame, clip, threads), hidden)
+    made = _clean(raw + [c for c in roots if c.line_class == "hidden"])
+    narrow = _clean([c for c in roots if c.line_class == "visible"]).visible
+    return replace(made, cut=pieces.cut, thread=narrow)
 
 
 def _clean(found: list[RawCurve]) -> Projection:

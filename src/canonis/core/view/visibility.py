@@ -1,14 +1,11 @@
 """Which stretches of a solid's edges and outlines are seen: exact curves, split where they pass under others, one
 decision a piece by rays."""
 
+import math
 from dataclasses import dataclass
-from typing import Any
-from weakref import WeakKeyDictionary
 
 import numpy as np
 import shapely
-from embreex.mesh_construction import TriangleMesh
-from embreex.rtcore_scene import EmbreeScene
 from numpy.typing import NDArray
 
 from canonis.core.solid.mesh import solid_mesh
@@ -19,8 +16,10 @@ from canonis.core.view.contours import EDGE_ON, facing_of, outlines, turns
 from canonis.core.view.crossings import crossings
 from canonis.core.view.curves import Curves
 from canonis.core.view.frames import ViewFrame
+from canonis.core.view.rays import Rays, ray_scene
 from canonis.core.view.slices import cut_face
 from canonis.core.view.surfaces import CONE, CYLINDER, SPHERE, surfaces_of
+from canonis.core.view.threads import Thread, thread_zone
 from canonis.core.view.wires import CONCAVE, CONVEX, SAMPLES, SMOOTH, WITHIN, wires_of
 
 __all__ = ["CutFace", "Pieces", "prepare", "visible_pieces"]
@@ -62,56 +61,11 @@ class Pieces:
     cut: tuple[CutFace, ...] = ()
 
 
-_scenes: WeakKeyDictionary[Solid, Any] = WeakKeyDictionary()
-
-
-def _scene(solid: Solid) -> Any:
-    if solid not in _scenes:
-        mesh = solid_mesh(solid)
-        scene = EmbreeScene() if len(mesh.triangles) else None
-        # Moved to the middle: rays come in single precision.
-        middle = (solid.box[0] + solid.box[1]) / 2
-        if scene is not None:
-            TriangleMesh(scene, (mesh.points[mesh.triangles] - middle).astype(np.float32))
-        _scenes[solid] = scene
-    return _scenes[solid]
-
-
 def prepare(solid: Solid) -> None:
     """Make what all views of a solid share: its mesh, its edges as curves, the search tree of the rays."""
-    _scene(solid)
+    ray_scene(solid)
     wires_of(solid)
     surfaces_of(solid)
-
-
-class _Rays:
-    """Rays toward the viewer against the tessellation."""
-
-    def __init__(self, solid: Solid, frame: ViewFrame, clip: Clip | None) -> None:
-        self._solid, self._frame, self._clip = solid, frame, clip
-        self._scene = _scene(solid)
-        self._middle = (solid.box[0] + solid.box[1]) / 2
-
-    def met(self, start: Vec) -> tuple[Ints, Vec]:
-        """The face that each point (n×3, model axes) meets first on the way to the viewer (−1: none), and how far off."""
-        if not len(start) or self._scene is None:
-            return np.full(len(start), -1), np.full(len(start), np.inf)
-        d = np.broadcast_to(self._frame.toward, start.shape).astype(np.float32)
-        far = np.full(len(start), 1e30, dtype=np.float32)
-        if self._clip is not None:
-            room = self._clip.ceiling(self._frame.flat(start)) - start @ self._frame.toward
-            far = np.clip(room, 1e-6, 1e30).astype(np.float32)
-        origin = np.ascontiguousarray((start - self._middle).astype(np.float32))
-        hit = self._scene.run(origin, np.ascontiguousarray(d), far, output=1)
-        prim = np.asarray(hit["primID"])
-        return np.where(prim >= 0, solid_mesh(self._solid).faces[prim], -1), np.asarray(hit["tfar"], dtype=float)
-
-    def room(self, start: Vec) -> Vec:
-        """How far up a ray counts from each point (n×3, model axes), mm."""
-        reach = np.full(len(start), 2 * self._solid.diagonal + 1)
-        if self._clip is not None:
-            reach = np.minimum(reach, self._clip.ceiling(self._frame.flat(start)) - start @ self._frame.toward)
-        return reach
 
 
 def _touching(solid: Solid, toward: Vec) -> tuple[Ints, Vec]:
@@ -153,16 +107,21 @@ def _cut(curve: Ints, lo: Vec, hi: Vec, at: Ints, t: Vec, least: float = 1e-9) -
 class _View:
     """One view being decided."""
 
-    def __init__(self, solid: Solid, frame: ViewFrame, clip: Clip | None) -> None:
+    def __init__(self, solid: Solid, frame: ViewFrame, clip: Clip | None, threads: tuple[Thread, ...]) -> None:
         self.solid, self.frame = solid, frame
         self.axes = np.array([frame.right, frame.up, frame.toward])
         self.wires = wires_of(solid)
         self.edges = len(self.wires.curves)
         self.turns = turns(solid, frame.toward)
-        found = outlines(solid, frame.toward, facing_of(solid, frame.toward), self.turns)
+        facing = facing_of(solid, frame.toward).copy()
+        mesh = solid_mesh(solid)
+        for face in {f for t in threads for f in t.faces}:
+            # Whole on one side: its outlines are those of the plain tube.
+            facing[mesh.starts[face] : mesh.starts[face + 1]] = 1.0
+        found = outlines(solid, frame.toward, facing, self.turns)
         self.model = Curves.joined([self.wires.curves, found])
         self.flat = self.model.turned(self.axes)
-        self.rays = _Rays(solid, frame, clip)
+        self.rays = Rays(solid, frame, clip, threads)
         self.step = solid_mesh(solid).deflection
         self.exact_left = _EXACT
 
@@ -229,27 +188,36 @@ class _View:
         room = self.rays.room(fine)
         # Only what was met close by is in doubt; beyond it the tessellation is good enough.
         beyond = self.rays.met(fine + self.frame.toward * limit)[0] >= 0
+        tube = len(self.solid.faces)
+        beyond |= (far[doubt] == tube) | (near[doubt] == tube)
         for k, i in enumerate(doubt.tolist()):
-            asked = {int(f) for f, r in ((far[i], reach[i]), (near[i], reach2[i])) if f >= 0 and r < limit}
+            asked = {int(f) for f, r in ((far[i], reach[i]), (near[i], reach2[i])) if 0 <= f < tube and r < limit}
             out[i] = (beyond[k] and room[k] > limit) or any(
                 meets(self.solid, f, fine[k], self.frame.toward, min(float(room[k]), 2 * limit)) for f in asked
             )
         return np.asarray(out)
 
 
-def visible_pieces(solid: Solid, frame: ViewFrame, clip: Clip | None = None) -> Pieces:
+def visible_pieces(
+    solid: Solid, frame: ViewFrame, clip: Clip | None = None, threads: tuple[Thread, ...] = ()
+) -> Pieces:
     """All stretches of a view of `solid`, seen or not; a stretch is one or the other over its whole length.
 
-    With a `clip`, what it cuts off is neither drawn nor in the way, and the outlines of the cut faces are seen.
+    With a `clip`, what it cuts off is neither drawn nor in the way, and the outlines of the cut faces are seen. Of
+    `threads` nothing is drawn here but what their plain tubes leave to be seen of the rest.
     """
-    view = _View(solid, frame, clip)
+    view = _View(solid, frame, clip, threads)
     curves = view.flat
     n = len(curves)
     cuts = [(view.turns.curve, view.turns.t), _touching(solid, frame.toward), _cusps(curves, view.edges)]
     if clip is not None:
         cuts += [curves.meets(np.array(normal), offset) for normal, offset in clip.planes]
+    cuts += [curves.meets(view.axes @ x.way, z + float(x.middle @ x.way)) for x in threads for z in x.crest]
     at, t = (np.concatenate(x) for x in zip(*cuts, strict=True))
     curve, lo, hi, _ = _cut(np.arange(n), curves.lo, curves.hi, at, t)
+    for thread in threads:
+        stays = ~_of_thread(thread, view.axes, curves, curve, lo, hi)
+        curve, lo, hi = curve[stays], lo[stays], hi[stays]
     mid = (lo + hi) / 2
     bend = view.bend(curve)
     g = view.normals(curve, mid) @ frame.toward
@@ -278,7 +246,7 @@ def visible_pieces(solid: Solid, frame: ViewFrame, clip: Clip | None = None) -> 
     tested = np.nonzero(may)[0]
     over = np.nonzero(may & edge)[0]
     above = (curve[over], lo[over], hi[over])
-    rims, regions = _rims(solid, view.axes, clip) if clip is not None else (None, ())
+    rims, regions = _rims(solid, view.axes, clip, threads) if clip is not None else (None, ())
     if rims is not None:
         curves = Curves.joined([curves, rims[0]])
         above = (
@@ -301,21 +269,49 @@ def visible_pieces(solid: Solid, frame: ViewFrame, clip: Clip | None = None) -> 
     return Pieces(curves, which, low_t, high_t, is_sharp, is_seen, regions)
 
 
-def _rims(solid: Solid, axes: Vec, clip: Clip) -> tuple[tuple[Curves, Ints, Vec, Vec], tuple[CutFace, ...]]:
+def _of_thread(thread: Thread, axes: Vec, curves: Curves, curve: Ints, lo: Vec, hi: Vec) -> Bools:
+    """Which stretches belong to a thread: those of its own faces, and of faces it runs into where it runs."""
+    faces = curves.faces[curve]
+    own = np.isin(faces, list(thread.faces)).any(axis=1)
+    near = np.isin(faces, list(thread.near)).any(axis=1) & ~own
+    slack = 0.02 * (thread.major - thread.minor)
+    low = min(thread.crest[0], *(min(c[0], c[2]) for c in thread.cones), math.inf)
+    high = max(thread.crest[1], *(max(c[0], c[2]) for c in thread.cones), -math.inf)
+    for share in (0.02, 0.5, 0.98):
+        at = curves.at(curve, lo + (hi - lo) * share) @ axes - thread.middle
+        height = at @ thread.way
+        radius = np.linalg.norm(at - np.outer(height, thread.way), axis=1)
+        near &= (height > low - slack) & (height < high + slack)
+        near &= (radius > thread.minor - slack) & (radius < thread.major + slack)
+    return np.asarray(own | near)
+
+
+def _rims(
+    solid: Solid, axes: Vec, clip: Clip, threads: tuple[Thread, ...]
+) -> tuple[tuple[Curves, Ints, Vec, Vec], tuple[CutFace, ...]]:
     """The outlines of the cut faces in the view's axes, with their stretches inside their patches, and the faces."""
-    parts, starts, regions = [Curves.none()], [0], []
+    parts, regions, filled = [Curves.none()], [], []
     for patch in clip.patches:
         cut = cut_face(solid, axes, patch.depth)
         parts.append(cut.curves)
-        starts.append(starts[-1] + len(cut.curves))
-        region = cut.polygon(solid.diagonal * 2e-6).intersection(patch.shape)
+        region = cut.polygon(solid.diagonal * 2e-6)
+        for thread in threads:
+            zone = thread_zone(thread, axes, patch.depth)
+            if zone is not None and not zone.is_empty:
+                region = region.union(zone)
+                filled.append(thread)
+        region = region.intersection(patch.shape)
         if clip.keep:
             region = region.intersection(shapely.Polygon(clip.keep))
         regions.append(CutFace(region, patch.depth, cut.rough))
     curves = Curves.joined(parts)
     cuts = [curves.meets(np.array(normal), offset) for normal, offset in clip.planes if abs(normal[2]) < 0.5]
+    cuts += [curves.meets(axes @ x.way, z + float(x.middle @ x.way)) for x in filled for z in x.crest]
     at, t = (np.concatenate(x) for x in zip(*cuts, strict=True)) if cuts else (np.zeros(0, dtype=np.int64), np.zeros(0))
     curve, lo, hi, _ = _cut(np.arange(len(curves)), curves.lo, curves.hi, at, t)
+    for thread in filled:
+        rest = ~_of_thread(thread, axes, curves, curve, lo, hi)
+        curve, lo, hi = curve[rest], lo[rest], hi[rest]
     middle = curves.at(curve, (lo + hi) / 2)
     # Inside its own patch, and not where another cuts deeper.
     slack = max(1e-6, solid.diagonal * 2e-5)

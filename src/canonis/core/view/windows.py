@@ -46,10 +46,10 @@ def windowed(whole: Projection, frame: Frame2) -> Projection:
     """What of a projection lies inside; its box is that of the window."""
     kept = {
         name: tuple(part for line in getattr(whole, name) for part in _inside(line, frame))
-        for name in ("visible", "hidden", "smooth")
+        for name in ("visible", "hidden", "smooth", "thread")
     }
     cut = tuple(replace(c, region=c.region.intersection(frame.shape)) for c in whole.cut)
-    return Projection(kept["visible"], kept["hidden"], kept["smooth"], frame.box, cut)
+    return Projection(kept["visible"], kept["hidden"], kept["smooth"], frame.box, cut, kept["thread"])
 
 
 def _at(line: Line, t: Vec) -> Vec:
