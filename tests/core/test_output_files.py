@@ -105,3 +105,20 @@ def test_lines_of_a_section_carry_the_cut_faces(cut):
     # Two holes of 8, each with a seat of 14 to a depth of 5.
     assert area == pytest.approx(80 * 12 - 2 * (8 * 12 + 6 * 5), rel=1e-6)
     assert all("cut" not in v for v in lines_json(scene)["views"] if v["id"] != section.id)
+
+
+def test_a_shaded_pictorial_is_a_picture_of_its_outline_in_every_file(cut):
+    document, scene = cut
+    pictorial = next(v for v in document.views if v.kind == "pictorial")
+    shaded = scene.on(document.model_copy(update={"views": tuple(
+        v.model_copy(update={"shaded": True}) if v == pictorial else v for v in document.views)}))  # fmt: skip
+    drawing = compile_sheet(shaded)
+    (picture,) = drawing.pages[0].pictures
+    # The solid fills the picture as it fills its outline: the box of the lines, clear at the corners.
+    assert picture.box == pytest.approx(scene.box(pictorial), abs=0.1)
+    dots = np.asarray(Image.open(io.BytesIO(picture.png)).convert("LA"))
+    assert dots[0, 0, 1] == 0 and dots[dots.shape[0] // 2, dots.shape[1] // 2, 1] == 255
+    assert len(np.unique(dots[..., 0][dots[..., 1] > 0])) > 2
+    assert 'href="data:image/png;base64,' in write_svg(drawing.pages[0], "x", drawing.views)
+    images = PdfReader(io.BytesIO(write_pdf(drawing))).pages[0].images
+    assert len(images) == 1

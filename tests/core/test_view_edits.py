@@ -1,6 +1,7 @@
 """Views made, moved, changed and taken off by edits; bad ones leave the sheet as it was; old sheets open."""
 
 import json
+import math
 
 import numpy as np
 import pytest
@@ -16,8 +17,11 @@ from canonis.core.faults import BadInput
 from canonis.core.features.recognise import recognise
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import SheetDocument
+from canonis.core.sheet.scene import BREAK_GAP
 from canonis.core.sheet.shown import shown
 from canonis.core.sheet.views import view_name
+from canonis.core.solid.references import face_reference
+from canonis.core.view.windows import Strip, squeezed, stretched
 from tests.conftest import block, draft_of, model_of, recipe
 
 STEPS = (
@@ -284,3 +288,140 @@ def test_a_crowded_sheet_is_arranged_anew_for_a_view_asked_for():
     boxes = [made.scene.box(v) for v in made.document.views]
     for k, a in enumerate(boxes):
         assert all(a[0] >= b[2] or b[0] >= a[2] or a[1] >= b[3] or b[1] >= a[3] for b in boxes[k + 1 :])
+
+
+#: A ring of 10 with a bore and three holes at 0°, 120° and 240°.
+RING = (
+    {"op": "extrude", "distance": 10, "profile": {
+        "plane": "XY", "outer": {"circle": [0, 0, 80]}, "holes": [{"circle": [0, 0, 20]}]}},
+    *({"op": "hole", "at": [[27 * math.cos(a), 27 * math.sin(a), 10]], "axis": [0, 0, 1], "diameter": 8, "through": True}
+      for a in (0, 2 * math.pi / 3, 4 * math.pi / 3)),
+)  # fmt: skip
+
+
+def test_a_line_that_turns_on_an_axis_makes_an_aligned_section():
+    draft = draft_of(recipe(*RING), scale="1:1")
+    face = from_above(draft.document)
+    x, y = face.at
+    slant = math.radians(120)
+    ends = [(x + 50, y), (x, y), (x + 50 * math.cos(slant), y + 50 * math.sin(slant))]
+    document = edited(draft, {"op": "add-section", "view": face.id, "points": ends})
+    made = newest(document)
+    assert made.form == "aligned"
+    scene = scene_of(draft, document)
+    seen = scene.projection(made)
+    # Both legs run through a hole: each cuts 10 by the ring's width less the hole, at full size though one stands aslant.
+    assert sum(c.region.area for c in seen.cut) == pytest.approx(2 * 10 * (30 - 8), rel=1e-6)
+    size = max(seen.box[2] - seen.box[0], seen.box[3] - seen.box[1])
+    assert size == pytest.approx(80, rel=1e-6)
+    drawing = compile_sheet(scene)
+    letters = [t for t in drawing.pages[0].texts if t.text == made.letter and t.owner == made.id]
+    assert len(letters) == 2
+
+
+def test_a_hole_in_the_turned_leg_has_no_level_to_be_dimensioned_by():
+    draft = draft_of(recipe(*RING), scale="1:1")
+    face = from_above(draft.document)
+    x, y = face.at
+    ends = [(x + 50, y), (x, y), (x - 25, y + 25 * math.sqrt(3))]
+    document = edited(draft, {"op": "add-section", "view": face.id, "points": ends})
+    scene, made = scene_of(draft, document), newest(document)
+    bores = [f for f in scene.solids[0].faces if f.kind == "cylinder" and f.radius == pytest.approx(4)]
+    known = [scene.anchor(made, face_reference(f)) is not None for f in bores]
+    assert sorted(known) == [False, False, True]
+
+
+def test_a_long_part_is_broken_and_its_length_stays_true():
+    draft = draft_of(recipe({"op": "extrude", "distance": 400, "profile": {"plane": "XY", "outer": {"circle": [0, 0, 20]}}},
+                            {"op": "hole", "at": [[0, -10, 390]], "axis": [0, -1, 0], "diameter": 5, "through": True}), views="auto")  # fmt: skip
+    scene = draft.scene
+    front = next(v for v in draft.document.views if v.kind == "front")
+    x0, _, x1, _ = scene.box(front)
+    assert (x1 - x0) < 0.5 * 400 * front.scale
+    lengths = [a for a in draft.document.annotations if a.kind == "linear" and a.text == "400"]
+    assert len(lengths) == 1
+    zigzags = [s for s in compile_sheet(scene).pages[0].strokes if s.owner == front.id and len(s.points) == 6]
+    assert len(zigzags) == 2
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    st.lists(st.tuples(st.floats(-200, 200), st.floats(5, 60)), min_size=1, max_size=3),
+    st.floats(-300, 300),
+    st.floats(0.5, 4),
+)
+def test_points_come_back_through_a_break(strips, x, gap):
+    taken, at = [], -1e3
+    for low, width in sorted(strips):
+        if low > at:
+            taken.append(Strip(0, low, low + width))
+            at = low + width + 1
+    points = np.array([[x, 3.0]])
+    back = stretched(squeezed(points, tuple(taken), gap), tuple(taken), gap)
+    assert back == pytest.approx(points, abs=1e-9)
+
+
+def test_a_rib_cut_lengthwise_is_outlined_and_not_hatched_until_asked():
+    plate = block(60, 40, 6)
+    wall = {
+        **block(6, 40, 40),
+        "profile": {
+            "plane": {"origin": [0, 0, 6], "x": [1, 0, 0], "normal": [0, 0, 1]},
+            "outer": {"rect": [0, 0, 6, 40]},
+        },
+    }
+    rib = {"op": "rib", "thickness": 5, "direction": [-0.7, 0, -0.7], "profile": {
+        "plane": {"origin": [0, 20, 0], "x": [1, 0, 0], "normal": [0, -1, 0]}, "line": [[6, 36], [46, 6]]}}  # fmt: skip
+    draft = draft_of(recipe(plate, wall, rib), scale="1:2")
+    top = from_above(draft.document)
+    document = edited(draft, {"op": "add-section", "view": top.id, "across": "y", "level": 20})
+    made = newest(document)
+    scene = scene_of(draft, document)
+    # The triangle of the rib beside the two walls.
+    assert scene.plain(made).intersection(scene.projection(made).cut[0].region).area == pytest.approx(
+        40 * 30 / 2, rel=1e-6
+    )
+
+    def hatched(document):
+        strokes = compile_sheet(scene_of(draft, document)).pages[0].strokes
+        return sum(float(np.linalg.norm(s.points[1] - s.points[0])) for s in strokes if s.style == "hatch")
+
+    again = edited(draft, {"op": "set-view", "id": made.id, "hatched": True}, document=document)
+    assert hatched(again) > 1.3 * hatched(document)
+
+
+def test_a_view_is_shortened_by_typed_levels_and_shown_whole_again(draft):
+    front = next(v for v in draft.document.views if v.kind == "front")
+    document = edited(draft, {"op": "shorten-view", "view": front.id, "along": "x", "levels": [30, 50]})
+    x0, _, x1, _ = scene_of(draft, document).box(document.view(front.id))
+    assert x1 - x0 == pytest.approx((80 - 20) * front.scale + BREAK_GAP, abs=1e-6)
+    whole = edited(draft, {"op": "shorten-view", "view": front.id, "whole": True}, document=document)
+    assert whole.view(front.id) == front
+
+
+@pytest.mark.parametrize(("command", "words"), [
+    ({"op": "shorten-view", "view": "V1"}, "goes on the same nowhere"),
+    ({"op": "shorten-view", "view": "V1", "levels": [30, 31]}, "too short"),
+    ({"op": "shorten-view", "view": "V1", "levels": [200, 300]}, "Nothing of the part"),
+])  # fmt: skip
+def test_a_view_that_cannot_be_shortened_stays_and_says_why(draft, command, words):
+    with pytest.raises(BadInput, match=words):
+        edited(draft, command)
+
+
+def test_a_full_sheet_is_arranged_anew_for_one_more_view(draft):
+    document = draft.document
+    for level in (10, 25, 40, 15, 35):
+        document = edited(
+            draft,
+            {"op": "add-section", "view": from_above(document).id, "across": "y", "level": level},
+            document=document,
+        )
+    boxes = [scene_of(draft, document).box(v) for v in document.views]
+    clash = [
+        (a, b)
+        for k, a in enumerate(boxes)
+        for b in boxes[:k]
+        if a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
+    ]
+    assert not clash

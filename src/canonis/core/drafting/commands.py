@@ -12,6 +12,7 @@ from canonis.core.drafting.view_commands import (
     OpenView,
     RemoveView,
     SetView,
+    ShortenView,
     ViewToSheet,
 )
 from canonis.core.faults import BadInput
@@ -127,6 +128,7 @@ Command = Annotated[
     | Annotated[AddLinear, Tag("add-linear")] | Annotated[Accept, Tag("accept")] | Annotated[Tidy, Tag("tidy")]
     | Annotated[_Set, Tag("set")] | Annotated[AddSection, Tag("add-section")] | Annotated[AddDetail, Tag("add-detail")]
     | Annotated[AddAuxiliary, Tag("add-auxiliary")] | Annotated[AddView, Tag("add-view")] | Annotated[OpenView, Tag("open-view")]
+    | Annotated[ShortenView, Tag("shorten-view")]
     | Annotated[RemoveView, Tag("remove-view")] | Annotated[ViewToSheet, Tag("view-to-sheet")] | Annotated[SetView, Tag("set-view")],
     Discriminator(_op),
 ]  # fmt: skip

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from canonis.core.drafting.breaking import with_breaks
 from canonis.core.drafting.choosing import detail_views, extra_views, open_turned
 from canonis.core.drafting.dimensions import Planner
 from canonis.core.drafting.front import choose_front, turned_axis
@@ -305,6 +306,7 @@ def draft_model(
         for page in document.pages:
             more = extra_views(scene, found[page.solid], page)
             document = document.model_copy(update={"views": (*document.views, *more)})
+            document = with_breaks(document, page.number, model.solids[page.solid])
             scene = scene.on(document)
     progress("Placing dimensions and notes")
     for number in [p.number for p in document.pages]:

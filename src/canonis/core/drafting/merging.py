@@ -22,6 +22,7 @@ from canonis.core.drafting.view_commands import (
     OpenView,
     RemoveView,
     SetView,
+    ShortenView,
     ViewToSheet,
 )
 
@@ -48,7 +49,7 @@ def _touched(command: Command) -> set[tuple[str, str]]:
             return {("revision", _ALL)}
         case SetSize() | SetScale() | SetProjection() | Tidy():
             return {("place", _ALL), ("view", _ALL)}
-        case OpenView():
+        case OpenView() | ShortenView():
             return {("view", command.view)}
         case RemoveView() | ViewToSheet() | SetView():
             return {("view", command.id)}
@@ -100,6 +101,8 @@ def told(command: Command) -> str:
             return f"added the {command.kind} view"
         case OpenView():
             return f"broke view {command.view} open" if command.points else f"closed view {command.view}"
+        case ShortenView():
+            return f"showed view {command.view} whole" if command.whole else f"shortened view {command.view}"
         case RemoveView():
             return f"took view {command.id} off the sheet"
         case ViewToSheet():

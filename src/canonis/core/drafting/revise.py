@@ -15,7 +15,7 @@ from canonis.core.drafting.commands import (
 )
 from canonis.core.drafting.draft import Projections, scene_for
 from canonis.core.drafting.view_commands import AddSection, ViewCommand
-from canonis.core.drafting.view_edits import apply_view_command
+from canonis.core.drafting.view_edits import NoRoom, apply_view_command
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.words import hole_lines
@@ -207,7 +207,12 @@ def apply_command(
         return _arrange_anew(document, solids, features, cache, command)
     if isinstance(command, ViewCommand):
         before = document
-        document = apply_view_command(document, command, lambda made: scene_for(made, solids, features, cache))
+        try:
+            document = apply_view_command(document, command, lambda made: scene_for(made, solids, features, cache))
+        except NoRoom as fault:
+            # A full sheet is arranged anew with the view on it, larger or at a smaller scale where it must.
+            page = next(p for p in fault.document.pages if p.number == fault.document.views[-1].sheet)
+            return arrange(scene_for(fault.document, solids, features, cache), page)
         # What a new view puts on its parent may stand where a note stood.
         known = {v.id: v for v in before.views}
         for number in {v.sheet for v in document.views if known.get(v.id) != v}:

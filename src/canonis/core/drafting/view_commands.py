@@ -12,6 +12,7 @@ __all__ = [
     "OpenView",
     "RemoveView",
     "SetView",
+    "ShortenView",
     "ViewCommand",
     "ViewToSheet",
 ]
@@ -37,8 +38,8 @@ class AddSection(_Command):
     points: Annotated[tuple[_Point, ...], Field(max_length=12)] = ()
     across: Literal["x", "y"] | None = None
     level: _Mm = 0.0
-    #: None: by its course, stepped where it has more than one leg.
-    form: Literal["full", "half", "offset"] | None = None
+    #: None: by its course, stepped where it has legs square to each other, aligned where two meet on an axis.
+    form: Literal["full", "half", "offset", "aligned"] | None = None
     #: Look the other way.
     turned: bool = False
 
@@ -84,6 +85,17 @@ class OpenView(_Command):
     depth: _Mm | None = None
 
 
+class ShortenView(_Command):
+    """Break a stretch out of a view of a long part: between two levels from the datum (mm along its right or up), or,
+    without levels, where the part goes on the same for longest; `whole` shows it in full again."""
+
+    op: Literal["shorten-view"] = "shorten-view"
+    view: _Id
+    along: Literal["x", "y"] = "x"
+    levels: _Point | None = None
+    whole: bool = False
+
+
 class RemoveView(_Command):
     """Take a view off the sheet, with what hangs on it and the statements in it."""
 
@@ -106,6 +118,12 @@ class SetView(_Command):
     id: _Id
     hidden: bool | None = None
     transitions: Literal["out", "thin", "drawn"] | None = None
+    #: Modelled threads with all their helices.
+    helices: bool | None = None
+    #: Shade a pictorial.
+    shaded: bool | None = None
+    #: Hatch ribs and webs that a section cuts lengthwise after all.
+    hatched: bool | None = None
     scale: _Scale | None = None
     #: An empty caption gives the view's own back.
     label: Annotated[str, Field(max_length=120)] | None = None
@@ -118,4 +136,6 @@ class SetView(_Command):
     turned: bool | None = None
 
 
-ViewCommand = AddSection | AddDetail | AddAuxiliary | AddView | OpenView | RemoveView | ViewToSheet | SetView
+ViewCommand = (
+    AddSection | AddDetail | AddAuxiliary | AddView | OpenView | ShortenView | RemoveView | ViewToSheet | SetView
+)

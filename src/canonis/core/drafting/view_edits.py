@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from canonis.core.drafting.breaking import empty_stretch, with_break
 from canonis.core.drafting.view_commands import (
     AddAuxiliary,
     AddDetail,
@@ -15,12 +16,15 @@ from canonis.core.drafting.view_commands import (
     OpenView,
     RemoveView,
     SetView,
+    ShortenView,
     ViewCommand,
     ViewToSheet,
 )
 from canonis.core.faults import BadInput
 from canonis.core.layout.free_spot import Rect, beside, elsewhere, taken_by
+from canonis.core.layout.rows import place_rows
 from canonis.core.sheet.compile import compile_annotation
+from canonis.core.sheet.cutting_line import lengthwise
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import SCALES, look_of, parse_scale, size_mm
@@ -86,7 +90,7 @@ def _triple(v: Vec) -> Triple:
 
 def _flat(scene: Scene, view: View, point: tuple[float, float]) -> Vec:
     """A point on the paper in the plane of a view, mm at 1:1."""
-    return (np.array(point) - np.array(view.at)) / view.scale + scene.origin(view)
+    return np.asarray(scene.plane(view, np.array([point]))[0])
 
 
 def _levels(scene: Scene, view: View) -> tuple[list[tuple[float, str]], list[tuple[float, str]]]:
@@ -145,6 +149,11 @@ def section_of(
             raise BadInput("That cutting line turns back on itself; draw it in one direction.")
     frame = frame_of_view(parent)
     first = steps[int(np.argmax(np.linalg.norm(steps, axis=1)))]
+    if form == "aligned":
+        if len(points) != 3:
+            raise BadInput("An aligned section has two legs that meet on an axis; give it three points.")
+        # The leg that lies level or upright stays; the other is turned into its plane.
+        first = min(steps, key=lambda s: float(np.abs(s).min() / np.abs(s).max()))
     d = first / float(np.linalg.norm(first))
     if abs(d[0]) > 0.999:
         d = np.array([1.0, 0.0])
@@ -156,10 +165,11 @@ def section_of(
     made = _looking_along(
         frame, d, scene.document.projection, turned, None if front is None else frame_of_view(front).toward
     )
-    return Section(
+    section = Section(
         id=name, sheet=parent.sheet, scale=parent.scale, origin=parent.origin, right=_triple(made.right), up=_triple(made.up),
         at=parent.at, hidden=False, parent=parent.id, letter=letter, form=form, line=line, reason=reason,  # type: ignore[arg-type]
     )  # fmt: skip
+    return section.model_copy(update={"plain": lengthwise(scene, section)})
 
 
 def _looking_along(frame: ViewFrame, d: Vec, projection: str, turned: bool, front: Vec | None) -> ViewFrame:
@@ -205,7 +215,13 @@ def _placed(scenes: Scenes, document: SheetDocument, view: View, aligned: bool) 
     seen = scene.projection(view)
     if not seen.visible:
         raise BadInput("Nothing of the part is to be seen there; the sheet stays as it was.")
-    taken = taken_by(scene, view.sheet, text_boxes(scene, view.sheet), but=view.id)
+    # Rows make room for the letters on the parent before a free place is looked for.
+    look = look_of(document.style, next(p.size for p in document.pages if p.number == view.sheet))
+    rows = place_rows(scene, look)
+    dressed = scene.on(
+        document.model_copy(update={"annotations": tuple(rows.get(a.id, a) for a in document.annotations)})
+    )
+    taken = taken_by(scene, view.sheet, text_boxes(dressed, view.sheet), but=view.id)
     at = beside(scene, view, taken) if aligned else None
     stays = at is not None
     at = at or elsewhere(scene, view, taken)
@@ -244,7 +260,7 @@ def _add_section(document: SheetDocument, scenes: Scenes, command: AddSection) -
         scene,
         parent,
         line,
-        command.form or ("offset" if len(line) > 2 else "full"),
+        command.form or _form(scene, parent, line),
         command.turned,
         next_letter(document),
         _next_id(document),
@@ -254,6 +270,15 @@ def _add_section(document: SheetDocument, scenes: Scenes, command: AddSection) -
     if all(c.region.is_empty for c in whole.projection(made).cut):
         raise BadInput("That cutting line misses the part; draw it through the part.")
     return _placed(scenes, document, made, True)
+
+
+def _form(scene: Scene, parent: View, line: tuple[Spot, ...]) -> str:
+    """The form of a section by the course of its line."""
+    if len(line) < 3:
+        return "full"
+    a, b = np.diff(np.array([scene.spot(parent, s) for s in line]), axis=0)[:2]
+    slant = abs(float(a @ b)) / max(float(np.linalg.norm(a) * np.linalg.norm(b)), 1e-12)
+    return "aligned" if len(line) == 3 and line[1].x.ref and line[1].y.ref and slant > 1e-3 else "offset"
 
 
 def _squared(scene: Scene, parent: View, spots: list[Spot]) -> tuple[Spot, ...]:
@@ -424,6 +449,33 @@ def _open_view(document: SheetDocument, scenes: Scenes, command: OpenView) -> Sh
     return _with(document, made)
 
 
+def _shorten_view(document: SheetDocument, scenes: Scenes, command: ShortenView) -> SheetDocument:
+    view = _view(document, command.view)
+    if not isinstance(view, Parallel | Section):
+        raise BadInput("Only principal views and sections are shortened; choose one.")
+    if command.whole:
+        return _with(document, view.model_copy(update={"breaks": ()}))
+    scene, frame = scenes(document), frame_of_view(view)
+    solid = scene.solids[scene.solid_of(view.sheet)]
+    if command.levels is not None:
+        page = next(p for p in document.pages if p.number == view.sheet)
+        way = frame.right if command.along == "x" else frame.up
+        base = float(np.array(page.datum) @ way)
+        stretch: tuple[float, float] | None = (base + min(command.levels), base + max(command.levels))
+    else:
+        longest = max((frame.right, frame.up), key=lambda d: float(solid.size @ np.abs(d)))
+        way, stretch = longest, empty_stretch(solid, longest)
+    if stretch is None:
+        raise BadInput("The part goes on the same nowhere for long; say from where to where it is to be broken.")
+    made = with_break(view, stretch, way)
+    trial = scene.on(_with(document, made))
+    if not trial.strips(made):
+        raise BadInput("That stretch is too short to save any room; take a longer one.")
+    if not trial.projection(made).visible or len(trial.broken_ends(made)) < 2:
+        raise BadInput("Nothing of the part crosses that break; set its two levels inside the view.")
+    return _with(document, made)
+
+
 def _axis_below(scene: Scene, view: View, flat: Vec) -> Place:
     """The level of the nearest axis that lies in the plane of the view; the middle of the part when there is none."""
     frame = frame_of_view(view)
@@ -502,7 +554,11 @@ def _replaced(scenes: Scenes, document: SheetDocument, view: View) -> SheetDocum
 def _set_view(document: SheetDocument, scenes: Scenes, command: SetView) -> SheetDocument:
     view = _view(document, command.id)
     change: dict[str, Any] = {}
-    for name in ("hidden", "transitions", "aligned"):
+    if command.hatched is not None and isinstance(view, Section):
+        change["plain"] = () if command.hatched else lengthwise(scenes(document), view)
+    if command.shaded is not None and isinstance(view, Pictorial):
+        change["shaded"] = command.shaded
+    for name in ("hidden", "transitions", "aligned", "helices"):
         if getattr(command, name) is not None:
             change[name] = getattr(command, name)
     if command.label is not None:
@@ -564,6 +620,8 @@ def apply_view_command(document: SheetDocument, command: ViewCommand, scenes: Sc
         return _add_auxiliary(document, scenes, command)
     if isinstance(command, AddView):
         return _add_view(document, scenes, command)
+    if isinstance(command, ShortenView):
+        return _shorten_view(document, scenes, command)
     if isinstance(command, OpenView):
         return _open_view(document, scenes, command)
     if isinstance(command, RemoveView):

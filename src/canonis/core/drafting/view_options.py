@@ -5,9 +5,7 @@ import re
 from canonis.core.drafting.draft import Draft, scene_for
 from canonis.core.drafting.revise import apply_command
 from canonis.core.drafting.view_commands import AddDetail, AddSection
-from canonis.core.drafting.view_edits import NoRoom
 from canonis.core.faults import BadInput
-from canonis.core.layout.arrange import arrange
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.sheet.views import View
 
@@ -31,18 +29,6 @@ def _numbers(*texts: str) -> list[float]:
         raise BadInput(f"“{', '.join(texts)}” are not numbers of millimetres.") from None
 
 
-def _made(draft: Draft, document: SheetDocument, command: AddSection | AddDetail) -> SheetDocument:
-    """The document with one more view; where the sheet has no room for it, the sheet is arranged anew with it."""
-    solids, cache = draft.scene.solids, draft.scene.projections
-    try:
-        return apply_command(document, command, solids, draft.features, cache)
-    except NoRoom as fault:
-        crowded = fault.document
-        sheet = crowded.view(command.view).sheet
-        page = next(p for p in crowded.pages if p.number == sheet)
-        return arrange(scene_for(crowded, solids, draft.features, cache), page)
-
-
 def with_views(draft: Draft, sections: tuple[str, ...], details: tuple[str, ...]) -> Draft:
     """A draft with sections like `top:y=25` (a level along the view from the datum, mm; `:half` ends at it) and details
     like `front:20,12,6` or `front:20,12,6,5:1` (centre from the datum and radius, mm at 1:1, scale).
@@ -60,7 +46,7 @@ def with_views(draft: Draft, sections: tuple[str, ...], details: tuple[str, ...]
             view=view.id, across="x" if found["across"] == "x" else "y", level=float(found["level"]),
             form="half" if found["half"] else "full",
         )  # fmt: skip
-        document = _made(draft, document, command)
+        document = apply_command(document, command, solids, draft.features, cache)
     for text in details:
         got = _DETAIL.match(text)
         if got is None:
@@ -68,5 +54,5 @@ def with_views(draft: Draft, sections: tuple[str, ...], details: tuple[str, ...]
         view = _named(document, got["view"])
         x, y, r = _numbers(got["x"], got["y"], got["r"])
         detail = AddDetail(view=view.id, levels=(x, y), radius=max(0.6, r * view.scale), scale=got["scale"] or "auto")
-        document = _made(draft, document, detail)
+        document = apply_command(document, detail, solids, draft.features, cache)
     return Draft(scene_for(document, solids, draft.features, cache), draft.unseen, draft.features)

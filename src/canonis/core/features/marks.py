@@ -1,4 +1,4 @@
-"""What a sheet draws around the holes and the threads of a solid."""
+"""What of a solid is drawn by convention: its holes, threads and ribs."""
 
 from weakref import WeakKeyDictionary
 
@@ -18,7 +18,7 @@ _made: WeakKeyDictionary[Feature, Marks] = WeakKeyDictionary()
 def marks_of(solid: Solid, found: Feature) -> Marks:
     """What a sheet draws by convention around the bores and the threads of a solid; kept as long as what was found."""
     if found not in _made:
-        _made[found] = Marks(_bore_marks(found), _thread_marks(solid, found))
+        _made[found] = Marks(_bore_marks(found), _thread_marks(solid, found), _ribs(found))
     return _made[found]
 
 
@@ -31,6 +31,10 @@ def _bore_marks(found: Feature) -> BoreMarks:
         )
         out |= dict.fromkeys(hole.main_faces, mark)
     return out
+
+
+def _ribs(found: Feature) -> tuple[tuple[int, ...], ...]:
+    return tuple(piece.faces for form in found.forms if form.kind == "rib" for piece in form.pieces)
 
 
 def _thread_marks(solid: Solid, found: Feature) -> tuple[Thread, ...]:

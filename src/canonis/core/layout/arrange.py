@@ -36,6 +36,8 @@ class _Cell:
     width: float
     height: float
     room: dict[str, float]
+    #: The middle of its outline from where its origin stands, mm: a break may move it.
+    middle: tuple[float, float] = (0.0, 0.0)
 
 
 def _grid(projection: str) -> dict[str, tuple[int, int]]:
@@ -206,7 +208,8 @@ def _try(scene: Scene, sheet: SheetPage, factor: float, air: float) -> tuple[Sce
     for view in document.views:
         if view.sheet == sheet.number and isinstance(view, Parallel):
             x0, y0, x1, y1 = here.box(view)
-            cells.append(_Cell(view, x1 - x0, y1 - y0, margins(here, view, look)))
+            middle = ((x0 + x1) / 2 - view.at[0], (y0 + y1) / 2 - view.at[1]) if view.breaks else (0.0, 0.0)
+            cells.append(_Cell(view, x1 - x0, y1 - y0, margins(here, view, look), middle))
     taken = [block_rect(sheet.size)]
     notes = _notes_rect(document, sheet)
     if notes:
@@ -216,7 +219,7 @@ def _try(scene: Scene, sheet: SheetPage, factor: float, air: float) -> tuple[Sce
         return None
     for cell in cells:
         views[cell.view.id] = cell.view.model_copy(
-            update={"at": (round(float(at[cell.view.id][0]), 3), round(float(at[cell.view.id][1]), 3))}
+            update={"at": tuple(round(float(c - m), 3) for c, m in zip(at[cell.view.id], cell.middle, strict=True))}
         )
         taken.append(_cell_rect(cell, *at[cell.view.id]))
     if not _hang(here, sheet, views, taken):
@@ -296,6 +299,12 @@ def _legible(scene: Scene, sheet: SheetPage, factor: float) -> bool:
     return biggest * factor >= min(55.0, biggest * largest)
 
 
+def _broken_out(scene: Scene, sheet: SheetPage) -> float:
+    """By how much breaks shorten the views of a sheet at the least, mm at 1:1."""
+    strips = [scene.strips(v) for v in scene.document.views if v.sheet == sheet.number]
+    return min((sum(s.high - s.low for s in one) for one in strips if one), default=0.0)
+
+
 def arrange(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "auto") -> SheetDocument:
     """The document with sizes, scale, views, rows and notes of one sheet in their places.
 
@@ -308,7 +317,7 @@ def arrange(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "au
     sizes = list(METRIC_SIZES if style == "iso" else INCH_SIZES) if size == "auto" else [size]
     size_mm(sizes[0])
     factors = [n / d for n, d in SCALES[style]] if scale == "auto" else [parse_scale(scale)]
-    biggest = max(float(c) for c in scene.solids[sheet.solid].size)
+    biggest = max(float(c) for c in scene.solids[sheet.solid].size) - _broken_out(scene, sheet)
     best: tuple[tuple[float, ...], SheetDocument] | None = None
     tries = 0
     for legible_only in (True, False):

@@ -77,8 +77,7 @@ def _rim_seen(scene: Scene, view: Any, mark: Leader) -> bool:
     tip = target.tip(np.array(view.at) + np.array(mark.at))
     ring = tip if target.radius <= 0 else None
     seen = scene.projection(view).visible
-    origin = scene.origin(view)
-    flat = (tip - np.array(view.at)) / view.scale + origin
+    flat = scene.plane(view, tip[None])[0]
     reach = (0.05 if ring is None else 3.0) / view.scale
     box_ = box(flat[0] - reach, flat[1] - reach, flat[0] + reach, flat[1] + reach)
     return any(LineString(line.polyline(0.005)).intersects(box_) for line in seen)

@@ -59,7 +59,7 @@ def beside(scene: Scene, view: View, taken: list[Rect]) -> tuple[float, float] |
     (x0, y0, x1, y1), _ = _extent(scene, view)
     page = next(p for p in scene.document.pages if p.number == view.sheet)
     # The origin of both is one point of the solid: across the way they stand level.
-    start = np.array(parent.at) + (frame.flat(np.array(view.origin)) - scene.origin(parent)) * parent.scale
+    start = scene.paper(parent, frame.flat(np.array(view.origin))[None])[0]
     for away in np.arange(5.0, 900.0, 3.0):
         at = start + way * away
         here = (at[0] + x0, at[1] + y0, at[0] + x1, at[1] + y1)

@@ -5,14 +5,19 @@ import numpy as np
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.dimension_marks import TEXT_GAP
 from canonis.core.sheet.document import Annotation, Linear, Ordinate
+from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look
+from canonis.core.sheet.strokes import Page
+from canonis.core.sheet.view_marks import draw_on_parent
 from canonis.core.sheet.views import View
 
 __all__ = ["ORDINATE_ROW", "margins", "place_rows", "push_apart"]
 
 #: Distance of an ordinate row from the outline, mm: room for a jog of the extension lines.
 ORDINATE_ROW = 13.0
+#: Distance of a row from the letter of a cutting line, with room for the text on it, mm.
+CLEAR = 6.0
 
 
 def push_apart(levels: list[float], pitch: float) -> list[float]:
@@ -58,19 +63,48 @@ def _length(scene: Scene, view: View, mark: Linear) -> float:
     return abs(known[1] - known[0]) if len(known) == 2 else 0.0
 
 
+def _reach(scene: Scene, view: View, look: Look) -> dict[str, float]:
+    """How far cutting lines, viewing arrows and their letters stand out beyond the outline of a view, side by side, mm."""
+    out = {"above": 0.0, "below": 0.0, "left": 0.0, "right": 0.0}
+    children = [v for v in scene.document.views if v.parent == view.id and v.sheet == view.sheet]
+    if not children:
+        return out
+    page = Page(view.sheet, "", (0.0, 0.0))
+    for child in children:
+        draw_on_parent(Pen(page, child.id, look.narrow), scene, child, look)
+    points = [s.points for s in page.strokes] + [t.corners() for t in page.texts]
+    if not points:
+        return out
+    (px0, py0), (px1, py1) = np.vstack(points).min(axis=0), np.vstack(points).max(axis=0)
+    x0, y0, x1, y1 = scene.box(view)
+    return {
+        "above": max(0.0, py1 - y1),
+        "below": max(0.0, y0 - py0),
+        "left": max(0.0, x0 - px0),
+        "right": max(0.0, px1 - x1),
+    }
+
+
 def place_rows(scene: Scene, look: Look) -> dict[str, Annotation]:
     """Placements of all linear dimensions and ordinates, by id; rows set by hand keep their row."""
     out: dict[str, Annotation] = {}
     for view in scene.document.views:
         mine = [a for a in scene.document.annotations if a.view == view.id]
+        reach = _reach(scene, view, look)
         for side in ("above", "below", "left", "right"):
-            ordinates = [a for a in mine if isinstance(a, Ordinate) and a.side == side]
+            # Clear of the letters of cutting lines.
+            clear = reach[side] + CLEAR if reach[side] > look.first_row - CLEAR else 0.0
+            ordinates = [
+                a.model_copy(update={"row": max(a.row, clear)})
+                for a in mine
+                if isinstance(a, Ordinate) and a.side == side
+            ]
             for mark in _place_ordinates(scene, view, ordinates, look):
                 out[mark.id] = mark
             linears = [a for a in mine if isinstance(a, Linear) and a.side == side]
             deep = _depth(ordinates, look) if ordinates else 0.0
             # Shorter ones inside, longer ones outside, so that dimension lines are not crossed.
-            row = look.first_row + (deep - look.first_row + look.next_row if ordinates else 0.0)
+            row = max(look.first_row, clear, deep + look.next_row if ordinates else 0.0)
             taken = sorted(a.row for a in linears if a.by_hand)
             for linear in sorted(linears, key=lambda a: (_length(scene, view, a), a.id)):
                 if linear.by_hand:
@@ -89,7 +123,7 @@ def _depth(ordinates: list[Ordinate], look: Look) -> float:
 
 def margins(scene: Scene, view: View, look: Look) -> dict[str, float]:
     """Room that the rows of a view need on each side of its outline, mm."""
-    out = {"above": 3.0, "below": 3.0, "left": 3.0, "right": 3.0}
+    out = {side: max(3.0, far + 1.5) for side, far in _reach(scene, view, look).items()}
     for mark in scene.document.annotations:
         if mark.view != view.id:
             continue

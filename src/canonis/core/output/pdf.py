@@ -7,6 +7,7 @@ import pypdfium2
 from pypdf import PdfWriter
 from pypdf.generic import ArrayObject, DictionaryObject, NameObject, TextStringObject
 from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen import canvas
@@ -70,6 +71,9 @@ def _page(pdf: canvas.Canvas, page: Page, views: frozenset[str], total: int) -> 
     for key in LAYERS:
         # Each layer is marked content of its own optional group.
         pdf._code.append(f"/OC /{key} BDC")
+        for picture in page.pictures if key == "shading" else ():
+            x0, y0, x1, y1 = (c * mm for c in picture.box)
+            pdf.drawImage(ImageReader(io.BytesIO(picture.png)), x0, y0, x1 - x0, y1 - y0, mask="auto")
         for stroke in page.strokes:
             if layer_of(stroke.style, stroke.owner, views) == key:
                 _stroke(pdf, stroke)

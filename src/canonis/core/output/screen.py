@@ -5,13 +5,14 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from canonis.core.output.svg import stroke_path
+from canonis.core.output.svg import picture_url, stroke_path
 from canonis.core.sheet.compile import compile_sheet
+from canonis.core.sheet.cutting_line import lengthwise
 from canonis.core.sheet.glyphs import type_size
 from canonis.core.sheet.scene import Scene, frame_of_view, view_references
 from canonis.core.sheet.sizes import scale_text
 from canonis.core.sheet.strokes import dash_pattern
-from canonis.core.sheet.views import View, view_name
+from canonis.core.sheet.views import Auxiliary, Parallel, Pictorial, Section, View, view_name
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import edge_reference, face_reference
 from canonis.core.view.projection import Projection
@@ -105,7 +106,11 @@ def _view_entry(scene: Scene, view: View) -> dict[str, Any]:
         "id": view.id, "kind": view.kind, "name": view_name(view), "hidden": view.hidden, "transitions": view.transitions,
         "scale": view.scale, "scale_text": scale_text(view.scale), "label": view.label or "", "reason": view.reason,
         "aligned": view.aligned, "sheet": view.sheet, "parent": view.parent, "partial": getattr(view, "window", None) is not None,
-        "opened": bool(getattr(view, "openings", ())), "lost": len(lost),
+        "opened": bool(getattr(view, "openings", ())), "lost": len(lost), "broken": bool(getattr(view, "breaks", ())),
+        "shaded": isinstance(view, Pictorial) and view.shaded, "helices": view.helices,
+        "threads": len(scene.marks[scene.solid_of(view.sheet)].threads),
+        "ribs": isinstance(view, Section) and bool(lengthwise(scene, view)), "hatched": not getattr(view, "plain", ()),
+        "parent_of": isinstance(view, Parallel | Section | Auxiliary), "principal": isinstance(view, Parallel),
     }  # fmt: skip
 
 
@@ -136,6 +141,8 @@ def screen_pages(scene: Scene, picks: bool = True) -> list[dict[str, Any]]:
             "strokes": [{"o": o, "s": style, "w": w, "dash": list(dash_pattern(style, w)), "d": "".join(d)}  # type: ignore[arg-type]
                         for (o, style, w), d in groups.items()],
             "regions": [{"o": o, "d": "".join(d)} for o, d in filled.items()],
+            "pictures": [{"o": p.owner, "x": _n(p.box[0]), "y": _n(height - p.box[3]), "w": _n(p.box[2] - p.box[0]),
+                          "h": _n(p.box[3] - p.box[1]), "href": picture_url(p)} for p in page.pictures],
             "texts": [{"o": t.owner, "t": t.text, "x": _n(t.x), "y": _n(height - t.y), "h": _n(type_size(t.height)), "a": -t.angle}
                       for t in page.texts if t.text.strip()],
             "views": views, "picks": spots,

@@ -9,9 +9,9 @@ import numpy as np
 
 from canonis.core.sheet.glyphs import FONT_WOFF2, type_size
 from canonis.core.sheet.layers import LAYERS, layer_of, text_layer
-from canonis.core.sheet.strokes import Page, Stroke, dash_pattern
+from canonis.core.sheet.strokes import Page, Picture, Stroke, dash_pattern
 
-__all__ = ["stroke_path", "write_svg"]
+__all__ = ["picture_url", "stroke_path", "write_svg"]
 
 
 def _n(x: float) -> str:
@@ -46,6 +46,11 @@ def _path(stroke: Stroke, height: float) -> str:
     return "M" + "L".join(f"{_n(p[0])} {_n(height - p[1])}" for p in stroke.points)
 
 
+def picture_url(picture: Picture) -> str:
+    """A picture as a link that carries its data."""
+    return "data:image/png;base64," + base64.b64encode(picture.png).decode()
+
+
 def write_svg(page: Page, title: str, views: frozenset[str] = frozenset()) -> str:
     """One sheet as an SVG document in named layers; `views` are the ids of the views."""
     w, h = page.size_mm
@@ -59,6 +64,12 @@ def write_svg(page: Page, title: str, views: frozenset[str] = frozenset()) -> st
         f'<rect width="{_n(w)}" height="{_n(h)}" fill="#fff"/>',
     ]
     parts: dict[str, list[str]] = {key: [] for key in LAYERS}
+    for picture in page.pictures:
+        x0, y0, x1, y1 = picture.box
+        parts["shading"].append(
+            f'<image data-owner="{escape(picture.owner)}" x="{_n(x0)}" y="{_n(h - y1)}" width="{_n(x1 - x0)}" height="{_n(y1 - y0)}" '
+            f'preserveAspectRatio="none" href="{picture_url(picture)}"/>'
+        )
     for s in page.strokes:
         dash = dash_pattern(s.style, s.width)
         extra = f' stroke-dasharray="{" ".join(_n(d) for d in dash)}" stroke-linecap="butt"' if dash else ""

@@ -1,7 +1,10 @@
 """Compilation of a sheet document to strokes, regions and text. Same input, same result."""
 
+import math
 from typing import Any
 from weakref import WeakKeyDictionary
+
+import numpy as np
 
 from canonis.core.sheet.border import draw_border
 from canonis.core.sheet.centre_marks import draw_centre_line, draw_centre_mark
@@ -21,7 +24,15 @@ from canonis.core.sheet.pen import LINE_PITCH, Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look, look_of, size_mm
 from canonis.core.sheet.strokes import Drawing, LineStyle, Page, Stroke
-from canonis.core.sheet.view_marks import draw_caption, draw_cut_faces, draw_on_parent, draw_open_edges, draw_window
+from canonis.core.sheet.view_marks import (
+    draw_breaks,
+    draw_caption,
+    draw_cut_faces,
+    draw_on_parent,
+    draw_open_edges,
+    draw_shade,
+    draw_window,
+)
 from canonis.core.sheet.views import View
 from canonis.core.view.projection import Line, Projection
 
@@ -30,7 +41,11 @@ __all__ = ["compile_annotation", "compile_page", "compile_sheet", "draw_view_mar
 
 def _stroke(scene: Scene, view: View, line: Line, style: LineStyle, width: float) -> Stroke:
     if line.kind == "arc":
-        centre = scene.paper(view, line.centre[None])
+        # The centre may stand beyond a break: it goes where the arc goes.
+        there = line.centre + line.radius * np.array(
+            [math.cos((line.a0 + line.a1) / 2), math.sin((line.a0 + line.a1) / 2)]
+        )
+        centre = scene.paper(view, there[None]) + (line.centre - there) * view.scale
         return Stroke(view.id, style, width, centre, line.radius * view.scale, line.a0, line.a1)
     return Stroke(view.id, style, width, scene.paper(view, line.polyline(_FINE / view.scale)))
 
@@ -69,9 +84,11 @@ def _view_strokes(scene: Scene, view: View, seen: Projection, look: Look) -> lis
 def draw_view_marks(page: Page, scene: Scene, view: View, look: Look) -> None:
     """All that belongs to a view beside its lines."""
     pen = Pen(page, view.id, look.narrow)
-    draw_cut_faces(pen, scene, view)
+    draw_shade(pen, scene, view)
+    draw_cut_faces(pen, scene, view, look)
     draw_window(pen, scene, view)
     draw_open_edges(pen, scene, view)
+    draw_breaks(pen, scene, view)
     draw_on_parent(pen, scene, view, look)
     draw_caption(pen, scene, view, look)
 

@@ -1,18 +1,20 @@
 """The cutting line of a section: its course in the plane of the parent and what it cuts off in the section's own plane."""
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from canonis.core.sheet.views import Section
 from canonis.core.solid.model import Vec
+from canonis.core.solid.references import face_reference
 from canonis.core.view.clip import Clip, Patch
 from canonis.core.view.frames import ViewFrame
 
 if TYPE_CHECKING:
     from canonis.core.sheet.scene import Scene
 
-__all__ = ["FAR", "course", "section_clip"]
+__all__ = ["FAR", "Halves", "aligned_halves", "course", "lengthwise", "section_clip"]
 
 #: Cuts reach this far beyond any part, mm.
 FAR = 1e6
@@ -22,6 +24,66 @@ def course(scene: "Scene", view: Section) -> Vec:
     """The points (n×2, mm at 1:1) of the cutting line in the plane of the parent."""
     parent = scene.parent(view)
     return np.array([scene.spot(parent, s) for s in view.line])
+
+
+@dataclass(frozen=True, eq=False)
+class Halves:
+    """The two legs of an aligned section: each with its frame and what it cuts off; the second is turned about the axis
+    into the plane of the first and shifted by `shift` (mm at 1:1)."""
+
+    frames: tuple[ViewFrame, ViewFrame]
+    clips: tuple[Clip, Clip]
+    shift: Vec
+    axis: Vec
+    way: Vec
+
+    @property
+    def key(self) -> tuple[float, ...]:
+        """What the second half depends on."""
+        frame = self.frames[1]
+        return tuple(round(float(c), 9) for c in (*frame.right, *frame.up, *self.shift, self.clips[1].patches[0].depth))
+
+    def stays(self, point: Vec) -> bool:
+        """Whether a point of the solid lies on the side of the leg that is not turned."""
+        return float((point - self.axis) @ self.way) > -1e-6
+
+
+def aligned_halves(scene: "Scene", view: Section) -> Halves:
+    """The legs of an aligned section: the one along which the section's plane runs, and the one that is turned."""
+    parent = scene.parent(view)
+    seen_from = ViewFrame(np.array(parent.right), np.array(parent.up))
+    a, o, b = course(scene, view)
+    frame = ViewFrame(np.array(view.right), np.array(view.up))
+
+    def space(d: Vec) -> Vec:
+        return np.asarray((d[0] * seen_from.right + d[1] * seen_from.up) / max(float(np.linalg.norm(d)), 1e-12))
+
+    legs = [space(a - o), space(b - o)]
+    # The first leg is the one that lies in the plane of the section.
+    if abs(float(legs[0] @ frame.toward)) > abs(float(legs[1] @ frame.toward)):
+        legs.reverse()
+    one, other = legs
+    axis = o[0] * seen_from.right + o[1] * seen_from.up
+    # Turned about the direction of sight of the parent so that it goes on where the first leg ends.
+    n = seen_from.toward
+    angle = np.arctan2(float(np.cross(-one, other) @ n), float(-one @ other))
+    frames = (frame, ViewFrame(_turned(frame.right, n, float(angle)), _turned(frame.up, n, float(angle))))
+    clips = []
+    for f, leg in zip(frames, legs, strict=True):
+        k = 0 if abs(float(f.right @ leg)) > abs(float(f.up @ leg)) else 1
+        at = float(f.flat(axis)[k])
+        sense = np.sign(float((f.right, f.up)[k] @ leg))
+        low, high = (at, FAR) if sense > 0 else (-FAR, at)
+        corners = ((low, -FAR), (high, -FAR), (high, FAR), (low, FAR))
+        keep = tuple((round(x, 9), round(y, 9)) if k == 0 else (round(y, 9), round(x, 9)) for x, y in corners)
+        clips.append(Clip((Patch(keep, round(float(axis @ f.toward), 9)),), keep))
+    return Halves(frames, (clips[0], clips[1]), frames[0].flat(axis) - frames[1].flat(axis), axis, one)
+
+
+def _turned(v: Vec, about: Vec, angle: float) -> Vec:
+    """A vector turned about a unit direction."""
+    c, s = np.cos(angle), np.sin(angle)
+    return np.asarray(v * c + np.cross(about, v) * s + about * float(about @ v) * (1 - c))
 
 
 def section_clip(scene: "Scene", view: Section) -> Clip:
@@ -58,3 +120,21 @@ def section_clip(scene: "Scene", view: Section) -> Clip:
         outline = ends if k == 0 else tuple((y, x) for x, y in ends)
         patches.append(Patch(tuple((round(x, 9), round(y, 9)) for x, y in outline), round(level, 9)))
     return Clip(tuple(patches))
+
+
+def lengthwise(scene: "Scene", view: Section) -> tuple[str, ...]:
+    """The side faces, by reference, of ribs and webs that a section cuts lengthwise: they are not hatched (ISO 128-3)."""
+    if view.form == "aligned":
+        return ()
+    solid, frame = scene.solids[scene.solid_of(view.sheet)], ViewFrame(np.array(view.right), np.array(view.up))
+    depths = [p.depth for p in section_clip(scene, view).patches]
+    out: list[str] = []
+    for rib in scene.marks[scene.solid_of(view.sheet)].ribs:
+        sides = [
+            solid.faces[f] for f in rib
+            if solid.faces[f].kind == "plane" and abs(float(solid.faces[f].axis @ frame.toward)) > 1 - 1e-6
+        ]  # fmt: skip
+        levels = [float(f.origin @ frame.toward) for f in sides]
+        if len(levels) > 1 and any(min(levels) < d < max(levels) for d in depths):
+            out += [face_reference(f) for f in sides]
+    return tuple(out)

@@ -4,7 +4,7 @@ __all__ = ["LAYERS", "layer_of", "text_layer"]
 
 #: Layers in drawing order, by key, with the name that people read.
 LAYERS: dict[str, str] = {
-    "frame": "Frame and title block", "hatching": "Hatching", "visible": "Visible edges", "hidden": "Hidden edges",
+    "frame": "Frame and title block", "shading": "Shading", "hatching": "Hatching", "visible": "Visible edges", "hidden": "Hidden edges",
     "transitions": "Smooth transitions", "centre": "Centre lines", "cutting": "Cutting lines and view marks",
     "statements": "Dimensions and notes",
 }  # fmt: skip

@@ -10,7 +10,7 @@ from canonis.core.sheet.pen import LINE_PITCH, Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec, unit_vector
+from canonis.core.solid.model import Face, Vec, unit_vector
 
 __all__ = ["Target", "block_box", "draw_leader", "leader_target", "pitch_circle"]
 
@@ -55,7 +55,7 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
     frame = frame_of_view(view)
     if face.kind == "plane":
         return Target(scene.paper(view, frame.flat(face.centre)[None])[0], 0.0)
-    middle = face.origin + face.axis * (face.span[0] + face.span[1]) / 2
+    middle = _shown_middle(scene, view, face)
     centre = scene.paper(view, frame.flat(middle)[None])[0]
     along = abs(float(face.axis @ frame.toward))
     if face.kind == "cylinder" and along > 1 - 1e-6:
@@ -83,6 +83,22 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
         size = face.radius + (face.minor if face.kind == "torus" else 0.0)
         return Target(scene.paper(view, frame.flat(middle + unit_vector(radial) * size)[None])[0], 0.0)
     return Target(centre, 0.0)
+
+
+def _shown_middle(scene: Scene, view: View, face: Face) -> Vec:
+    """The middle of a round face, or where it lies in a stretch that is broken out of the view, a place beside that."""
+    middle = np.asarray(face.origin + face.axis * (face.span[0] + face.span[1]) / 2)
+    frame = frame_of_view(view)
+    for strip in scene.strips(view):
+        way = frame.right if strip.along == 0 else frame.up
+        slant = float(face.axis @ way)
+        level = float(middle @ way)
+        if strip.low < level < strip.high and abs(slant) > 1e-6:
+            ends = sorted(float((face.origin + face.axis * s) @ way) for s in face.span)
+            before, after = strip.low - ends[0], ends[1] - strip.high
+            wanted = strip.low - before / 2 if before >= after else strip.high + after / 2
+            middle = middle + face.axis * ((wanted - level) / slant)
+    return middle
 
 
 def _outer_rim(scene: Scene, view: View, centre: Vec, bore: float, seats: list[float]) -> float:

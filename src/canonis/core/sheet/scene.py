@@ -5,19 +5,22 @@ from functools import lru_cache
 from weakref import WeakKeyDictionary
 
 import numpy as np
+import shapely
 
-from canonis.core.sheet.cutting_line import section_clip
+from canonis.core.sheet.cutting_line import aligned_halves, section_clip
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Place, Section, Spot, View, Window
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution, parse, resolve_all
 from canonis.core.view.clip import Clip, Patch
 from canonis.core.view.frames import ViewFrame
-from canonis.core.view.projection import Projection, project, section
+from canonis.core.view.projection import Projection, project, section, together
+from canonis.core.view.slices import face_region
 from canonis.core.view.threads import Thread
-from canonis.core.view.windows import Frame2, windowed
+from canonis.core.view.windows import Frame2, Strip, shortened, squeezed, stretched, windowed
 
 __all__ = [
+    "BREAK_GAP",
     "Anchor",
     "BoreMark",
     "BoreMarks",
@@ -55,8 +58,10 @@ def projection_key(solid: int, view: View, clip: Clip | None = None) -> Projecti
     return solid, tuple(round(c, 9) for c in (*view.right, *view.up)), clip, view.helices
 
 
-#: Parts of projections by their window.
-_parts: WeakKeyDictionary[Projection, dict[Frame2, Projection]] = WeakKeyDictionary()
+#: Parts of projections by their window or by what is broken out of them.
+_parts: WeakKeyDictionary[Projection, dict[Frame2 | tuple[Strip, ...], Projection]] = WeakKeyDictionary()
+#: Distance of the two break lines on paper, mm.
+BREAK_GAP = 4.0
 
 
 @dataclass(frozen=True)
@@ -92,6 +97,8 @@ class Marks:
 
     bores: BoreMarks
     threads: tuple[Thread, ...] = ()
+    #: The faces of every rib and web.
+    ribs: tuple[tuple[int, ...], ...] = ()
 
 
 @dataclass(eq=False)
@@ -116,20 +123,52 @@ class Scene:
         """The clean lines of a view, made when they are first asked for."""
         if isinstance(view, Detail):
             return self._part(self.projection(self.parent(view)), view, view.window)
+        whole = self._whole(view)
+        if isinstance(view, Parallel | Auxiliary) and view.window is not None:
+            return self._part(whole, view, view.window)
+        strips = self.strips(view)
+        if strips:
+            known = _parts.setdefault(whole, {})
+            if strips not in known:
+                known[strips] = shortened(whole, strips)
+            return known[strips]
+        return whole
+
+    def _whole(self, view: View) -> Projection:
         index = self.solid_of(view.sheet)
+        frame, solid, threads = frame_of_view(view), self.solids[index], self.threads(view)
+        if isinstance(view, Section) and view.form == "aligned":
+            halves = aligned_halves(self, view)
+            key = projection_key(index, view, halves.clips[0])
+            key = (key[0], (*key[1], *halves.key), *key[2:])
+            if key not in self.projections:
+                one, other = (
+                    section(solid, f, c, threads=threads) for f, c in zip(halves.frames, halves.clips, strict=True)
+                )
+                self.projections[key] = together(one, other, halves.shift)
+            return self.projections[key]
         clip = self.clip(view)
         key = projection_key(index, view, clip)
         if key not in self.projections:
-            frame, solid, threads = frame_of_view(view), self.solids[index], self.threads(view)
             self.projections[key] = (
                 project(solid, frame, view.kind != "pictorial", threads=threads)
                 if clip is None
                 else section(solid, frame, clip, threads=threads)
             )
-        whole = self.projections[key]
-        if isinstance(view, Parallel | Auxiliary) and view.window is not None:
-            return self._part(whole, view, view.window)
-        return whole
+        return self.projections[key]
+
+    def strips(self, view: View) -> tuple[Strip, ...]:
+        """What breaks take out of a view, mm at 1:1; those whose levels no longer stand in order are left out."""
+        if not isinstance(view, Parallel | Section):
+            return ()
+        frame = frame_of_view(view)
+        out = []
+        for b in view.breaks:
+            way = frame.right if b.along == "x" else frame.up
+            low, high = self.level(view, b.low, way), self.level(view, b.high, way)
+            if (high - low) * view.scale > 2 * BREAK_GAP:
+                out.append(Strip("xy".index(b.along), round(low, 9), round(high, 9)))
+        return tuple(out)
 
     def threads(self, view: View) -> tuple[Thread, ...]:
         """The threads that a view draws by convention."""
@@ -169,6 +208,15 @@ class Scene:
         frame = frame_of_view(view)
         return self.level(view, spot.x, frame.right), self.level(view, spot.y, frame.up)
 
+    def plain(self, view: View) -> shapely.Geometry:
+        """What of the cut faces of a section belongs to features that are not hatched lengthwise, mm at 1:1."""
+        if not isinstance(view, Section) or not view.plain:
+            return shapely.Polygon()
+        solid, frame = self.solids[self.solid_of(view.sheet)], frame_of_view(view)
+        faces = [f for r in view.plain for f in self.resolution(view.sheet, r).faces]
+        sides = [face_region(solid, f, frame) for f in faces if abs(float(solid.faces[f].axis @ frame.toward)) > 0.999]
+        return shapely.union_all(sides) if sides else shapely.Polygon()
+
     def clip(self, view: View) -> Clip | None:
         """What a view cuts off; None when nothing."""
         if isinstance(view, Section):
@@ -187,16 +235,42 @@ class Scene:
             return np.array(self.spot(view, view.window.centre))
         return frame_of_view(view).flat(np.array(view.origin))
 
+    def broken_ends(self, view: View) -> list[tuple[Strip, Vec]]:
+        """For each side of each break the places (n×2, mm at 1:1) where lines of the view end at it."""
+        ends = np.vstack([np.zeros((0, 2)), *(line.polyline(0.01)[[0, -1]] for line in self.projection(view).visible)])
+        rows = [
+            (s, ends[np.abs(ends[:, s.along] - level) < 1e-6]) for s in self.strips(view) for level in (s.low, s.high)
+        ]
+        return [(s, at) for s, at in rows if len(at)]
+
     def box(self, view: View) -> tuple[float, float, float, float]:
         """Outline box of a view on paper, mm."""
         x0, y0, x1, y1 = self.projection(view).box
-        ox, oy = self.origin(view)
-        s, (ax, ay) = view.scale, view.at
-        return (ax + (x0 - ox) * s, ay + (y0 - oy) * s, ax + (x1 - ox) * s, ay + (y1 - oy) * s)
+        low, high = self.paper(view, np.array([[x0, y0], [x1, y1]]))
+        return (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
 
     def paper(self, view: View, points: Vec) -> Vec:
         """Points of the projection's plane (n×2, 1:1) on paper."""
-        return (np.asarray(points) - self.origin(view)) * view.scale + np.array(view.at)
+        return self._closed(view, np.asarray(points)) * view.scale + np.array(view.at)
+
+    def _closed(self, view: View, points: Vec) -> Vec:
+        """Points of the projection's plane from the view's origin, with breaks closed up, mm at 1:1."""
+        origin = self.origin(view)
+        strips = self.strips(view)
+        if not strips:
+            return np.asarray(points - origin)
+        moved = squeezed(np.vstack([origin, points]), strips, BREAK_GAP / view.scale)
+        return np.asarray(moved[1:] - moved[0])
+
+    def plane(self, view: View, points: Vec) -> Vec:
+        """Points on paper (n×2) in the projection's plane, mm at 1:1."""
+        flat = (np.asarray(points) - np.array(view.at)) / view.scale
+        origin = self.origin(view)
+        strips = self.strips(view)
+        if not strips:
+            return np.asarray(flat + origin)
+        gap = BREAK_GAP / view.scale
+        return stretched(flat + squeezed(origin[None], strips, gap), strips, gap)
 
     def bore_at(self, sheet: int, face: int) -> BoreMark | None:
         """The bore whose wall is this face."""
@@ -243,6 +317,9 @@ class Scene:
         if point is None:
             return None
         frame = frame_of_view(view)
+        if isinstance(view, Section) and view.form == "aligned" and not aligned_halves(self, view).stays(point):
+            # It stands in the leg that was turned: its levels are not those of the part.
+            return None
         parsed = parse(ref)
         x, y = (float(c) for c in frame.flat(point))
         if parsed.kind in ("plane", "extreme"):
@@ -297,6 +374,8 @@ def view_references(view: View) -> list[str]:
     places: list[Place] = []
     if isinstance(view, Section):
         spots += view.line
+    if isinstance(view, Section | Parallel):
+        places += [p for b in view.breaks for p in (b.low, b.high)]
     if isinstance(view, Parallel):
         spots += [s for o in view.openings for s in o.outline]
         places += [o.depth for o in view.openings]

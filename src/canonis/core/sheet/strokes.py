@@ -9,7 +9,7 @@ import numpy as np
 from canonis.core.sheet import glyphs
 from canonis.core.solid.model import Vec
 
-__all__ = ["Drawing", "LineStyle", "Page", "Region", "Stroke", "Text", "dash_pattern"]
+__all__ = ["Drawing", "LineStyle", "Page", "Picture", "Region", "Stroke", "Text", "dash_pattern"]
 
 LineStyle = Literal["visible", "hidden", "smooth", "narrow", "centre", "frame", "mark", "hatch", "cutting"]
 
@@ -42,6 +42,15 @@ class Region:
 
     owner: str
     points: Vec
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """A PNG on the paper, in a box (x0, y0, x1, y1, mm); it lies under all lines."""
+
+    owner: str
+    box: tuple[float, float, float, float]
+    png: bytes
 
 
 @dataclass(frozen=True)
@@ -78,6 +87,7 @@ class Page:
     strokes: list[Stroke] = field(default_factory=list)
     regions: list[Region] = field(default_factory=list)
     texts: list[Text] = field(default_factory=list)
+    pictures: list[Picture] = field(default_factory=list)
 
 
 @dataclass(eq=False)

@@ -9,15 +9,26 @@ from canonis.core.sheet.hatch import hatch_angle, hatch_lines, hatch_pitch, is_t
 from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look, scale_text
-from canonis.core.sheet.strokes import Region
-from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Section, View
+from canonis.core.sheet.strokes import Picture, Region
+from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Section, View
 from canonis.core.solid.model import Vec
+from canonis.core.view.shading import shade
 
-__all__ = ["caption_lines", "draw_caption", "draw_cut_faces", "draw_on_parent", "draw_open_edges", "draw_window"]
+__all__ = [
+    "caption_lines",
+    "draw_breaks",
+    "draw_caption",
+    "draw_cut_faces",
+    "draw_on_parent",
+    "draw_open_edges",
+    "draw_window",
+]
 
 #: How far a cutting line runs past the outline (its letters stand clear of the first row), and how long its wide ends
 #: are, mm on paper.
 PAST, WIDE = 4.5, 7.0
+#: Size of a dot of a shaded picture: 300 to the inch, mm on paper.
+DOT = 25.4 / 300
 
 
 def caption_lines(scene: Scene, view: View) -> tuple[str, ...]:
@@ -51,12 +62,19 @@ def draw_caption(pen: Pen, scene: Scene, view: View, look: Look) -> None:
         y -= 1.6 * look.text
 
 
-def draw_cut_faces(pen: Pen, scene: Scene, view: View) -> None:
+def draw_cut_faces(pen: Pen, scene: Scene, view: View, look: Look) -> None:
     """Hatching of the cut faces; faces too thin for it are filled."""
     regions = [c.region for c in scene.projection(view).cut]
     whole = shapely.union_all(regions) if regions else shapely.Polygon()
     if whole.is_empty:
         return
+    plain = scene.plain(view).intersection(whole)
+    if not plain.is_empty:
+        # Ribs and webs cut lengthwise are outlined, not hatched (ISO 128-3).
+        whole = whole.difference(plain)
+        for edge in shapely.get_parts(plain.boundary.intersection(whole.boundary)):
+            if edge.geom_type == "LineString" and edge.length * view.scale > 0.2:
+                pen.line(*scene.paper(view, np.asarray(edge.coords)), style="visible", width=look.wide)
     placed = shapely.transform(whole, lambda p: scene.paper(view, p))
     parts = [p for p in shapely.get_parts(placed) if p.geom_type == "Polygon" and p.area > 1e-6]
     angle = hatch_angle(scene.solid_of(view.sheet))
@@ -68,6 +86,16 @@ def draw_cut_faces(pen: Pen, scene: Scene, view: View) -> None:
             continue
         for line in hatch_lines(part, angle, pitch, middle):
             pen.line(line[0], line[1], style="hatch")
+
+
+def draw_shade(pen: Pen, scene: Scene, view: View) -> None:
+    """The shading of a pictorial, at print resolution."""
+    if not isinstance(view, Pictorial) or not view.shaded:
+        return
+    solid = scene.solids[scene.solid_of(view.sheet)]
+    (x0, y0, x1, y1), png = shade(solid, frame_of_view(view), DOT / view.scale)
+    low, high = scene.paper(view, np.array([[x0, y0], [x1, y1]]))
+    pen.page.pictures.append(Picture(view.id, (float(low[0]), float(low[1]), float(high[0]), float(high[1])), png))
 
 
 def draw_open_edges(pen: Pen, scene: Scene, view: View) -> None:
@@ -85,6 +113,25 @@ def draw_open_edges(pen: Pen, scene: Scene, view: View) -> None:
                 pen.line((x0 - 3, at[1]), (x1 + 3, at[1]), style="centre")
             else:
                 pen.line((at[0], y0 - 3), (at[0], y1 + 3), style="centre")
+
+
+def draw_breaks(pen: Pen, scene: Scene, view: View) -> None:
+    """The two thin lines with zigzags between which a long part is broken (ISO 128-3)."""
+    for strip, at in scene.broken_ends(view) if scene.strips(view) else ():
+        placed = scene.paper(view, at)
+        across = 1 - strip.along
+        low, high = float(placed[:, across].min()) - 2.5, float(placed[:, across].max()) + 2.5
+        here, middle = float(placed[0, strip.along]), (low + high) / 2
+        h = min(3.0, (high - low) / 6)
+        course = [
+            (0.0, low),
+            (0.0, middle - h),
+            (-1.1, middle - h / 3),
+            (1.1, middle + h / 3),
+            (0.0, middle + h),
+            (0.0, high),
+        ]
+        pen.line(*((here + d, c) if strip.along == 0 else (c, here + d) for d, c in course))
 
 
 def draw_on_parent(pen: Pen, scene: Scene, view: View, look: Look) -> None:
@@ -125,12 +172,16 @@ def _cutting_line(pen: Pen, scene: Scene, view: Section, look: Look) -> None:
         pen.line(out[end], out[end] + d * WIDE, style="visible", width=look.wide)
         if view.form == "half" and end == len(out) - 1:
             continue
-        tip = out[end]
-        tail = tip - look_at * 9.0
-        pen.line(tail, tip - look_at * look.arrow * 0.8, width=look.narrow)
-        pen.arrow(tip, look_at, look.arrow)
+        tip, way = out[end], look_at
+        if view.form == "aligned":
+            # Each leg is looked at squarely, from the side of the first.
+            square = np.array([-d[1], d[0]])
+            way = square if float(square @ look_at) > 0 else -square
+        tail = tip - way * 9.0
+        pen.line(tail, tip - way * look.arrow * 0.8, width=look.narrow)
+        pen.arrow(tip, way, look.arrow)
         w, h = glyphs.width(view.letter, look.caption), look.caption
-        at = tail - look_at * (h * 0.75) - np.array([w / 2, h / 2])
+        at = tail - way * (h * 0.75) - np.array([w / 2, h / 2])
         pen.text(view.letter, float(at[0]), float(at[1]), h)
     for k in range(1, len(out) - 1):
         for other in (k - 1, k + 1):

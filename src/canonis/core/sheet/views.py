@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 __all__ = [
-    "Auxiliary", "Detail", "Opening", "Parallel", "Pictorial", "Place", "PrincipalKind", "Section", "Spot", "Triple", "View", "Window", "view_name",
+    "Auxiliary", "Break", "Detail", "Opening", "Parallel", "Pictorial", "Place", "PrincipalKind", "Section", "Spot", "Triple", "View", "Window", "view_name",
 ]  # fmt: skip
 
 Triple = tuple[float, float, float]
@@ -49,6 +49,14 @@ class Opening(Frozen):
     depth: Place = Place()
 
 
+class Break(Frozen):
+    """A stretch taken out of the view of a long part: along its right (`x`) or up (`y`), between two levels."""
+
+    along: Literal["x", "y"]
+    low: Place
+    high: Place
+
+
 class _View(Frozen):
     """What all views share: directions in the solid's axes, scale, and where the origin stands on the paper.
 
@@ -79,6 +87,7 @@ class Parallel(_View):
     kind: PrincipalKind
     window: Window | None = None
     openings: tuple[Opening, ...] = ()
+    breaks: tuple[Break, ...] = ()
     #: Set when it is released from its place in the projection: it then carries an arrow on its parent and a letter.
     letter: str = ""
 
@@ -93,6 +102,7 @@ class Section(_View):
     line: tuple[Spot, ...]
     #: Faces of features that are cut lengthwise and by convention not hatched (ribs, shafts, keys, fasteners).
     plain: tuple[str, ...] = ()
+    breaks: tuple[Break, ...] = ()
 
 
 class Detail(_View):
@@ -119,6 +129,8 @@ class Pictorial(_View):
     kind: Literal["pictorial"] = "pictorial"
     corner: Literal["front-right", "front-left", "back-right", "back-left"] = "front-right"
     below: bool = False
+    #: Shaded by how its faces stand to the light, under its lines.
+    shaded: bool = False
     transitions: Transitions = "thin"
 
 

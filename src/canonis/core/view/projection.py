@@ -6,6 +6,7 @@ from functools import cached_property
 from typing import Literal
 
 import numpy as np
+import shapely
 from shapely import STRtree
 from shapely import points as shapely_points
 from shapely.geometry import LineString
@@ -20,7 +21,7 @@ from canonis.core.view.thread_lines import crest_pieces, root_pieces
 from canonis.core.view.threads import Thread
 from canonis.core.view.visibility import CutFace, visible_pieces
 
-__all__ = ["Line", "Projection", "project", "section"]
+__all__ = ["Line", "Projection", "project", "section", "together"]
 
 #: Lines that fall on each other within this distance count once (COMMANDS.md), mm.
 COINCIDENT = 0.02
@@ -282,6 +283,24 @@ def section(
 ) -> Projection:
     """The clean lines of what a clip leaves of a solid, with the cut faces."""
     return _conventional(solid, frame, clip, hidden, threads)
+
+
+def together(one: Projection, other: Projection, shift: Vec) -> Projection:
+    """Two halves of a view as one; the second is moved by `shift` (mm at 1:1)."""
+
+    def moved(lines: tuple[Line, ...]) -> tuple[Line, ...]:
+        return tuple(
+            replace(x, points=x.points + shift if len(x.points) else x.points, centre=x.centre + shift) for x in lines
+        )
+
+    cut = tuple(replace(c, region=shapely.transform(c.region, lambda p: p + shift)) for c in other.cut)
+    x0, y0, x1, y1 = other.box
+    low = np.minimum(one.box[:2], np.array([x0, y0]) + shift)
+    high = np.maximum(one.box[2:], np.array([x1, y1]) + shift)
+    return Projection(
+        one.visible + moved(other.visible), one.hidden + moved(other.hidden), one.smooth + moved(other.smooth),
+        (float(low[0]), float(low[1]), float(high[0]), float(high[1])), one.cut + cut, one.thread + moved(other.thread),
+    )  # fmt: skip
 
 
 def _conventional(

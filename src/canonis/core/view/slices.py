@@ -18,10 +18,11 @@ from canonis.core.solid.mesh import Mesh, solid_mesh
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.view.contours import Turns, move_to_edges, runs, thick
 from canonis.core.view.curves import CONIC, LINE, Curves, Maker
+from canonis.core.view.frames import ViewFrame
 from canonis.core.view.surfaces import surfaces_of
 from canonis.core.view.wires import wires_of
 
-__all__ = ["Slice", "cut_face"]
+__all__ = ["Slice", "cut_face", "face_region"]
 
 #: What lies this little below the plane, as a share of the diagonal, counts as in it: faces and edges that lie in the
 #: plane belong to what is cut off.
@@ -90,6 +91,14 @@ class Slice:
 
 def _cross(p: Vec, q: Vec) -> float:
     return float(p[0] * q[1] - p[1] * q[0])
+
+
+def face_region(solid: Solid, face: int, frame: ViewFrame) -> shapely.Geometry:
+    """A face of a solid as a region of a view's plane, mm at 1:1, within the tessellation's deflection."""
+    mesh = solid_mesh(solid)
+    flat = frame.flat(mesh.points)
+    parts = shapely.polygons(flat[mesh.triangles[mesh.faces == face]])
+    return shapely.union_all(parts[shapely.area(parts) > 1e-12])
 
 
 def cut_face(solid: Solid, axes: Vec, depth: float) -> Slice:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from canonis.core.solid.model import Vec
 from canonis.core.view.projection import Line, Projection
 
-__all__ = ["Frame2", "windowed"]
+__all__ = ["Frame2", "Strip", "shortened", "squeezed", "stretched", "windowed"]
 
 
 @dataclass(frozen=True)
@@ -42,6 +42,58 @@ class Frame2:
         return (x - w, y - h, x + w, y + h)
 
 
+@dataclass(frozen=True)
+class Strip:
+    """A stretch that a break takes out of a view: between two levels along right (0) or up (1), mm at 1:1."""
+
+    along: int
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class _Outside:
+    strips: tuple[Strip, ...]
+
+    def inside(self, points: Vec) -> NDArray[np.bool_]:
+        out = np.ones(len(points), dtype=bool)
+        for strip in self.strips:
+            out &= (points[:, strip.along] <= strip.low) | (points[:, strip.along] >= strip.high)
+        return out
+
+
+def shortened(whole: Projection, strips: tuple[Strip, ...]) -> Projection:
+    """A projection without what lies between the breaks; what is left stays where it was."""
+    kept = {
+        name: tuple(part for line in getattr(whole, name) for part in _inside(line, _Outside(strips)))
+        for name in ("visible", "hidden", "smooth", "thread")
+    }
+    far = 10 * max(map(abs, whole.box)) + 1
+    gone = shapely.union_all([
+        shapely.box(s.low, -far, s.high, far) if s.along == 0 else shapely.box(-far, s.low, far, s.high) for s in strips
+    ])  # fmt: skip
+    cut = tuple(replace(c, region=c.region.difference(gone)) for c in whole.cut)
+    return Projection(kept["visible"], kept["hidden"], kept["smooth"], whole.box, cut, kept["thread"])
+
+
+def squeezed(points: Vec, strips: tuple[Strip, ...], gap: float) -> Vec:
+    """Where points (n×2) of the plane of a view stand once its broken stretches are closed up to `gap` mm at 1:1."""
+    out = np.array(points, dtype=float)
+    for s in strips:
+        c = np.asarray(points)[:, s.along]
+        out[:, s.along] -= np.clip((c - s.low) / (s.high - s.low), 0.0, 1.0) * (s.high - s.low - gap)
+    return out
+
+
+def stretched(points: Vec, strips: tuple[Strip, ...], gap: float) -> Vec:
+    """The points (n×2) of the plane of a view that `squeezed` moves to the given ones."""
+    out = np.array(points, dtype=float)
+    for s in sorted(strips, key=lambda s: s.low):
+        c = out[:, s.along]
+        out[:, s.along] = c + np.clip((c - s.low) / gap, 0.0, 1.0) * (s.high - s.low - gap)
+    return out
+
+
 def windowed(whole: Projection, frame: Frame2) -> Projection:
     """What of a projection lies inside; its box is that of the window."""
     kept = {
@@ -63,7 +115,7 @@ def _at(line: Line, t: Vec) -> Vec:
     return np.asarray(line.points[k] + (line.points[k + 1] - line.points[k]) * (t - k)[:, None])
 
 
-def _inside(line: Line, frame: Frame2) -> list[Line]:
+def _inside(line: Line, frame: Frame2 | _Outside) -> list[Line]:
     lo, hi = (line.a0, line.a1) if line.kind in ("arc", "ellipse") else (0.0, len(line.points) - 1.0)
     n = max(64, 4 * len(line.points))
     t = np.linspace(lo, hi, n + 1)
