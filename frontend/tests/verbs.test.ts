@@ -11,15 +11,16 @@ vi.stubGlobal("fetch", async () => Response.json({}, { status: 404 }));
 function shown(view: Partial<Page["views"][number]>): Page["views"][number] {
   return {
     id: "V1", kind: "front", name: "front", hidden: true, transitions: "out", scale: 1, scale_text: "1:1", label: "", reason: "",
-    aligned: true, sheet: 1, parent: null, partial: false, opened: false, lost: 0, box: [0, 0, 10, 10], ...view,
+    aligned: true, sheet: 1, parent: null, partial: false, opened: false, lost: 0, broken: false, shaded: false, helices: false, threads: 0,
+    ribs: false, hatched: true, parent_of: true, principal: true, box: [0, 0, 10, 10], ...view,
   }; // prettier-ignore
 }
 const page: Page = {
-  number: 1, size: "A3", width: 420, height: 297, strokes: [], regions: [], texts: [], picks: [],
+  number: 1, size: "A3", width: 420, height: 297, strokes: [], regions: [], texts: [], pictures: [], picks: [],
   views: [
     shown({ id: "V1", kind: "front", name: "front" }),
-    shown({ id: "V4", kind: "pictorial", name: "pictorial", hidden: false }),
-    shown({ id: "V5", kind: "section", name: "section A–A", hidden: false }),
+    shown({ id: "V4", kind: "pictorial", name: "pictorial", hidden: false, parent_of: false, principal: false }),
+    shown({ id: "V5", kind: "section", name: "section A–A", hidden: false, principal: false }),
   ],
 }; // prettier-ignore
 const row: LedgerRow = {
@@ -31,7 +32,7 @@ const row: LedgerRow = {
 function acts(more: Partial<Record<keyof Acts, unknown>> = {}): Acts {
   const none = () => undefined;
   return {
-    page: ref(page), owner: ref(null), view: ref(null), row: ref(undefined), picking: ref(false), moving: ref(false),
+    page: ref(page), owner: ref(null), view: ref(null), row: ref(undefined), picking: ref(false), folding: ref(false), fold: none, moving: ref(false),
     setting: ref(false), listing: ref(false), drawing: ref(""), draw: none, measure: none, remove: none, zoom: none, fit: none, toSolid: none, toPrint: none, ...more,
   } as Acts; // prettier-ignore
 }
@@ -72,7 +73,7 @@ describe("the verbs that are offered", () => {
   it("fit a view: it can be cut, enlarged and broken open; a section is cut again but not broken open", () => {
     const draw = vi.fn();
     const front = useVerbs(acts({ view: ref("V1"), draw })).chosen;
-    expect(names(front)).toEqual(["move", "hidden", "cut", "enlarge", "open", "off", "zoom"]);
+    expect(names(front)).toEqual(["move", "hidden", "cut", "enlarge", "open", "part", "fold", "off", "zoom"]);
     front.value.find((v) => v.id === "cut")?.run();
     expect(draw).toHaveBeenCalledWith("cut");
     expect(names(useVerbs(acts({ view: ref("V5") })).chosen)).not.toContain("open");

@@ -17,10 +17,13 @@ from canonis.core.output.pdf import write_pdf
 from canonis.core.output.svg import write_svg
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
+from canonis.core.sheet import glyphs
+from canonis.core.sheet.border import BLOCK_SIZE
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.sizes import parse_scale, scale_text
 from canonis.core.solid.reader import read_model
 from canonis.core.solid.references import edge_reference
+from canonis.core.source.specification import read_specification
 from canonis.core.view.frames import frame_of, front_frame
 from canonis.core.view.projection import project
 from tests.conftest import block, draft_of, model_of, real_part, recipe
@@ -291,15 +294,23 @@ def test_a_new_draft_keeps_choices_and_added_dimensions(cock, cock_step):
 
 
 def test_notes_follow_the_source(cock):
-    linked = link_title(
-        cock.document, {"title": "Other", "owner": "Wharf Bell Clockworks", "default": "blacken; deburr"}, 12.5
+    spec = read_specification(
+        "title: Other\nowner: Wharf Bell Clockworks\ndefault: blacken; deburr\n[characteristics]\n"
+        "1 | | note: Werkstückkanten DIN-gerecht 0,2 mm brechen, alle Bohrungen beidseitig senken und das Teil vor dem Härten waschen\n"
     )
+    linked = link_title(cock.document, spec, 12.5)
     note = next(a for a in linked.annotations if a.id == "N1")
-    assert {"BLACKEN", "DEBURR"} <= set(note.lines)
+    told = " ".join(note.lines)
+    # Every line of the source, numbered and in its own words; a long one goes on below.
+    assert "2. blacken 3. deburr 4. Werkstückkanten" in told and "waschen" in told
+    assert max(glyphs.width(t, 2.5) for t in note.lines) <= BLOCK_SIZE[0] - 2
     assert (linked.title.title, linked.title.mass) == ("Other", "12.5 g")
+    assert set(linked.title.linked) == {"title", "owner"}
     rounds = next(a for a in linked.annotations if a.kind == "note" and a.refs)
     # The note of the rounds has a line of the block to itself.
-    assert note.lines[len(rounds.lines) - 1] == "" and rounds.lines[-1].startswith("ROUNDS")
+    assert note.lines[len(rounds.lines) - 1] == "" and "ROUNDS" in rounds.lines[-1]
+    # Written anew, it is the same.
+    assert link_title(linked, spec, 12.5) == linked
 
 
 @pytest.mark.parametrize(

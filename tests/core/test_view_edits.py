@@ -16,9 +16,10 @@ from canonis.core.drafting.view_options import with_views
 from canonis.core.faults import BadInput
 from canonis.core.features.recognise import recognise
 from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.document import SheetDocument
+from canonis.core.sheet.document import FORM, SheetDocument
 from canonis.core.sheet.scene import BREAK_GAP
 from canonis.core.sheet.shown import shown
+from canonis.core.sheet.upgrade import read_document
 from canonis.core.sheet.views import view_name
 from canonis.core.solid.references import face_reference
 from canonis.core.view.windows import Strip, squeezed, stretched
@@ -229,10 +230,17 @@ def test_a_sheet_stored_before_there_were_kinds_of_view_opens(draft):
     data = json.loads(draft.document.model_dump_json())
     old = {"id", "sheet", "kind", "label", "scale", "origin", "right", "up", "at", "hidden"}
     data["views"] = [{k: v for k, v in view.items() if k in old} for view in data["views"]]
-    again = SheetDocument.model_validate(data)
+    del data["form"], data["title"]["linked"], data["title"]["revisions"]
+    again = read_document(data)
+    assert again.form == FORM
     assert [view_name(v) for v in again.views] == [view_name(v) for v in draft.document.views]
     strokes = [len(p.strokes) for p in compile_sheet(scene_of(draft, again)).pages]
     assert strokes == [len(p.strokes) for p in compile_sheet(draft.scene).pages]
+
+
+def test_a_sheet_of_a_later_program_is_refused_in_words(draft):
+    with pytest.raises(BadInput, match="later version"):
+        read_document({**json.loads(draft.document.model_dump_json()), "form": FORM + 1})
 
 
 steps = st.lists(

@@ -29,7 +29,7 @@ SOLID = model_of(PLATE).solids[0]
 @pytest.fixture(scope="module")
 def linked():
     spec = read_specification(SPEC)
-    document = link_title(draft_of(PLATE).document, spec.header, SOLID.mass.volume * 8.5 / 1000)
+    document = link_title(draft_of(PLATE).document, spec, SOLID.mass.volume * 8.5 / 1000)
     return document, spec
 
 
@@ -75,7 +75,7 @@ def test_notes_that_lost_a_line_or_name_another_unit_are_found(linked):
         return document.model_copy(update={"annotations": marks})
 
     assert rules(with_text(note.text.replace("MILLIMETRES", "INCHES")), spec) == {"note.unit"}
-    assert rules(with_text(note.text.replace("EDGES 0.2", "")), spec) == {"note.missing"}
+    assert rules(with_text(note.text.replace("edges 0.2", "")), spec) == {"note.missing"}
 
 
 def test_views_that_stand_for_the_other_projection_are_found(linked):

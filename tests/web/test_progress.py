@@ -129,4 +129,6 @@ def test_files_are_the_same_each_time(application, client, kind):
     application.wait(client, job)
     one, two = (client.get(f"/api/jobs/{job}/export/{kind}") for _ in range(2))
     assert one.status_code == 200 and one.content == two.content
-    assert f'filename="WB-1204.{kind}"' in one.headers["content-disposition"]
+    # Named by number, revision and, where it shows but one, the sheet.
+    sheet = "-sheet1" if kind in ("svg", "png") else ""
+    assert f'filename="WB-1204-A{sheet}.{kind}"' in one.headers["content-disposition"]

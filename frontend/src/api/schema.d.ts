@@ -177,7 +177,9 @@ export interface paths {
         };
         /**
          * Export Sheet
-         * @description A file of the present sheet: pdf, svg, png (at `dpi` dots an inch), csv or json.
+         * @description A file of the present sheet: pdf, svg, png (at `dpi` dots an inch), csv or json; named by number, revision and sheet.
+         *
+         *     With `look` it is shown in the browser instead of being saved.
          */
         get: operations["exportSheet"];
         put?: never;
@@ -1300,7 +1302,7 @@ export interface components {
             /** Across */
             across?: ("x" | "y") | null;
             /** Form */
-            form?: ("full" | "half" | "offset") | null;
+            form?: ("full" | "half" | "offset" | "aligned") | null;
             /**
              * Level
              * @default 0
@@ -1599,7 +1601,7 @@ export interface components {
          */
         EditRequest: {
             /** Command */
-            command: components["schemas"]["Move"] | components["schemas"]["MoveView"] | components["schemas"]["Remove"] | components["schemas"]["AddLinear"] | components["schemas"]["Accept"] | components["schemas"]["Tidy"] | (components["schemas"]["SetHidden"] | components["schemas"]["SetRevision"] | components["schemas"]["SetSize"] | components["schemas"]["SetScale"] | components["schemas"]["SetProjection"]) | components["schemas"]["AddSection"] | components["schemas"]["AddDetail"] | components["schemas"]["AddAuxiliary"] | components["schemas"]["AddView"] | components["schemas"]["OpenView"] | components["schemas"]["RemoveView"] | components["schemas"]["ViewToSheet"] | components["schemas"]["SetView"];
+            command: components["schemas"]["Move"] | components["schemas"]["MoveView"] | components["schemas"]["Remove"] | components["schemas"]["AddLinear"] | components["schemas"]["Accept"] | components["schemas"]["Tidy"] | (components["schemas"]["SetHidden"] | components["schemas"]["SetRevision"] | components["schemas"]["SetSize"] | components["schemas"]["SetScale"] | components["schemas"]["SetProjection"]) | components["schemas"]["AddSection"] | components["schemas"]["AddDetail"] | components["schemas"]["AddAuxiliary"] | components["schemas"]["AddView"] | components["schemas"]["OpenView"] | components["schemas"]["ShortenView"] | components["schemas"]["RemoveView"] | components["schemas"]["ViewToSheet"] | components["schemas"]["SetView"];
             /** Token */
             token?: string | null;
             /** Version */
@@ -2703,6 +2705,8 @@ export interface components {
             number: number;
             /** Picks */
             picks: components["schemas"]["PagePick"][];
+            /** Pictures */
+            pictures: components["schemas"]["Picture"][];
             /** Regions */
             regions: components["schemas"]["Region"][];
             /** Size */
@@ -2857,6 +2861,24 @@ export interface components {
         PickRequest: {
             /** Picks */
             picks: components["schemas"]["Pick"][];
+        };
+        /**
+         * Picture
+         * @description A picture on the paper: its owner, place (its upper left corner), size and data as a link.
+         */
+        Picture: {
+            /** H */
+            h: number;
+            /** Href */
+            href: string;
+            /** O */
+            o: string;
+            /** W */
+            w: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * PrincipalMoment
@@ -3154,6 +3176,29 @@ export interface components {
             solids: components["schemas"]["SolidEntry"][];
         };
         /**
+         * Revision
+         * @description One row of the revision block: its letter, what changed, when and by whom.
+         */
+        Revision: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Change
+             * @default
+             */
+            change: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
+            /** Letter */
+            letter: string;
+        };
+        /**
          * Rim
          * @description A chamfered or rounded rim of a hole.
          */
@@ -3393,9 +3438,24 @@ export interface components {
         };
         /**
          * SetRevision
-         * @description The revision in the title block.
+         * @description The revision in the title block and, with what changed, a row of the revision block; who and when is filled in.
          */
         SetRevision: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Change
+             * @default
+             */
+            change: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
             /**
              * Op
              * @default set
@@ -3455,6 +3515,10 @@ export interface components {
         SetView: {
             /** Aligned */
             aligned?: boolean | null;
+            /** Hatched */
+            hatched?: boolean | null;
+            /** Helices */
+            helices?: boolean | null;
             /** Hidden */
             hidden?: boolean | null;
             /** Id */
@@ -3471,6 +3535,8 @@ export interface components {
             order?: number | null;
             /** Scale */
             scale?: string | null;
+            /** Shaded */
+            shaded?: boolean | null;
             /** Transitions */
             transitions?: ("out" | "thin" | "drawn") | null;
             /** Turned */
@@ -3523,6 +3589,10 @@ export interface components {
             pages: components["schemas"]["Page"][];
             /** Projection */
             projection: string;
+            /** Revision */
+            revision: string;
+            /** Revisions */
+            revisions: components["schemas"]["Revision"][];
             /** Scale */
             scale: number;
             /** Size */
@@ -3533,6 +3603,37 @@ export interface components {
             unit: string;
             /** Version */
             version: number;
+        };
+        /**
+         * ShortenView
+         * @description Break a stretch out of a view of a long part: between two levels from the datum (mm along its right or up), or,
+         *     without levels, where the part goes on the same for longest; `whole` shows it in full again.
+         */
+        ShortenView: {
+            /**
+             * Along
+             * @default x
+             * @enum {string}
+             */
+            along: "x" | "y";
+            /** Levels */
+            levels?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Op
+             * @default shorten-view
+             * @constant
+             */
+            op: "shorten-view";
+            /** View */
+            view: string;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
         };
         /**
          * SignIn
@@ -4160,6 +4261,12 @@ export interface components {
             aligned: boolean;
             /** Box */
             box: number[];
+            /** Broken */
+            broken: boolean;
+            /** Hatched */
+            hatched: boolean;
+            /** Helices */
+            helices: boolean;
             /** Hidden */
             hidden: boolean;
             /** Id */
@@ -4176,16 +4283,26 @@ export interface components {
             opened: boolean;
             /** Parent */
             parent: string | null;
+            /** Parent Of */
+            parent_of: boolean;
             /** Partial */
             partial: boolean;
+            /** Principal */
+            principal: boolean;
             /** Reason */
             reason: string;
+            /** Ribs */
+            ribs: boolean;
             /** Scale */
             scale: number;
             /** Scale Text */
             scale_text: string;
+            /** Shaded */
+            shaded: boolean;
             /** Sheet */
             sheet: number;
+            /** Threads */
+            threads: number;
             /** Transitions */
             transitions: string;
         };
@@ -4626,6 +4743,7 @@ export interface operations {
             query?: {
                 sheet?: number;
                 dpi?: number;
+                look?: boolean;
             };
             header?: never;
             path: {

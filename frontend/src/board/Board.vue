@@ -8,7 +8,8 @@ const props = defineProps<{
   /** The view that is selected. */
   chosenView: string | null;
   picking: boolean;
-  /** What is being drawn on the selected view: a cutting line, a circle to enlarge, an outline to break open. */
+  /** What is being drawn on the selected view: a cutting line, a circle to enlarge, an outline to break open, a box to
+   * show alone. */
   drawing?: Drawing;
   mayEdit: boolean;
   /** What a statement or a view is called when it is read out. */
@@ -63,7 +64,7 @@ function drawUp(event: PointerEvent) {
   if (!last) return;
   const here = onPaper(event);
   if (Math.hypot(here[0] - last[0], here[1] - last[1]) * view.k < 5) {
-    if (props.drawing === "enlarge" && points.value.length === 2) finish();
+    if ((props.drawing === "enlarge" || props.drawing === "part") && points.value.length === 2) finish();
     return;
   }
   points.value.push(here);
@@ -74,13 +75,20 @@ function drawUp(event: PointerEvent) {
 const groups = computed(() => {
   const map = new Map<
     string,
-    { o: string; strokes: Page["strokes"]; regions: Page["regions"]; texts: Page["texts"] }
+    {
+      o: string;
+      pictures: Page["pictures"];
+      strokes: Page["strokes"];
+      regions: Page["regions"];
+      texts: Page["texts"];
+    }
   >();
   const at = (o: string) => {
     let g = map.get(o);
-    if (!g) map.set(o, (g = { o, strokes: [], regions: [], texts: [] }));
+    if (!g) map.set(o, (g = { o, pictures: [], strokes: [], regions: [], texts: [] }));
     return g;
   };
+  for (const p of props.page.pictures) at(p.o).pictures.push(p);
   for (const s of props.page.strokes) at(s.o).strokes.push(s);
   for (const r of props.page.regions) at(r.o).regions.push(r);
   for (const t of props.page.texts) at(t.o).texts.push(t);
@@ -344,6 +352,16 @@ defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick, finish });
             {{ t.t }}
           </text>
         </template>
+        <image
+          v-for="(p, k) in g.pictures"
+          :key="`p${k}`"
+          :href="p.href"
+          :x="p.x"
+          :y="p.y"
+          :width="p.w"
+          :height="p.h"
+          preserveAspectRatio="none"
+        />
         <path
           v-for="(s, k) in g.strokes"
           :key="k"
@@ -371,6 +389,13 @@ defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick, finish });
           :cx="sketch[0][0]"
           :cy="sketch[0][1]"
           :r="Math.hypot(sketch[1][0] - sketch[0][0], sketch[1][1] - sketch[0][1])"
+        />
+        <rect
+          v-else-if="drawing === 'part' && sketch.length > 1"
+          :x="Math.min(sketch[0][0], sketch[1][0])"
+          :y="Math.min(sketch[0][1], sketch[1][1])"
+          :width="Math.abs(sketch[1][0] - sketch[0][0])"
+          :height="Math.abs(sketch[1][1] - sketch[0][1])"
         />
         <polyline v-else :points="sketch.map((p) => p.join(',')).join(' ')" />
         <circle v-for="(p, k) in points" :key="k" class="dot" :cx="p[0]" :cy="p[1]" r="0.9" />
@@ -512,6 +537,7 @@ text {
   cursor: crosshair;
 }
 .sketch circle,
+.sketch rect,
 .sketch polyline {
   fill: #2f8f8318;
   stroke: var(--halo);

@@ -2,7 +2,7 @@ import type { Schemas } from "../api/client";
 
 export type Page = Schemas["Page"];
 /** What is drawn on the paper by hand. */
-export type Drawing = "" | "cut" | "enlarge" | "open";
+export type Drawing = "" | "cut" | "enlarge" | "open" | "part";
 export type Pick = Schemas["PagePick"];
 export type LedgerRow = Schemas["LedgerLine"];
 export type Ladder = Schemas["Ladder"];

@@ -7,6 +7,7 @@ import Account from "../parts/Account.vue";
 import FilePick from "../parts/FilePick.vue";
 import Ledger from "../parts/Ledger.vue";
 import Palette, { type Action } from "../parts/Palette.vue";
+import PrintPreview from "./sheet/PrintPreview.vue";
 import Press from "../parts/Press.vue";
 import { useSolid, type Panel } from "../solid/store";
 import { useJob } from "../state";
@@ -34,6 +35,7 @@ const at = computed(() => stations.find((s) => s.key === route.params.station)?.
 const bringing = ref<InstanceType<typeof FilePick>>();
 const palette = ref(false);
 const help = ref(false);
+const printing = ref(false);
 const solid = useSolid();
 const online = useOnline();
 const SOLID: { name: string; key: string; panel: Panel }[] = [
@@ -134,6 +136,11 @@ const actions = computed<Action[]>(() => [
     run: () => void store.edit({ op: "tidy" }),
   },
   { name: "Draft anew", off: !store.mayEdit || !store.sheet, run: () => void store.redraft({}) },
+  {
+    name: "Print preview",
+    off: !store.sheet,
+    run: () => (printing.value = true),
+  },
   { name: "Download PDF", off: !store.sheet, run: () => window.open(`/api/jobs/${store.id}/export/pdf`) },
   { name: "Back to the list of jobs", run: () => void router.push("/") },
   { name: "Keys of this station", key: "?", run: () => (help.value = true) },
@@ -270,6 +277,7 @@ onBeforeUnmount(() => store.close());
       </p>
     </div>
     <Palette v-if="palette" :actions="actions" @close="palette = false" />
+    <PrintPreview v-model:open="printing" />
     <Keys v-model:open="help" :station="at" />
   </div>
 </template>

@@ -1,18 +1,26 @@
 <script setup lang="ts">
-import { Button } from "ant-design-vue";
+import { Button, InputNumber } from "ant-design-vue";
 import { computed, ref, watch } from "vue";
 import { api, take, type Schemas } from "../api/client";
+import Choose from "../parts/Choose.vue";
 import { useJob } from "../state";
+import PrintPreview from "./sheet/PrintPreview.vue";
 
 type Version = Schemas["VersionCard"];
 const store = useJob();
 const files = [
   { kind: "pdf", name: "PDF", why: "all sheets, vector, true size, lettering embedded" },
-  { kind: "svg", name: "SVG", why: "sheet 1 as a picture for other programs" },
-  { kind: "png", name: "PNG", why: "sheet 1 as a picture of 200 dots an inch" },
+  { kind: "svg", name: "SVG", why: "one sheet in named layers, true size, for other programs", each: true },
+  { kind: "png", name: "PNG", why: "one sheet as a picture", each: true },
   { kind: "csv", name: "CSV", why: "every statement with its measured value and state" },
   { kind: "json", name: "JSON", why: "the sheet document, for checks on the command line" },
 ];
+/** Which sheet the files of one sheet show, and how fine a picture is. */
+const sheet = ref(1);
+const dpi = ref(200);
+const printing = ref(false);
+const link = (f: { kind: string; each?: boolean }) =>
+  `/api/jobs/${store.id}/export/${f.kind}${f.each ? `?sheet=${sheet.value}&dpi=${dpi.value}` : ""}`;
 const told = (command: Version["command"]) =>
   [command.op, command.what, command.id].filter((w) => typeof w === "string").join(" ");
 const when = (at: string) => new Date(at).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "medium" });
@@ -40,13 +48,20 @@ async function back() {
     <section>
       <h2>Files of this sheet</h2>
       <p v-if="!store.sheet" class="quiet">There is no sheet yet.</p>
-      <a
-        v-for="f in store.sheet ? files : []"
-        :key="f.kind"
-        class="file"
-        :href="`/api/jobs/${store.id}/export/${f.kind}`"
-        :download="`${store.job?.number}.${f.kind}`"
-      >
+      <p v-else class="how">
+        <label v-if="store.sheet.pages.length > 1"
+          >Sheet
+          <Choose
+            v-model:value="sheet"
+            aria-label="Sheet of the files"
+            :options="store.sheet.pages.map((p) => ({ value: p.number }))"
+        /></label>
+        <label
+          >Dots an inch <InputNumber v-model:value="dpi" :min="20" :max="1200" aria-label="Dots an inch of the PNG"
+        /></label>
+        <Button @click="printing = true">Print preview</Button>
+      </p>
+      <a v-for="f in store.sheet ? files : []" :key="f.kind" class="file" :href="link(f)" download>
         <b>{{ f.name }}</b><span>{{ f.why }}</span>
       </a>
     </section>
@@ -80,6 +95,7 @@ async function back() {
       </p>
       <Button v-if="more && (store.sheet?.log.length ?? 0) >= 30" @click="back">Earlier</Button>
     </section>
+    <PrintPreview v-model:open="printing" />
   </div>
 </template>
 
@@ -95,6 +111,11 @@ section {
   padding: 12px 14px;
   margin-bottom: 12px;
   max-width: 820px;
+}
+.how {
+  display: flex;
+  gap: 14px;
+  align-items: center;
 }
 .file {
   display: grid;

@@ -17,7 +17,9 @@ const emit = defineEmits<{ bring: [] }>();
 const store = useJob();
 const router = useRouter();
 const board = ref<InstanceType<typeof Board>>();
+/** Whether two things are picked to measure between, or an edge to fold an auxiliary view at. */
 const picking = ref(false);
+const folding = ref(false);
 const setting = ref(false);
 const listing = ref(false);
 const drawing = ref<Drawing>("");
@@ -29,11 +31,9 @@ const number = ref(1);
 const page = computed(() => store.sheet?.pages.find((p) => p.number === number.value) ?? store.sheet?.pages[0]);
 const owner = computed(() => (store.chosen.length === 1 ? store.chosen[0] : null));
 const view = computed(() => (store.selected?.startsWith("v:") ? store.selected.slice(2) : null));
-/** Whether the selected view can be cut, enlarged or broken open. */
-const mayCut = computed(() => {
-  const kind = page.value?.views.find((v) => v.id === view.value)?.kind;
-  return !!kind && kind !== "pictorial" && kind !== "detail";
-});
+const shown = computed(() => page.value?.views.find((v) => v.id === view.value));
+/** Whether the selected view can be cut or enlarged. */
+const mayCut = computed(() => !!shown.value?.parent_of);
 const rows = computed(() => new Map((store.proof?.ledger ?? []).map((r) => [r.key, r])));
 const row = computed(() => rows.value.get(`s:${owner.value}`));
 const viewName = (id: string) => page.value?.views.find((v) => v.id === id)?.name ?? id;
@@ -50,6 +50,11 @@ function choose(o: string | null) {
   store.selected = o ? `s:${o}` : null;
 }
 function pick(p: Pick) {
+  if (folding.value) {
+    startFolding();
+    void store.edit({ op: "add-auxiliary", view: p.view, ref: p.ref });
+    return;
+  }
   if (!first.value) {
     first.value = p;
     store.say(`First ${p.kind} picked; now the second.`);
@@ -74,9 +79,18 @@ function startPicking() {
       : "",
   );
 }
+function startFolding() {
+  folding.value = !folding.value;
+  store.say(
+    folding.value
+      ? "Pick the edge in which a sloped face is seen: by the pointer, or by full stop and comma with Enter. Esc leaves."
+      : "",
+  );
+}
 const HOW: Record<Exclude<Drawing, "">, string> = {
-  cut: "Drag a cutting line across the view, or press its points and Enter: it snaps to centres. Esc leaves.",
+  cut: "Drag a cutting line across the view, or press its points and Enter: it snaps to centres, steps, and turns on an axis. Esc leaves.",
   enlarge: "Drag a circle from its middle outward. Esc leaves.",
+  part: "Drag a box: the view is shown only inside it. Esc leaves.",
   open: "Press the points of an outline on the view, then Enter: it is cut down to the nearest axis. Esc leaves.",
 };
 function draw(what: Exclude<Drawing, "">) {
@@ -98,7 +112,11 @@ function drawn(points: [number, number][]) {
       turned: false,
     });
   else if (what === "open") void store.edit({ op: "open-view", view: id, points });
-  else if (what === "enlarge") {
+  else if (what === "part") {
+    const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
+    const window = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+    void store.edit({ op: "set-view", id, window });
+  } else if (what === "enlarge") {
     const radius = Math.hypot(points[1][0] - points[0][0], points[1][1] - points[0][1]);
     void store.edit({ op: "add-detail", view: id, at: points[0], radius, form: "circle", scale: "auto" });
   }
@@ -109,7 +127,6 @@ function remove() {
     store.selected = null;
     return;
   }
-
   if (owner.value) void store.edit({ op: "remove", id: owner.value });
   store.selected = null;
 }
@@ -141,6 +158,8 @@ const { chosen: verbs, always } = useVerbs({
   view,
   row,
   picking,
+  folding,
+  fold: startFolding,
   moving,
   setting,
   listing,
@@ -183,9 +202,10 @@ function keys(event: KeyboardEvent) {
   else if (press === "v") board.value?.walkViews(event.shiftKey ? -1 : 1);
   else if (press === "z") zoom();
   else if (event.key === "Enter" && drawing.value) board.value?.finish();
-  else if (event.key === "Enter" && picking.value && board.value?.atPick) board.value.take();
+  else if (event.key === "Enter" && (picking.value || folding.value) && board.value?.atPick) board.value.take();
   else if (event.key === "Escape") {
     if (drawing.value) draw(drawing.value);
+    else if (folding.value) startFolding();
     else if (picking.value) startPicking();
     else store.selected = null;
   } else if (!store.mayEdit) return;
@@ -195,7 +215,9 @@ function keys(event: KeyboardEvent) {
   else if (press === "t") void store.edit({ op: "tidy" });
   else if (view.value && mayCut.value && press === "x") draw("cut");
   else if (view.value && mayCut.value && press === "e") draw("enlarge");
-  else if (view.value && mayCut.value && press === "b") draw("open");
+  else if (shown.value?.principal && press === "b") draw("open");
+  else if (shown.value?.principal && press === "w") draw("part");
+  else if (mayCut.value && press === "a") startFolding();
   else if (event.key === "Delete" && (owner.value || view.value)) remove();
   else if ((owner.value || view.value) && event.key.startsWith("Arrow") && !inLedger) {
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key]!;
@@ -226,7 +248,7 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
             :page="page"
             :chosen="store.chosen"
             :chosen-view="view"
-            :picking="picking"
+            :picking="picking || folding"
             :drawing="drawing"
             :may-edit="store.mayEdit"
             :spoken="spoken"

@@ -1,6 +1,7 @@
 """The sheet of a job: looked at, edited, proved, put into files."""
 
 import json
+from datetime import UTC, datetime
 from typing import Annotated, Any
 
 from fastapi import APIRouter, HTTPException, Query, Response
@@ -8,7 +9,7 @@ from sqlalchemy import select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, undefer
 
-from canonis.core.drafting.commands import read_command
+from canonis.core.drafting.commands import SetRevision, read_command
 from canonis.core.drafting.merging import clash, told
 from canonis.core.faults import BadInput
 from canonis.store.database import open_session
@@ -72,6 +73,7 @@ def _state(session: Session, job: Job, head: SheetVersion, pages: str, document:
         version=head.id, pages=[], can_undo=head.parent is not None, can_redo=redo is not None, style=document["style"],
         projection=document["projection"], unit=document["unit"], datum=document["datum_name"],
         front_reason=document["front_reason"], size=document["pages"][0]["size"], scale=document["pages"][0]["scale"],
+        revision=document["title"]["revision"], revisions=document["title"].get("revisions", []),
         log=_versions(session, job.id, None, 30).versions,
     )  # fmt: skip
     own = state.model_dump_json(exclude={"pages"})
@@ -149,6 +151,8 @@ def list_versions(
 def edit_sheet(job_id: int, body: EditRequest, user: Drafter) -> Response:
     """Apply one edit to the present sheet; 409 when somebody changed the same thing since the version it was made on."""
     command = body.command.model_dump(mode="json")
+    if isinstance(body.command, SetRevision):
+        command |= {"by": user.name, "date": datetime.now(UTC).date().isoformat()}
     with turn(job_id):
         for _ in range(_TRIES):
             with open_session() as session:
@@ -354,13 +358,21 @@ _TYPES = {
 
 
 @router.get("/jobs/{job_id}/export/{kind}", operation_id="exportSheet", response_class=Response)
-def export_sheet(job_id: int, kind: str, user: Anyone, sheet: int = 1, dpi: float = 200.0) -> Response:
-    """A file of the present sheet: pdf, svg, png (at `dpi` dots an inch), csv or json."""
+def export_sheet(
+    job_id: int, kind: str, user: Anyone, sheet: Annotated[int, Query(ge=1, le=99)] = 1, dpi: float = 200.0, look: bool = False,
+) -> Response:  # fmt: skip
+    """A file of the present sheet: pdf, svg, png (at `dpi` dots an inch), csv or json; named by number, revision and sheet.
+
+    With `look` it is shown in the browser instead of being saved.
+    """
     if kind not in _TYPES:
         raise HTTPException(404, "Files come as pdf, svg, png, csv or json.")
     with open_session() as session:
         job, model, head = _parts(session, job_id)
-        number = job.number
-        arguments = {"model": model_arguments(model), "document": document_of(session, head.id), **_given(session, job)}
+        document = document_of(session, head.id)
+        stem = "-".join(t for t in (job.number, document["title"]["revision"]) if t)
+        arguments = {"model": model_arguments(model), "document": document, **_given(session, job)}
+    if kind in ("svg", "png"):
+        stem = f"{stem}-sheet{sheet}"
     data = kernels.run("export", kind=kind, sheet=sheet, dpi=dpi, **arguments)
-    return download(data, _TYPES[kind], number, f".{kind}")
+    return download(data, _TYPES[kind], stem, f".{kind}", look=look and kind in ("pdf", "png"))

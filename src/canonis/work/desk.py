@@ -20,6 +20,7 @@ from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.sheet.scene import Scene
+from canonis.core.sheet.upgrade import read_document
 from canonis.core.solid.mesh import mesh_of
 from canonis.core.solid.step_text import inspect
 from canonis.core.source.editing import from_specification
@@ -53,7 +54,7 @@ def first_sheet(progress: Any, *, model: dict[str, Any], spec: str, station: dic
     """Draft a sheet, keeping the choices and the added dimensions of the one `before`; the document as plain data."""
     loaded = open_model(model, progress)
     read, density = _source(spec, station)
-    old = None if before is None else SheetDocument.model_validate(before)
+    old = None if before is None else read_document(before)
     wanted = {"views": "auto", **(kept_choices(old) if old else {}), **options}
     made = draft_model(loaded.model, wish_from(wanted, read, density), progress, loaded.features)
     loaded.projections.update(made.scene.projections)
@@ -67,7 +68,7 @@ def _opened(document: dict[str, Any], loaded: Loaded) -> SheetDocument:
 
     Raises BadInput when the model has too few solids for it.
     """
-    made = SheetDocument.model_validate(document)
+    made = read_document(document)
     if any(p.solid >= len(loaded.model.solids) for p in made.pages):
         raise BadInput("The model has fewer solids than the sheet shows; draft the sheet again.")
     return made
@@ -78,7 +79,7 @@ def _linked(
 ) -> Scene:
     """A document with title block and notes as the source and the model have them now, on its solids."""
     volume = loaded.model.solids[document.pages[0].solid].mass.volume
-    made = link_title(document, spec.header, None if density is None else volume * density / 1000)
+    made = link_title(document, spec, None if density is None else volume * density / 1000)
     scene = scene_for(made, loaded.model.solids, loaded.features, loaded.projections)
     loaded.keep(progress)
     return scene

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from typing import Any, Protocol
 
 from canonis.core.drafting.draft import DraftWish, Projections, draft_model
-from canonis.core.drafting.notes import default_notes
+from canonis.core.drafting.notes import linked_fields
 from canonis.core.drafting.view_options import with_views
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
@@ -25,6 +25,7 @@ from canonis.core.solid.making import write_step
 from canonis.core.solid.materials import density_of
 from canonis.core.solid.reader import Model, read_model
 from canonis.core.solid.step_text import DEFAULT_LIMIT
+from canonis.core.source.notes import source_notes
 from canonis.core.source.specification import Specification, read_specification
 from canonis.core.study.checkpoints import checkpoint_entries
 from canonis.core.study.hints import hints_of
@@ -203,7 +204,7 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         owner=str(header.get("owner", "")), number=str(header.get("number", "")),
         title=str(options.get("title") or header.get("title", "")),
         material=str(options.get("material") or header.get("material", "")), general=str(header.get("general", "")),
-        created_by=str(options.get("author") or "Drafter"),
+        created_by=str(options.get("author") or "Drafter"), linked=tuple(linked_fields(spec)["linked"]) if spec else (),
     )  # fmt: skip
     house = spec.rules.house if spec else {}
     projection = options.get("projection") or house.get("projection")
@@ -213,7 +214,7 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         unit=Unit(unit) if unit else None, size=options.get("size") or "auto", scale=options.get("scale") or "auto",
         views=options.get("views") or "all", front=options.get("front"),
         datum=options.get("datum") or house.get("datum") or "auto", hidden=house.get("hidden") or "auto",
-        notation="words" if house.get("notation") == "words" else "symbols", density=density, title=title, notes=default_notes(header),
+        notation="words" if house.get("notation") == "words" else "symbols", density=density, title=title, notes=source_notes(spec) if spec else (),
         helices=bool(options.get("helices")),
     )  # fmt: skip
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { Checkbox, Drawer } from "ant-design-vue";
-import { computed } from "vue";
+import { Button, Checkbox, Drawer, Input } from "ant-design-vue";
+import { computed, reactive, ref, watch } from "vue";
 import type { Page } from "../../board/types";
 import Choose from "../../parts/Choose.vue";
 import { useJob } from "../../state";
@@ -28,6 +28,23 @@ const front = computed<Way | undefined>(() => {
   const now = store.sheet?.front_reason.match(/from (..)/)?.[1]?.toLowerCase();
   return WAYS.find((w) => w === now);
 });
+/** A sheet of one's own: width × height in mm. */
+const own = ref("");
+function takeOwn() {
+  const value = own.value.trim();
+  if (value) void store.edit({ op: "set", what: "size", value });
+}
+const revision = reactive({ letter: "", change: "" });
+watch(
+  () => store.sheet?.revision,
+  (now) => (revision.letter = now ?? ""),
+  { immediate: true },
+);
+async function record() {
+  const { letter, change } = revision;
+  await store.edit({ op: "set", what: "revision", value: letter.trim(), change: change.trim(), by: "", date: "" });
+  revision.change = "";
+}
 const fields = computed(() => {
   const sheet = store.sheet;
   if (!sheet) return [];
@@ -37,7 +54,13 @@ const fields = computed(() => {
       label: "Size",
       name: "Sheet size",
       value: sheet.size,
-      options: options(sheet.size, sheet.style === "asme" ? ["A", "B", "C", "D", "E"] : ["A4", "A3", "A2", "A1", "A0"]),
+      options: options(
+        sheet.size,
+        (sheet.style === "asme" ? ["A", "B", "C", "D", "E"] : ["A4", "A3", "A2", "A1", "A0"]).flatMap((size) => [
+          size,
+          `${size} portrait`,
+        ]),
+      ),
       put: set("size"),
     },
     {
@@ -87,6 +110,33 @@ const fields = computed(() => {
       >{{ f.label }}
       <Choose :value="f.value" :aria-label="f.name" :options="f.options" @change="(v) => f.put(String(v))"
     /></label>
+    <label
+      >Own size
+      <Input
+        v-model:value="own"
+        placeholder="width × height, mm"
+        aria-label="Own sheet size, width × height in mm"
+        @press-enter="takeOwn"
+    /></label>
+    <fieldset class="revision">
+      <legend>Revision</legend>
+      <p v-for="r in store.sheet?.revisions" :key="r.letter" class="quiet row">
+        <b>{{ r.letter }}</b> {{ r.change }} <span>{{ r.date }} · {{ r.by }}</span>
+      </p>
+      <label
+        >Letter <Input v-model:value="revision.letter" aria-label="Revision" :maxlength="20" @press-enter="record"
+      /></label>
+      <label
+        >Change
+        <Input
+          v-model:value="revision.change"
+          aria-label="What changed"
+          :maxlength="200"
+          placeholder="for the revision block"
+          @press-enter="record"
+      /></label>
+      <Button size="small" @click="record">Record</Button>
+    </fieldset>
     <fieldset>
       <legend>Hidden lines in</legend>
       <Checkbox
@@ -117,6 +167,9 @@ fieldset {
 }
 fieldset .ant-checkbox-wrapper {
   margin-inline: 0 10px;
+}
+.row {
+  margin: 0 0 4px;
 }
 legend {
   font-size: 13px;

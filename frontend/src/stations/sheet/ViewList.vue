@@ -19,10 +19,9 @@ const TRANSITIONS = [
 ] as const;
 const SCALES = ["20:1", "10:1", "5:1", "4:1", "2:1", "1:1", "1:2", "1:5", "1:10"];
 const scales = (now: string) => [...new Set([now, ...SCALES])].map((value) => ({ value }));
-const principal = (v: ViewRow) => ["front", "back", "top", "bottom", "left", "right"].includes(v.kind);
 /** Views that another can be taken of. */
 const parents = computed(() =>
-  props.page.views.filter((v) => principal(v) || v.kind === "section").map((v) => ({ value: v.id, label: v.name })),
+  props.page.views.filter((v) => v.parent_of).map((v) => ({ value: v.id, label: v.name })),
 );
 const missing = computed(() =>
   ["front", "back", "top", "bottom", "left", "right", "pictorial"]
@@ -41,6 +40,38 @@ function set(view: ViewRow, change: Record<string, unknown>) {
 function caption(view: ViewRow, event: Event) {
   const label = (event.target as HTMLInputElement).value.trim();
   if (label !== view.label) set(view, { label });
+}
+/** Typed figures: a stretch to take out of a long view, a box on the paper. */
+const stretch = ref("");
+const box = ref("");
+const figures = (text: string) =>
+  text
+    .split(/[\s,;]+/)
+    .filter(Boolean)
+    .map(Number);
+function shorten(view: ViewRow) {
+  const [from, to, ...rest] = figures(stretch.value);
+  if (stretch.value.trim() && (rest.length || !Number.isFinite(from) || !Number.isFinite(to)))
+    return store.say(
+      "Type two figures, from and to, in mm from the datum; or none to let the longest empty stretch go.",
+    );
+  const tall = view.box[3] - view.box[1] > view.box[2] - view.box[0];
+  const levels: [number, number] | null = stretch.value.trim() ? [from, to] : null;
+  void store.edit({ op: "shorten-view", view: view.id, along: tall ? "y" : "x", levels, whole: false });
+}
+function boxed(view: ViewRow, how: "part" | "open") {
+  const b = figures(box.value);
+  if (b.length !== 4 || !b.every(Number.isFinite))
+    return store.say("Type four figures: left, bottom, right and top of the box, in mm on the paper.");
+  if (how === "part") return set(view, { window: b });
+  const [l, low, r, top] = b;
+  const points: [number, number][] = [
+    [l, low],
+    [r, low],
+    [r, top],
+    [l, top],
+  ];
+  void store.edit({ op: "open-view", view: view.id, points });
 }
 const adding = ref<"" | "section" | "detail" | "view">("");
 const cut = reactive({ view: "", across: "x" as "x" | "y", level: 0, form: "full" as "full" | "half", turned: false });
@@ -91,7 +122,8 @@ async function addView() {
         <div class="head">
           <Button type="link" class="name" @click="emit('choose', v.id)">{{ v.name }}</Button>
           <span class="quiet"
-            >{{ v.scale_text }}{{ v.partial ? " · in part" : "" }}{{ v.opened ? " · cut open" : "" }}</span
+            >{{ v.scale_text }}{{ v.partial ? " · in part" : "" }}{{ v.opened ? " · cut open" : ""
+            }}{{ v.broken ? " · shortened" : "" }}{{ v.ribs && !v.hatched ? " · ribs not hatched" : "" }}</span
           >
           <span v-if="v.lost" class="lost">✕ lost what it was held by</span>
           <span class="spring" />
@@ -119,13 +151,22 @@ async function addView() {
             >hidden lines</Checkbox
           >
           <Checkbox
-            v-if="principal(v) && v.kind !== 'front'"
+            v-if="v.principal && v.kind !== 'front'"
             :checked="v.aligned"
             @change="set(v, { aligned: !v.aligned })"
             >kept in projection</Checkbox
           >
           <Checkbox v-if="v.kind === 'section'" :checked="false" @change="set(v, { turned: true })"
             >look the other way</Checkbox
+          >
+          <Checkbox v-if="v.kind === 'pictorial'" :checked="v.shaded" @change="set(v, { shaded: !v.shaded })"
+            >shaded</Checkbox
+          >
+          <Checkbox v-if="v.threads" :checked="v.helices" @change="set(v, { helices: !v.helices })"
+            >threads with every turn</Checkbox
+          >
+          <Checkbox v-if="v.ribs" :checked="v.hatched" @change="set(v, { hatched: !v.hatched })"
+            >hatch the ribs cut lengthwise</Checkbox
           >
           <label
             >Smooth transitions
@@ -135,7 +176,7 @@ async function addView() {
               :options="[...TRANSITIONS]"
               @change="(value) => set(v, { transitions: value })"
           /></label>
-          <label v-if="!principal(v)"
+          <label v-if="!v.principal"
             >Scale
             <Choose
               :value="v.scale_text"
@@ -161,6 +202,38 @@ async function addView() {
               :options="sheets"
               @change="(value) => store.edit({ op: 'view-to-sheet', id: v.id, sheet: value })"
           /></label>
+          <template v-if="v.principal || v.kind === 'section'">
+            <label
+              >Shorten, mm
+              <Input
+                v-model:value="stretch"
+                placeholder="from, to · or empty"
+                aria-label="Stretch to take out, from and to in mm from the datum"
+                @press-enter="shorten(v)"
+            /></label>
+            <span class="act">
+              <Button size="small" @click="shorten(v)">Shorten</Button>
+              <Button
+                v-if="v.broken"
+                size="small"
+                @click="store.edit({ op: 'shorten-view', view: v.id, along: 'x', whole: true })"
+                >Show in full</Button
+              >
+            </span>
+          </template>
+          <template v-if="v.principal">
+            <label
+              >Box on paper, mm
+              <Input
+                v-model:value="box"
+                placeholder="left, bottom, right, top"
+                aria-label="Box on the paper: left, bottom, right, top, mm"
+            /></label>
+            <span class="act">
+              <Button size="small" @click="boxed(v, 'part')">Show only it</Button>
+              <Button size="small" @click="boxed(v, 'open')">Break it open</Button>
+            </span>
+          </template>
           <Button v-if="v.partial && v.kind !== 'detail'" size="small" @click="set(v, { window: [] })"
             >Show it whole</Button
           >
@@ -263,7 +336,7 @@ async function addView() {
     </template>
     <p class="quiet">
       On the paper: select a view, then <kbd>X</kbd> draws a cutting line, <kbd>E</kbd> a circle to enlarge,
-      <kbd>B</kbd> an outline to break it open.
+      <kbd>B</kbd> an outline to break it open, <kbd>W</kbd> a box to show alone, <kbd>A</kbd> folds at a sloped edge.
     </p>
   </Drawer>
 </template>
@@ -313,6 +386,10 @@ async function addView() {
 }
 .how .ant-checkbox-wrapper {
   margin-inline: 0;
+}
+.act {
+  display: flex;
+  gap: 6px;
 }
 .add {
   display: flex;

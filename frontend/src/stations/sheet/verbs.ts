@@ -20,6 +20,8 @@ export interface Acts {
   view: Ref<string | null>;
   row: Ref<LedgerRow | undefined>;
   picking: Ref<boolean>;
+  folding: Ref<boolean>;
+  fold: () => void;
   moving: Ref<boolean>;
   setting: Ref<boolean>;
   listing: Ref<boolean>;
@@ -63,7 +65,7 @@ export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: Compu
         name: shown.hidden ? "Hide hidden lines" : "Show hidden lines",
         run: () => void store.edit({ op: "set", what: "hidden", view: shown.id, value: !shown.hidden }),
       });
-    if (store.mayEdit && shown && shown.kind !== "pictorial" && shown.kind !== "detail") {
+    if (store.mayEdit && shown?.parent_of) {
       const drawn = at.drawing.value;
       out.push({ id: "cut", name: "Cut …", press: "X", on: drawn === "cut", run: () => at.draw("cut") });
       out.push({
@@ -73,8 +75,12 @@ export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: Compu
         on: drawn === "enlarge",
         run: () => at.draw("enlarge"),
       });
-      if (shown.kind !== "section" && shown.kind !== "auxiliary")
-        out.push({ id: "open", name: "Break open …", press: "B", on: drawn === "open", run: () => at.draw("open") });
+      if (shown.principal)
+        out.push(
+          { id: "open", name: "Break open …", press: "B", on: drawn === "open", run: () => at.draw("open") },
+          { id: "part", name: "Show in part …", press: "W", on: drawn === "part", run: () => at.draw("part") },
+        );
+      out.push({ id: "fold", name: "Fold at an edge …", press: "A", on: at.folding.value, run: at.fold });
     }
     if (store.mayEdit && shown)
       out.push({ id: "off", name: `Take ${shown.name} off`, press: "Delete", run: at.remove });

@@ -20,7 +20,7 @@ def kept_choices(before: SheetDocument) -> dict[str, Any]:
 def carry_over(before: SheetDocument, draft: Draft) -> SheetDocument:
     """The drafted document with its revision and author, and the dimensions that people had added, in the views that
     look the same way."""
-    mine = {"revision": before.title.revision, "created_by": before.title.created_by}
+    mine = {name: getattr(before.title, name) for name in ("revision", "revisions", "created_by")}
     document = draft.document.model_copy(update={"title": draft.document.title.model_copy(update=mine)})
     stated = {frozenset(a.refs) for a in document.annotations if isinstance(a, Linear)}
     added: list[Annotation] = []

@@ -73,11 +73,14 @@ class SetHidden(_Command):
 
 
 class SetRevision(_Command):
-    """The revision in the title block."""
+    """The revision in the title block and, with what changed, a row of the revision block; who and when is filled in."""
 
     op: Literal["set"] = "set"
     what: Literal["revision"]
     value: Annotated[str, Field(max_length=20)]
+    change: Annotated[str, Field(max_length=200)] = ""
+    by: Annotated[str, Field(max_length=80)] = ""
+    date: Annotated[str, Field(max_length=20)] = ""
 
 
 class SetSize(_Command):

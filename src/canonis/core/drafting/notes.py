@@ -1,18 +1,24 @@
 """The general notes of a sheet and the linked fields of its title block."""
 
+import re
 from typing import Any
 
 from canonis.core.layout.arrange import place_notes
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
+from canonis.core.sheet import glyphs
+from canonis.core.sheet.border import BLOCK_SIZE
 from canonis.core.sheet.document import Annotation, Note, SheetDocument, SheetPage
+from canonis.core.source.notes import source_notes
+from canonis.core.source.specification import Specification
 
-__all__ = ["default_notes", "link_title", "write_notes"]
+__all__ = ["link_title", "linked_fields", "write_notes"]
 
-
-def default_notes(header: dict[str, Any]) -> tuple[str, ...]:
-    """The default notes in a specification's header, which stand there parted by semicolons."""
-    return tuple(t.strip() for t in str(header.get("default", "")).split(";") if t.strip())
+#: Fields of the title block that follow the source.
+LINKED = ("owner", "number", "title", "material", "general")
+_NUMBER = re.compile(r"^\d+\. ")
+#: The letter height at which notes are broken into lines, mm.
+_SMALL = 2.5
 
 
 def _lines(document: SheetDocument, page: SheetPage) -> list[str]:
@@ -21,7 +27,21 @@ def _lines(document: SheetDocument, page: SheetPage) -> list[str]:
         lines.append(f"GENERAL TOLERANCES {document.title.general} UON; CONFIRM WITH THE CONTRACT.")
     if page.copies > 1:
         lines.append(f"{page.copies} IDENTICAL PARTS IN THE MODEL.")
-    return lines + [n.upper() for n in document.notes]
+    return [*lines, *document.notes]
+
+
+def _numbered(lines: list[str], first: int) -> list[str]:
+    """Notes with their numbers; one that is wider than the title block goes on below."""
+    out: list[str] = []
+    for k, text in enumerate(lines, start=first):
+        now = f"{k}."
+        for word in text.split():
+            if glyphs.width(f"{now} {word}", _SMALL) > BLOCK_SIZE[0] - 4 and now.strip() != f"{k}.":
+                out.append(now)
+                now = "   "
+            now = f"{now} {word}"
+        out.append(now)
+    return out
 
 
 def write_notes(document: SheetDocument) -> SheetDocument:
@@ -37,32 +57,35 @@ def write_notes(document: SheetDocument) -> SheetDocument:
             continue
         page = next(p for p in document.pages if p.number == mark.sheet)
         own = [a for a in document.annotations if isinstance(a, Note) and a.sheet == mark.sheet and a.refs]
-        lines = _lines(document, page)
+        said = _lines(document, page)
+        lines = _numbered(said, 1)
         if mark.refs:
-            above = len(lines) + next(k for k, a in enumerate(own) if a.id == mark.id)
-            kept = [t for t in mark.lines if t]
-            marks.append(mark.model_copy(update={"lines": tuple([""] * above + kept)}))
+            place = next(k for k, a in enumerate(own) if a.id == mark.id)
+            kept = [_NUMBER.sub("", t) for t in mark.lines if t]
+            numbered = _numbered(kept[:1], len(said) + 1 + place)
+            marks.append(mark.model_copy(update={"lines": tuple([""] * (len(lines) + place) + numbered + kept[1:])}))
         elif mark.id == f"N{mark.sheet}":
-            made = {"lines": (*lines, *[""] * len(own)), "text": " ".join(lines)}
+            made = {"lines": (*lines, *[""] * len(own)), "text": " ".join(said)}
             marks.append(mark.model_copy(update=made))
         else:
             marks.append(mark)
     return document.model_copy(update={"annotations": tuple(marks)})
 
 
-def link_title(document: SheetDocument, header: dict[str, Any], mass_g: float | None) -> SheetDocument:
+def linked_fields(spec: Specification) -> dict[str, Any]:
+    """The fields of a title block that the source gives, and that they are linked to it."""
+    given = {name: str(spec.header[name]) for name in LINKED if spec.header.get(name)}
+    return {**given, "linked": tuple(given)}
+
+
+def link_title(document: SheetDocument, spec: Specification, mass_g: float | None) -> SheetDocument:
     """Title block and notes as the source and the model have them now: they are linked, not typed.
 
-    `header` is the header of the specification; `mass_g` the mass of the first sheet's solid in grams.
+    `mass_g` is the mass of the first sheet's solid in grams.
     """
-    update: dict[str, Any] = {"mass": write_mass(mass_g, document.unit)}
-    for name in ("owner", "number", "title", "material", "general"):
-        if header.get(name):
-            update[name] = str(header[name])
+    update: dict[str, Any] = {"mass": write_mass(mass_g, document.unit)} | linked_fields(spec)
     title = document.title.model_copy(update=update)
-    notes = document.notes
-    if "default" in header:
-        notes = default_notes(header)
+    notes = source_notes(spec) if spec.header or spec.characteristics else document.notes
     if title == document.title and notes == document.notes:
         return document
     document = write_notes(document.model_copy(update={"title": title, "notes": notes}))

@@ -1,5 +1,7 @@
 """Edits of a sheet as small commands; each gives a new document and touches nothing else."""
 
+from typing import Any
+
 from canonis.core.drafting.commands import (
     Accept,
     AddLinear,
@@ -19,9 +21,9 @@ from canonis.core.drafting.view_edits import NoRoom, apply_view_command
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.words import hole_lines
-from canonis.core.layout.arrange import arrange, refresh
+from canonis.core.layout.arrange import arrange, place_notes, refresh
 from canonis.core.quantity.written import write_length
-from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, SheetDocument
+from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, Revision, SheetDocument
 from canonis.core.sheet.sizes import look_of
 from canonis.core.sheet.views import Auxiliary, Detail, Pictorial, View
 from canonis.core.solid.model import Solid
@@ -110,6 +112,19 @@ def _add_linear(document: SheetDocument, solids: tuple[Solid, ...], features: tu
     scene = scene_for(document, solids, features, cache)
     page = next(p for p in document.pages if p.number == view.sheet)
     return refresh(scene, page)
+
+
+def _set_revision(document: SheetDocument, command: SetRevision) -> SheetDocument:
+    update: dict[str, Any] = {"revision": command.value}
+    if command.change.strip():
+        # The same letter again corrects its row.
+        row = Revision(letter=command.value, change=command.change.strip(), date=command.date, by=command.by)
+        others = [r for r in document.title.revisions if r.letter != command.value]
+        update["revisions"] = (*others, row)
+    document = document.model_copy(update={"title": document.title.model_copy(update=update)})
+    for page in document.pages:
+        document = place_notes(document, page)
+    return document
 
 
 def _set_hidden(document: SheetDocument, command: SetHidden) -> SheetDocument:
@@ -202,7 +217,7 @@ def apply_command(
     if isinstance(command, SetHidden):
         return _set_hidden(document, command)
     if isinstance(command, SetRevision):
-        return document.model_copy(update={"title": document.title.model_copy(update={"revision": command.value})})
+        return _set_revision(document, command)
     if isinstance(command, SetSize | SetScale | SetProjection):
         return _arrange_anew(document, solids, features, cache, command)
     if isinstance(command, ViewCommand):

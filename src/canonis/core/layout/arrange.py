@@ -8,7 +8,7 @@ from canonis.core.layout.free_spot import beside, elsewhere
 from canonis.core.layout.leaders import place_leaders
 from canonis.core.layout.rows import margins, place_rows
 from canonis.core.sheet import glyphs
-from canonis.core.sheet.border import BLOCK_SIZE, block_rect, draw_border, frame_rect
+from canonis.core.sheet.border import BLOCK_SIZE, block_rect, draw_border, frame_rect, revision_rect
 from canonis.core.sheet.compile import compile_annotation, draw_view_marks, view_strokes
 from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage
 from canonis.core.sheet.pen import LINE_PITCH
@@ -53,7 +53,8 @@ def _overlap(a: Rect, b: Rect, gap: float = 0.0) -> bool:
 def _notes_height(document: SheetDocument, sheet: SheetPage) -> float:
     """Letter height of the general notes: 3.5 on large sheets, smaller where a line would pass the title block."""
     lines = [t for a in document.annotations if isinstance(a, Note) and a.sheet == sheet.number for t in a.lines]
-    wanted = 3.5 if sheet.size in ("A1", "A0", "D", "E") else 2.5
+    w, h = size_mm(sheet.size)
+    wanted = 3.5 if w * h > 450_000 else 2.5
     return next((h for h in (wanted, 2.5, 2.2) if max(glyphs.width(t, h) for t in lines) < BLOCK_SIZE[0] - 2), 2.0)
 
 
@@ -64,6 +65,9 @@ def _notes_rect(document: SheetDocument, sheet: SheetPage) -> Rect | None:
     if not lines:
         return None
     x0, _, x1, y1 = block_rect(sheet.size)
+    revisions = revision_rect(document, sheet.size)
+    if revisions is not None and document.style == "iso":
+        y1 = revisions[3]
     return (x0, y1, x1, y1 + 4 + _notes_height(document, sheet) * LINE_PITCH * lines + 2)
 
 
@@ -212,8 +216,7 @@ def _try(scene: Scene, sheet: SheetPage, factor: float, air: float) -> tuple[Sce
             cells.append(_Cell(view, x1 - x0, y1 - y0, margins(here, view, look), middle))
     taken = [block_rect(sheet.size)]
     notes = _notes_rect(document, sheet)
-    if notes:
-        taken.append(notes)
+    taken += [r for r in (notes, revision_rect(document, sheet.size)) if r is not None]
     at = _place_views(document, sheet, cells, air, taken)
     if at is None:
         return None

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from canonis.core.sheet.border import block_rect, frame_rect
+from canonis.core.sheet.border import block_rect, frame_rect, revision_rect
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look, look_of
 from canonis.core.sheet.view_marks import caption_lines
@@ -28,7 +28,8 @@ def taken_by(scene: Scene, sheet: int, page_texts: list[Rect], but: str = "") ->
     """What stands on a sheet: views, their texts, notes and the title block."""
     page = next(p for p in scene.document.pages if p.number == sheet)
     boxes = [scene.box(v) for v in scene.document.views if v.sheet == sheet and v.id != but]
-    return [*boxes, *page_texts, block_rect(page.size)]
+    revisions = revision_rect(scene.document, page.size)
+    return [*boxes, *page_texts, block_rect(page.size), *([revisions] if revisions else [])]
 
 
 def _extent(scene: Scene, view: View) -> tuple[Rect, Vec]:

@@ -20,6 +20,7 @@ from canonis.core.sheet.document import CentreLine, CentreMark, Linear, Ordinate
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import scale_text, size_mm
 from canonis.core.sheet.strokes import Drawing
+from canonis.core.sheet.upgrade import read_document
 from canonis.core.sheet.views import view_name
 from canonis.core.solid.model import Vec
 
@@ -106,7 +107,7 @@ def document_of(data: Any) -> SheetDocument:
             "The sheet must be a sheet.json with “schema”: “canonis.sheet/1”, as the draft command writes it."
         )
     try:
-        document = SheetDocument.model_validate(data["document"])
+        document = read_document(data["document"])
     except ValueError as fault:
         raise BadInput(f"The sheet.json is damaged: {str(fault).splitlines()[0]}.") from None
     # What the sheet says is its texts: one changed in the list of annotations is what gets proved.

@@ -13,6 +13,7 @@ from canonis.core.sheet.document import Note, Ordinate, SheetDocument
 from canonis.core.sheet.views import Parallel, View
 from canonis.core.solid.materials import density_of
 from canonis.core.solid.model import Solid
+from canonis.core.source.notes import source_notes
 from canonis.core.source.specification import Specification
 
 __all__ = ["check_whole"]
@@ -107,7 +108,7 @@ def _notes(document: SheetDocument, spec: Specification | None) -> list[dict[str
                                     f"The notes say that dimensions are in {word.lower()}; they are in {mine.lower()}."))  # fmt: skip
         wanted = list(document.notes)
         if spec is not None:
-            wanted = [t.strip() for t in str(spec.header.get("default", "")).split(";") if t.strip()] or wanted
+            wanted = list(source_notes(spec)) or wanted
         if document.title.general:
             wanted.append(document.title.general)
         for note in wanted:

@@ -10,7 +10,7 @@ from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.sizes import Look, scale_text, size_mm
 from canonis.core.sheet.strokes import Page
 
-__all__ = ["BLOCK_SIZE", "CAUTION", "block_rect", "draw_border", "frame_rect"]
+__all__ = ["BLOCK_SIZE", "CAUTION", "block_rect", "draw_border", "frame_rect", "revision_rect"]
 
 #: Height of the caution's strip below the title block's fields, mm.
 _STRIP = 5.0
@@ -81,7 +81,7 @@ def projection_symbol(pen: Pen, cx: float, cy: float, first: bool) -> None:
 
 
 def _fitted(text: str, room: float, wanted: float) -> tuple[str, float]:
-    for height in (wanted, 3.5, 2.5, 2.0):
+    for height in (wanted, 3.5, 2.5, 2.0, 1.8):
         if height <= wanted and glyphs.width(text, height) <= room:
             return text, height
     while text and glyphs.width(text + "…", 2.0) > room:
@@ -117,7 +117,16 @@ def _title_block(pen: Pen, document: SheetDocument, page: SheetPage) -> None:
         (118, 0, 14, 10, "Sheet", f"{page.number}/{total}", 2.5),
         (132, 0, 16, 10, "Revision", t.revision, 3.5),
     ]
+    names = {
+        "Owner": "owner",
+        "General tolerances": "general",
+        "Material": "material",
+        "Title": "title",
+        "Drawing number": "number",
+    }
     for cx, cy, w, h, label, value, height in cells:
+        if names.get(label) in t.linked:
+            label = f"{label} (from the source)"
         left, bottom = x0 + cx, y0 + cy
         pen.line((left, bottom + h), (left, bottom), style="frame", width=0.25)
         pen.line((left, bottom), (left + w, bottom), style="frame", width=0.25)
@@ -133,9 +142,54 @@ def _title_block(pen: Pen, document: SheetDocument, page: SheetPage) -> None:
     pen.text(angle, left + 16 - glyphs.width(angle, 2.5) / 2, bottom + 5, 2.5)
 
 
+#: Widths of the columns of the revision block, mm, and the height of a row.
+_REVISION = (12.0, 108.0, 28.0, 32.0)
+_ROW = 6.0
+
+
+def revision_rect(document: SheetDocument, size: str) -> tuple[float, float, float, float] | None:
+    """The revision block: joined to the title block (metric) or in the upper right corner of the frame (inch).
+
+    None where no revision is recorded.
+    """
+    rows = document.title.revisions
+    if not rows:
+        return None
+    height = _ROW * (len(rows) + 1)
+    x0, _, x1, y1 = block_rect(size)
+    if document.style == "asme":
+        top = frame_rect(size)[3]
+        return (x0, top - height, x1, top)
+    return (x0, y1, x1, y1 + height)
+
+
+def _revisions(pen: Pen, document: SheetDocument, size: str) -> None:
+    rect = revision_rect(document, size)
+    if rect is None:
+        return
+    x0, y0, x1, y1 = rect
+    _rect(pen, x0, y0, x1, y1, 0.7)
+    own = [(r.letter, r.change, r.date, r.by) for r in document.title.revisions]
+    head = ("Rev.", "Change", "Date", "By")
+    # Metric blocks grow upward from the title block, inch ones downward from the corner.
+    rows = [head, *own] if document.style == "asme" else [*reversed(own), head]
+    for k, row in enumerate(rows):
+        top = y1 - k * _ROW
+        if k:
+            pen.line((x0, top), (x1, top), style="frame", width=0.25)
+        x = x0
+        for width, text in zip(_REVISION, row, strict=True):
+            if x > x0:
+                pen.line((x, top), (x, top - _ROW), style="frame", width=0.25)
+            told, height = _fitted(text, width - 2.4, 1.8 if row is head else 2.5)
+            pen.text(told, x + 1.2, top - _ROW + 1.8, height)
+            x += width
+
+
 def draw_border(page: Page, document: SheetDocument, sheet: SheetPage, look: Look) -> None:
     """Frame, zones and title block of one sheet."""
     pen = Pen(page, "frame", look.narrow)
     _rect(pen, *frame_rect(sheet.size), 0.7)
     _zones(pen, sheet.size)
     _title_block(Pen(page, "title", look.narrow), document, sheet)
+    _revisions(Pen(page, "title", look.narrow), document, sheet.size)

@@ -12,8 +12,21 @@ from canonis.core.quantity.units import Unit
 from canonis.core.sheet.views import Frozen, Triple, View
 
 __all__ = [
-    "Annotation", "CentreLine", "CentreMark", "Leader", "Linear", "Notation", "Note", "Ordinate", "Part", "SheetDocument",
-    "SheetPage", "TitleBlock", "View",
+    "FORM",
+    "Annotation",
+    "CentreLine",
+    "CentreMark",
+    "Leader",
+    "Linear",
+    "Notation",
+    "Note",
+    "Ordinate",
+    "Part",
+    "Revision",
+    "SheetDocument",
+    "SheetPage",
+    "TitleBlock",
+    "View",
 ]  # fmt: skip
 
 #: Whether hole notes are written with symbols or in words (DIA, DEEP, CBORE, CSK).
@@ -108,6 +121,15 @@ class Note(Base):
 Annotation = Annotated[Linear | Ordinate | Leader | CentreMark | CentreLine | Note, Field(discriminator="kind")]
 
 
+class Revision(Frozen):
+    """One row of the revision block: its letter, what changed, when and by whom."""
+
+    letter: str
+    change: str = ""
+    date: str = ""
+    by: str = ""
+
+
 class TitleBlock(Frozen):
     """Fields of the title block (ISO 7200); those the source or the model gives are linked, not typed."""
 
@@ -122,10 +144,19 @@ class TitleBlock(Frozen):
     material: str = ""
     mass: str = "–"
     general: str = ""
+    #: The fields that the source gives; they follow it and are marked as linked.
+    linked: tuple[str, ...] = ()
+    revisions: tuple[Revision, ...] = ()
+
+
+#: The number of the form in which documents are stored now (see `upgrade`).
+FORM = 3
 
 
 class SheetDocument(Frozen):
     """The whole sheet document."""
+
+    form: int = FORM
 
     style: Literal["iso", "asme"] = "iso"
     projection: Literal["first", "third"] = "first"

@@ -1,5 +1,6 @@
 """Sheet sizes, scales, line widths and letter heights of the two drawing styles. All mm."""
 
+import re
 from dataclasses import dataclass
 from typing import Literal
 
@@ -24,15 +25,30 @@ SCALES: dict[str, tuple[tuple[int, int], ...]] = {
 }  # fmt: skip
 
 
+#: The least and the most that a side of a sheet may measure, mm: the title block must find room.
+_LEAST, _MOST = (210.0, 148.0), 5000.0
+_OWN = re.compile(r"^(\d{2,4}(?:\.\d+)?)\s*[x×]\s*(\d{2,4}(?:\.\d+)?)$")
+
+
 def size_mm(name: str) -> tuple[float, float]:
-    """Width and height of a sheet size.
+    """Width and height of a sheet size: a standard one, one with ` portrait` after it, or an own one such as `500x300`.
 
     Raises BadInput for an unknown name.
     """
     sizes = METRIC_SIZES | INCH_SIZES
-    if name not in sizes:
-        raise BadInput(f"Sheet size “{name}” is not known; use one of {', '.join(sizes)} or auto.")
-    return sizes[name]
+    base, _, turned = name.partition(" ")
+    if base in sizes and turned in ("", "portrait"):
+        w, h = sizes[base]
+        return (h, w) if turned else (w, h)
+    own = _OWN.match(name)
+    if own is None:
+        raise BadInput(
+            f"Sheet size “{name}” is not known; use one of {', '.join(sizes)}, “A3 portrait”, an own one like 500x300 in mm, or auto."
+        )
+    w, h = float(own[1]), float(own[2])
+    if w < _LEAST[0] or h < _LEAST[1] or max(w, h) > _MOST:
+        raise BadInput(f"A sheet of {w:g} by {h:g} mm is out of reach; take 210 by 148 up to 5000 mm.")
+    return w, h
 
 
 def parse_scale(text: str) -> float:
@@ -77,5 +93,7 @@ def look_of(style: Style, size: str) -> Look:
     """Line groups by ISO 128 and ASME Y14.2; letter heights by ISO 3098 and ASME Y14.2."""
     if style == "asme":
         return Look(0.6, 0.3, 3.0, 6.0, 3.0, 10.0, 7.0, 1.5, 3.0)
-    big = size in ("A1", "A0")
+    # By the area: own sizes and portrait ones as their neighbours.
+    w, h = size_mm(size) if size else METRIC_SIZES["A3"]
+    big = w * h > 0.9 * 841.0 * 594.0
     return Look(0.7 if big else 0.5, 0.35 if big else 0.25, 3.5, 5.0, 3.5, 10.0, 7.0, 0.0, 2.0)

@@ -4,9 +4,10 @@ from typing import Literal
 
 from pydantic import BaseModel
 
+from canonis.core.sheet.document import Revision
 from canonis.web.models import VersionCard
 
-__all__ = ["Page", "PagePick", "Region", "SheetState", "Stroke", "TextRun", "ViewBox"]
+__all__ = ["Page", "PagePick", "Picture", "Region", "SheetState", "Stroke", "TextRun", "ViewBox"]
 
 
 class Stroke(BaseModel):
@@ -60,6 +61,17 @@ class ViewBox(BaseModel):
     opened: bool
     #: What its place or cut was held by and is gone from the model.
     lost: int
+    #: Whether a stretch is broken out of it, whether it is shaded, whether its threads are drawn with every turn.
+    broken: bool
+    shaded: bool
+    helices: bool
+    #: How many modelled threads its solid has; whether it cuts a rib lengthwise, and whether that is hatched all the same.
+    threads: int
+    ribs: bool
+    hatched: bool
+    #: Whether other views can be taken of it, and whether it is one of the six principal ones.
+    parent_of: bool
+    principal: bool
     box: list[float]
 
 
@@ -72,6 +84,17 @@ class PagePick(BaseModel):
     p: list[float]
 
 
+class Picture(BaseModel):
+    """A picture on the paper: its owner, place (its upper left corner), size and data as a link."""
+
+    o: str
+    x: float
+    y: float
+    w: float
+    h: float
+    href: str
+
+
 class Page(BaseModel):
     """One sheet of a drawing."""
 
@@ -82,6 +105,7 @@ class Page(BaseModel):
     strokes: list[Stroke]
     regions: list[Region]
     texts: list[TextRun]
+    pictures: list[Picture]
     views: list[ViewBox]
     picks: list[PagePick]
 
@@ -100,4 +124,6 @@ class SheetState(BaseModel):
     front_reason: str
     size: str
     scale: float
+    revision: str
+    revisions: list[Revision]
     log: list[VersionCard]
