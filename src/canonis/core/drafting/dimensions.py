@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from canonis.core.drafting.symmetry import mirrored
 from canonis.core.features.model import Blend, Feature, Hole, HoleGroup
 from canonis.core.features.stacks import size_key
 from canonis.core.features.words import blend_lines, hole_lines, shaft_lines, slot_lines
@@ -16,11 +17,13 @@ from canonis.core.sheet.document import (
     Annotation,
     CentreLine,
     CentreMark,
+    FlatCross,
     Leader,
     Linear,
     Notation,
     Note,
     Ordinate,
+    SymmetryLine,
     View,
 )
 from canonis.core.sheet.scene import frame_of_view
@@ -485,3 +488,55 @@ class Planner:
                     if tuple(key2) not in lined:
                         lined.add(tuple(key2))
                         self.marks.append(CentreLine(id=self._id("M"), sheet=self.sheet, view=view.id, refs=(ref,)))
+        self._symmetry()
+        self._flats()
+
+    def _symmetry(self) -> None:
+        """Lines of symmetry where holes or slots stand in pairs about the middle of a part that is its own mirror image."""
+        if self.turned is not None:
+            return
+        places = [h.start for g in self.found.holes for h in g.holes] + [e for s in self.found.slots for e in s.ends]
+        for k in range(3):
+            low, high = float(self.solid.box[0][k]), float(self.solid.box[1][k])
+            off = {round(abs(float(p[k]) - (low + high) / 2), 3) for p in places}
+            if not off - {0.0} or not mirrored(self.solid, k):
+                continue
+            d = np.eye(3)[k]
+            refs = (extreme_reference(-d, -low), extreme_reference(d, high))
+            for view in self.views:
+                frame = frame_of_view(view)
+                for direction, way in (("x", frame.right), ("y", frame.up)):
+                    # Holes on the line itself have marks of their own there.
+                    free = not any(abs(float(p[k]) - (low + high) / 2) < 1e-3 for p in places)
+                    true = any(self._seen_true(view, p) for p in places)
+                    if view.kind != "pictorial" and abs(float(way @ d)) > 0.999 and free and true:
+                        self.marks.append(SymmetryLine(id=self._id("M"), sheet=self.sheet, view=view.id, refs=refs,
+                                                       direction="x" if direction == "x" else "y"))  # fmt: skip
+
+    def _seen_true(self, view: View, place: Vec) -> bool:
+        """Whether a circle or an arc about a place is seen true in a view."""
+        centres, _ = self.project(view).arcs
+        flat = frame_of_view(view).flat(place)
+        return bool(len(centres)) and float(np.abs(centres - flat).max(axis=1).min()) < 0.02
+
+    def _flats(self) -> None:
+        """Crossed diagonals on flats of turned parts, where they are seen true."""
+        if self.turned is None:
+            return
+        for face in self.solid.faces:
+            if face.kind != "plane" or abs(float(face.axis @ self.turned)) > 1e-6:
+                continue
+            sides = {self.solid.faces[o].kind for _, o in self.solid.neighbours[face.index]}
+            if ("cylinder" not in sides and "cone" not in sides) or face.index in self._in_recess:
+                continue
+            for view in self.views:
+                if view.kind != "pictorial" and float(face.axis @ frame_of_view(view).toward) > 1 - 1e-6:
+                    self.marks.append(FlatCross(id=self._id("M"), sheet=self.sheet, view=view.id,
+                                                refs=(face_reference(face),)))  # fmt: skip
+
+    @property
+    def _in_recess(self) -> set[int]:
+        """Faces of slots, keyways, grooves and pockets: their floors are no flats."""
+        kinds = ("keyway", "groove", "pocket", "slot", "arc-slot")
+        out = {f for s in self.found.slots for f in s.faces}
+        return out | {f for form in self.found.forms if form.kind in kinds for p in form.pieces for f in p.faces}

@@ -22,9 +22,8 @@ from canonis.core.layout.arrange import arrange
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.sheet.document import (
+    MUTE,
     Annotation,
-    CentreLine,
-    CentreMark,
     Notation,
     Note,
     SheetDocument,
@@ -265,6 +264,9 @@ def draft_model(
         planner.views += extra
         planner.views.append(_view(front.frame, "pictorial", solid, number, len(views) + len(planner.views) + 1))
         planner.views = [v.model_copy(update={"hidden": _hidden_wanted(shown(v), wish.hidden)}) for v in planner.views]
+        if any(f.kind == "bend" for f in found[index].forms):
+            # Where sheet is bent, thin lines mark the bends.
+            planner.views = [v.model_copy(update={"transitions": "thin"}) for v in planner.views]
         planner._n = len(marks)
         planner.overall()
         planner.holes()
@@ -341,7 +343,7 @@ def _with_reasons(document: SheetDocument, scene: Scene, found: tuple[Feature, .
         if view.kind == "pictorial":
             return "pictorial: for a first look; nothing is dimensioned there"
         names = alone.get(view.id, [])
-        stated = sum(a.view == view.id and not isinstance(a, CentreMark | CentreLine) for a in document.annotations)
+        stated = sum(a.view == view.id and not isinstance(a, MUTE) for a in document.annotations)
         if names:
             return f"alone shows {', '.join(names[:8])}{' and more' if len(names) > 8 else ''} true"
         return f"carries {stated} statements that are read best here" if stated else "shows the third side of the part"

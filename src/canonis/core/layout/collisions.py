@@ -6,7 +6,7 @@ import numpy as np
 from shapely import STRtree
 from shapely.geometry import LineString, Polygon, box
 
-from canonis.core.sheet.document import CentreLine, CentreMark, Leader, Linear, Note, Ordinate
+from canonis.core.sheet.document import MUTE, Leader, Linear, Note, Ordinate
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.strokes import Drawing, Page
 
@@ -46,7 +46,7 @@ def _hidden_and_foreshortened(scene: Scene) -> tuple[list[str], list[str]]:
     """Dimensions whose level shows no visible line in their view, and those not seen at true length."""
     hidden, short = [], []
     for mark in scene.document.annotations:
-        if isinstance(mark, CentreMark | CentreLine | Note) or mark.view is None:
+        if isinstance(mark, (*MUTE, Note)) or mark.view is None:
             continue
         view = scene.document.view(mark.view)
         if view.kind == "pictorial":

@@ -16,7 +16,7 @@ from canonis.core.proof.check import Check
 from canonis.core.proof.measure import PartProof, StatementProof, value_in
 from canonis.core.quantity.units import Unit, from_mm
 from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.document import CentreLine, CentreMark, Linear, Ordinate, SheetDocument
+from canonis.core.sheet.document import MUTE, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import scale_text, size_mm
 from canonis.core.sheet.strokes import Drawing
@@ -62,7 +62,7 @@ def sheet_json(scene: Scene, drawing: Drawing, check: Check) -> dict[str, Any]:
     annotations = []
     for a in document.annotations:
         proof = proofs.get(a.id)
-        mark = isinstance(a, CentreMark | CentreLine)
+        mark = isinstance(a, MUTE)
         main = proof.main if proof else None
         angle = main is not None and main.name.endswith("angle")
         count = proof.part("count") if proof else None

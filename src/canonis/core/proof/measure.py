@@ -18,9 +18,8 @@ from canonis.core.proof.statement import PartProof, StatementProof, close
 from canonis.core.quantity.units import Unit, from_mm
 from canonis.core.shape.implied import shape_of
 from canonis.core.sheet.document import (
+    MUTE,
     Annotation,
-    CentreLine,
-    CentreMark,
     Leader,
     Linear,
     Note,
@@ -53,7 +52,7 @@ COUNTED_AMONG = {
 
 def is_statement(mark: Annotation) -> bool:
     """Whether an annotation states something that can be checked."""
-    if isinstance(mark, CentreMark | CentreLine):
+    if isinstance(mark, MUTE):
         return False
     return not (isinstance(mark, Note) and not mark.refs)
 

@@ -1,15 +1,16 @@
-"""Centre marks and centre lines (ISO 128: long-dashed dotted narrow)."""
+"""Centre marks, centre lines and lines of symmetry (ISO 128: long-dashed dotted narrow), and the diagonals on flats."""
 
 import numpy as np
 
-from canonis.core.sheet.document import CentreLine, CentreMark
+from canonis.core.sheet.document import CentreLine, CentreMark, FlatCross, SymmetryLine
 from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
+from canonis.core.solid.probe import edge_points
 
-__all__ = ["draw_centre_line", "draw_centre_mark"]
+__all__ = ["draw_centre_line", "draw_centre_mark", "draw_flat_cross", "draw_symmetry_line"]
 
 #: Centre lines run this far past the outline, mm on paper.
 PAST = 2.5
@@ -58,4 +59,36 @@ def draw_centre_line(pen: Pen, scene: Scene, view: View, mark: CentreLine, look:
         return False
     d = d / length
     _line(pen, a - d * PAST, b + d * PAST)
+    return True
+
+
+def draw_symmetry_line(pen: Pen, scene: Scene, view: View, mark: SymmetryLine, look: Look) -> bool:
+    """The line midway between two references, past the outline of the view."""
+    anchors = [scene.anchor(view, r) for r in mark.refs[:2]]
+    levels = [a.level(mark.direction) for a in anchors if a is not None]
+    known = [x for x in levels if x is not None]
+    if len(known) < 2:
+        return False
+    middle = sum(known) / 2
+    at = scene.paper(view, np.array([[middle, middle]]))[0]
+    x0, y0, x1, y1 = scene.box(view)
+    if mark.direction == "x":
+        _line(pen, np.array([at[0], y0 - PAST]), np.array([at[0], y1 + PAST]))
+    else:
+        _line(pen, np.array([x0 - PAST, at[1]]), np.array([x1 + PAST, at[1]]))
+    return True
+
+
+def draw_flat_cross(pen: Pen, scene: Scene, view: View, mark: FlatCross, look: Look) -> bool:
+    """The diagonals of a flat face that is seen true: between the corners of its outline."""
+    found = scene.resolution(view.sheet, mark.refs[0])
+    if not found.faces:
+        return False
+    solid, frame = scene.solids[scene.solid_of(view.sheet)], frame_of_view(view)
+    face = solid.faces[found.faces[0]]
+    points = frame.flat(np.vstack([edge_points(solid, e, 9) for e in face.edges]))
+    # Of a flat that runs out round, the corners of the box are those of its straight part.
+    low, high = points.min(axis=0), points.max(axis=0)
+    for a, b in ((low, high), (np.array([low[0], high[1]]), np.array([high[0], low[1]]))):
+        pen.line(*scene.paper(view, np.array([a, b])))
     return True

@@ -1,23 +1,31 @@
 """Compilation of a sheet document to strokes, regions and text. Same input, same result."""
 
 import math
+from dataclasses import replace
 from typing import Any
 from weakref import WeakKeyDictionary
 
 import numpy as np
 
 from canonis.core.sheet.border import draw_border
-from canonis.core.sheet.centre_marks import draw_centre_line, draw_centre_mark
+from canonis.core.sheet.centre_marks import (
+    draw_centre_line,
+    draw_centre_mark,
+    draw_flat_cross,
+    draw_symmetry_line,
+)
 from canonis.core.sheet.dimension_marks import draw_linear, draw_ordinate
 from canonis.core.sheet.document import (
     Annotation,
     CentreLine,
     CentreMark,
+    FlatCross,
     Leader,
     Linear,
     Note,
     Ordinate,
     SheetPage,
+    SymmetryLine,
 )
 from canonis.core.sheet.leader_marks import draw_leader
 from canonis.core.sheet.pen import LINE_PITCH, Pen
@@ -50,6 +58,8 @@ def _stroke(scene: Scene, view: View, line: Line, style: LineStyle, width: float
     return Stroke(view.id, style, width, scene.paper(view, line.polyline(_FINE / view.scale)))
 
 
+#: How far thin lines of intersection end before the outlines, mm on paper.
+_CLEAR = 1.0
 #: Chord error of ellipses on paper, mm.
 _FINE = 0.002
 
@@ -75,10 +85,26 @@ def _view_strokes(scene: Scene, view: View, seen: Projection, look: Look) -> lis
     out += [_stroke(scene, view, line, "narrow", look.narrow) for line in seen.thread]
     if view.hidden and view.kind != "pictorial":
         out += [_stroke(scene, view, line, "hidden", look.narrow) for line in seen.hidden]
-    if view.transitions != "out":
-        width = look.narrow if view.transitions == "thin" else look.wide
-        out += [_stroke(scene, view, line, "smooth", width) for line in seen.smooth]
+    if view.transitions == "drawn":
+        out += [_stroke(scene, view, line, "smooth", look.wide) for line in seen.smooth]
+    if view.transitions == "thin":
+        # Thin lines of intersection stand clear of the outlines (ISO 128-3), those of a pictorial meet them.
+        clear = 0.0 if view.kind == "pictorial" else _CLEAR / view.scale
+        out += [_stroke(scene, view, line, "smooth", look.narrow) for line in (_trimmed(x, clear) for x in seen.smooth)]
     return out
+
+
+def _trimmed(line: Line, clear: float) -> Line:
+    """A straight line without so much of both its ends (mm at 1:1); others, and short ones, as they are."""
+    if line.kind != "line" or not clear:
+        return line
+    d = line.points[-1] - line.points[0]
+    length = float(np.linalg.norm(d))
+    if length < 4 * clear:
+        return line
+    return replace(
+        line, points=np.array([line.points[0] + d * (clear / length), line.points[-1] - d * (clear / length)])
+    )
 
 
 def draw_view_marks(page: Page, scene: Scene, view: View, look: Look) -> None:
@@ -109,6 +135,10 @@ def compile_annotation(page: Page, scene: Scene, mark: Annotation, look: Look) -
         return draw_leader(pen, scene, view, mark, look)
     if isinstance(mark, CentreMark):
         return draw_centre_mark(pen, scene, view, mark, look)
+    if isinstance(mark, SymmetryLine):
+        return draw_symmetry_line(pen, scene, view, mark, look)
+    if isinstance(mark, FlatCross):
+        return draw_flat_cross(pen, scene, view, mark, look)
     assert isinstance(mark, CentreLine)
     return draw_centre_line(pen, scene, view, mark, look)
 

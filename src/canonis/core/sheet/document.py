@@ -109,6 +109,19 @@ class CentreLine(Base):
     kind: Literal["centre-line"] = "centre-line"
 
 
+class SymmetryLine(Base):
+    """The line of symmetry of a view between two references, right (`x`) or up (`y`)."""
+
+    kind: Literal["symmetry-line"] = "symmetry-line"
+    direction: Literal["x", "y"]
+
+
+class FlatCross(Base):
+    """Thin diagonals on a flat of a round part, or on the side of a square end (ISO 128-3); the reference is the face."""
+
+    kind: Literal["flat-cross"] = "flat-cross"
+
+
 class Note(Base):
     """Free text on the paper; `at` is the upper left corner in sheet mm."""
 
@@ -118,7 +131,11 @@ class Note(Base):
     height: float = 3.5
 
 
-Annotation = Annotated[Linear | Ordinate | Leader | CentreMark | CentreLine | Note, Field(discriminator="kind")]
+Annotation = Annotated[
+    Linear | Ordinate | Leader | CentreMark | CentreLine | SymmetryLine | FlatCross | Note, Field(discriminator="kind")
+]
+#: Marks that state nothing.
+MUTE = (CentreMark, CentreLine, SymmetryLine, FlatCross)
 
 
 class Revision(Frozen):
