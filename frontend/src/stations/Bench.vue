@@ -311,11 +311,17 @@ onBeforeUnmount(() => store.close());
   align-items: center;
   color: var(--petrol);
 }
+/* Over the page, clear of the dock: nothing moves under the pointer when something is said. */
 .notice {
-  margin: 0;
+  position: absolute;
+  z-index: 20;
+  left: 90px;
+  bottom: 84px;
+  max-width: min(720px, 60vw);
   padding: 6px 14px;
   background: #fbf3df;
-  border-bottom: 1px solid #d9c48c;
+  border: 1px solid #d9c48c;
+  box-shadow: 0 2px 8px #22262b26;
   display: flex;
   justify-content: space-between;
   gap: 12px;

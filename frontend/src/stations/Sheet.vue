@@ -175,6 +175,8 @@ const { chosen: verbs, always } = useVerbs({
     void router.push(`/jobs/${store.id}/source`);
   },
 });
+/** Those that are needed seldom wait behind one button. */
+const rare = computed(() => verbs.value.filter((v) => v.rare));
 const everything = computed(() => [...verbs.value, ...always.value]);
 /** The right click selects what is under it; then the menu offers what fits. */
 function under(event: MouseEvent) {
@@ -227,6 +229,9 @@ function keys(event: KeyboardEvent) {
 }
 onMounted(() => window.addEventListener("keydown", keys));
 onBeforeUnmount(() => window.removeEventListener("keydown", keys));
+// One panel at a time.
+watch(setting, (now) => now && (listing.value = false));
+watch(listing, (now) => now && (setting.value = false));
 // A ledger line pressed twice is shown large.
 watch(
   () => store.zoomed,
@@ -304,7 +309,7 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
     <div v-if="store.sheet && page" class="dock" role="toolbar" aria-label="Verbs">
       <div class="row">
         <Press
-          v-for="v in verbs"
+          v-for="v in verbs.filter((x) => !x.rare)"
           :key="v.id"
           class="verb"
           :press="v.press"
@@ -313,6 +318,16 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
           @press="v.run()"
           >{{ v.name }}</Press
         >
+        <Dropdown v-if="rare.length" :trigger="['click']">
+          <Button class="verb">More …</Button>
+          <template #overlay>
+            <Menu>
+              <MenuItem v-for="v in rare" :key="v.id" @click="v.run()"
+                >{{ v.name }} <kbd v-if="v.press">{{ v.press }}</kbd></MenuItem
+              >
+            </Menu>
+          </template>
+        </Dropdown>
         <form v-if="moving && (owner || view)" class="by" @submit.prevent="typedMove" @keydown.esc="moving = false">
           <Input v-model:value="by.right" aria-label="Right, mm" /> right,
           <Input v-model:value="by.up" aria-label="Up, mm" /> up

@@ -10,6 +10,8 @@ export interface Verb {
   press?: string;
   off?: boolean;
   on?: boolean;
+  /** Needed seldom: behind “More …” in the dock. */
+  rare?: boolean;
   run: () => void;
 }
 /** What the verbs act on, and what they need the station for. */
@@ -62,6 +64,7 @@ export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: Compu
     if (store.mayEdit && shown && shown.kind !== "pictorial")
       out.push({
         id: "hidden",
+        rare: true,
         name: shown.hidden ? "Hide hidden lines" : "Show hidden lines",
         run: () => void store.edit({ op: "set", what: "hidden", view: shown.id, value: !shown.hidden }),
       });
@@ -78,9 +81,16 @@ export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: Compu
       if (shown.principal)
         out.push(
           { id: "open", name: "Break open …", press: "B", on: drawn === "open", run: () => at.draw("open") },
-          { id: "part", name: "Show in part …", press: "W", on: drawn === "part", run: () => at.draw("part") },
+          {
+            id: "part",
+            name: "Show in part …",
+            press: "W",
+            rare: true,
+            on: drawn === "part",
+            run: () => at.draw("part"),
+          },
         );
-      out.push({ id: "fold", name: "Fold at an edge …", press: "A", on: at.folding.value, run: at.fold });
+      out.push({ id: "fold", name: "Fold at an edge …", press: "A", rare: true, on: at.folding.value, run: at.fold });
     }
     if (store.mayEdit && shown)
       out.push({ id: "off", name: `Take ${shown.name} off`, press: "Delete", run: at.remove });

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from canonis.core.features.model import Feature
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.view.frames import ViewFrame, front_frame
 
 __all__ = ["FRONTS", "Front", "choose_front", "turned_axis"]
@@ -42,12 +42,20 @@ def turned_axis(solid: Solid) -> Vec | None:
     if not groups:
         return None
     point, axis, area = max(groups, key=lambda g: g[2])
-    ends = sum(
-        f.area for f in solid.faces
-        if f.kind == "plane" and abs(float(f.axis @ axis)) > 1 - 1e-7
-        and float(np.linalg.norm((f.centre - point) - axis * float((f.centre - point) @ axis))) < 1e-3
-    )  # fmt: skip
-    total = sum(f.area for f in solid.faces)
+
+    def away(p: Vec) -> float:
+        rel = p - point
+        return float(np.linalg.norm(rel - axis * float(rel @ axis)))
+
+    def about(face: Face) -> bool:
+        """Whether a face across the axis is bounded by a circle about it: slots and holes may run out in it."""
+        rims = (solid.edges[e] for e in face.edges)
+        return any(e.kind == "circle" and away(e.centre) < 1e-3 for e in rims)
+
+    ends = sum(f.area for f in solid.faces if f.kind == "plane" and abs(float(f.axis @ axis)) > 1 - 1e-7 and about(f))
+    # What is drilled beside the axis says nothing of how the part was turned.
+    drilled = sum(f.area for f in solid.faces if f.kind in ("cylinder", "cone") and f.inner and away(f.origin) > 1e-3)
+    total = sum(f.area for f in solid.faces) - drilled
     return axis if area + ends > 0.6 * total and area > 0.25 * total and float(np.abs(axis).max()) > 1 - 1e-9 else None
 
 
