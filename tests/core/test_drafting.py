@@ -298,7 +298,7 @@ def test_notes_follow_the_source(cock):
         "title: Other\nowner: Wharf Bell Clockworks\ndefault: blacken; deburr\n[characteristics]\n"
         "1 | | note: Werkstückkanten DIN-gerecht 0,2 mm brechen, alle Bohrungen beidseitig senken und das Teil vor dem Härten waschen\n"
     )
-    linked = link_title(cock.document, spec, 12.5)
+    linked = link_title(cock.document, spec, [12.5])
     note = next(a for a in linked.annotations if a.id == "N1")
     told = " ".join(note.lines)
     # Every line of the source, numbered and in its own words; a long one goes on below.
@@ -310,7 +310,7 @@ def test_notes_follow_the_source(cock):
     # The note of the rounds has a line of the block to itself.
     assert note.lines[len(rounds.lines) - 1] == "" and "ROUNDS" in rounds.lines[-1]
     # Written anew, it is the same.
-    assert link_title(linked, spec, 12.5) == linked
+    assert link_title(linked, spec, [12.5]) == linked
 
 
 @pytest.mark.parametrize(

@@ -29,7 +29,7 @@ SOLID = model_of(PLATE).solids[0]
 @pytest.fixture(scope="module")
 def linked():
     spec = read_specification(SPEC)
-    document = link_title(draft_of(PLATE).document, spec, SOLID.mass.volume * 8.5 / 1000)
+    document = link_title(draft_of(PLATE).document, spec, [SOLID.mass.volume * 8.5 / 1000])
     return document, spec
 
 

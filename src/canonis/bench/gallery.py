@@ -8,17 +8,18 @@ from pathlib import Path
 from typing import Any
 
 from canonis.core.drafting.draft import Draft, DraftWish, draft_model
-from canonis.core.drafting.seen import unseen_features
+from canonis.core.drafting.seen import feature_views, unseen_features
 from canonis.core.layout.collisions import page_collisions
 from canonis.core.output.pdf import write_pdf
 from canonis.core.output.sheet_json import dump
 from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.views import view_name
+from canonis.core.sheet.document import MUTE
+from canonis.core.sheet.views import Detail, Parallel, Section, view_name
 from canonis.core.solid.making import write_step
 from canonis.core.solid.reader import Model, read_model
 
-__all__ = ["GALLERY", "bench_gallery"]
+__all__ = ["GALLERY", "bench_gallery", "drafted", "spare_views"]
 
 Step = dict[str, Any]
 
@@ -156,14 +157,36 @@ GALLERY: dict[str, dict[str, Any]] = {
         "clamp", _block(50, 30, 40), _hole([[25, 0, 24]], 18, (0, -1, 0)), _block(3, 30, 16, 23.5, 0, 24) | {"mode": "cut"},
         _hole([[0, 15, 35]], 6, (-1, 0, 0)),
     ),
+    "two loose parts": _recipe(
+        "two loose parts", _block(50, 30, 12), _hole([[12, 15, 12], [38, 15, 12]], 7),
+        {"op": "extrude", "profile": {"plane": _plane([100, 0, 0], [1, 0, 0], [0, 0, 1]), "outer": {"circle": [0, 0, 24]}}, "distance": 30},
+        _hole([[100, 0, 30]], 12),
+    ),
     "knob": _recipe("knob", _turned((0, 0), (0, 8), (18, 8), (20, 16), (34, 20), (44, 14), (44, 0)), _hole([[0, 0, 0]], 6, (-1, 0, 0), depth=20)),
 }  # fmt: skip
 
 
-def _drafted(recipe: dict[str, Any]) -> tuple[Draft, Model]:
+def drafted(recipe: dict[str, Any]) -> tuple[Draft, Model]:
+    """A recipe's part built, read and drafted as the application does it, with its model."""
     built = build_recipe(recipe)
     model = read_model(write_step(built.shape, built.name, built.unit), f"{built.name}.step")
     return draft_model(model, DraftWish(views="auto")), model
+
+
+def spare_views(draft: Draft) -> list[str]:
+    """Views that could go: they alone show no feature, and no statement stands in them."""
+    document, scene = draft.document, draft.scene
+    stated = {a.view for a in document.annotations if not isinstance(a, MUTE)}
+    parents = {v.parent for v in document.views if not isinstance(v, Parallel)}
+    alone: set[str] = set()
+    for page in document.pages:
+        for views in feature_views(scene, page, draft.features[page.solid]).values():
+            alone |= set(views) if len(views) == 1 else set()
+    return [
+        view_name(v)
+        for v in document.views
+        if v.kind != "pictorial" and v.id not in stated | parents | alone and not isinstance(v, Section | Detail)
+    ]
 
 
 def bench_gallery(out: Path | None = None) -> dict[str, Any]:
@@ -171,10 +194,10 @@ def bench_gallery(out: Path | None = None) -> dict[str, Any]:
     folder = out or Path(tempfile.mkdtemp(prefix="canonis-gallery-"))
     folder.mkdir(parents=True, exist_ok=True)
     rows: list[dict[str, Any]] = []
-    print(f"{'part':26} {'s':>6} {'size':>5} {'views':60} unseen")
+    print(f"{'part':26} {'s':>6} {'size':>5} {'views':60} unseen / could go")
     for name, recipe in GALLERY.items():
         begun = time.perf_counter()
-        draft, _ = _drafted(recipe)
+        draft, _ = drafted(recipe)
         spent = time.perf_counter() - begun
         scene = draft.scene
         drawing = compile_sheet(scene)
@@ -186,11 +209,12 @@ def bench_gallery(out: Path | None = None) -> dict[str, Any]:
             for k, page in enumerate(draft.document.pages)
             for x in unseen_features(scene, page, draft.features[page.solid])
         ]
+        spare = spare_views(draft)
         names = ", ".join(view_name(v) for v in draft.document.views)
         print(
-            f"{name:26} {spent:6.2f} {draft.document.pages[0].size:>5} {names[:60]:60} {', '.join(missing) or 'none'}"
+            f"{name:26} {spent:6.2f} {draft.document.pages[0].size:>5} {names[:60]:60} {', '.join(missing) or 'none'} / {', '.join(spare) or 'none'}"
         )
-        rows.append({"part": name, "s": round(spent, 2), "views": names, "unseen": missing, "clashes": clashes,
+        rows.append({"part": name, "s": round(spent, 2), "views": names, "unseen": missing, "spare": spare, "clashes": clashes,
                      "reasons": [v.reason for v in draft.document.views if v.reason]})  # fmt: skip
     (folder / "gallery.json").write_text(dump(rows))
     print(f"pages in {folder}")
@@ -198,6 +222,7 @@ def bench_gallery(out: Path | None = None) -> dict[str, Any]:
         "bench": "gallery",
         "parts": len(rows),
         "unseen": sum(len(r["unseen"]) for r in rows),
+        "spare": sum(len(r["spare"]) for r in rows),
         "clashes": sum(r["clashes"] for r in rows),
         "folder": str(folder),
     }

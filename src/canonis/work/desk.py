@@ -78,8 +78,8 @@ def _linked(
     document: SheetDocument, loaded: Loaded, spec: Specification, density: float | None, progress: Any
 ) -> Scene:
     """A document with title block and notes as the source and the model have them now, on its solids."""
-    volume = loaded.model.solids[document.pages[0].solid].mass.volume
-    made = link_title(document, spec, None if density is None else volume * density / 1000)
+    masses = [None if density is None else s.mass.volume * density / 1000 for s in loaded.model.solids]
+    made = link_title(document, spec, masses)
     scene = scene_for(made, loaded.model.solids, loaded.features, loaded.projections)
     loaded.keep(progress)
     return scene

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from canonis.core.drafting.seen import unseen_features
-from canonis.core.drafting.view_edits import auxiliary_of, next_letter, section_of
+from canonis.core.drafting.view_edits import auxiliary_of, next_letter, section_of, triple
 from canonis.core.features.model import Feature, Form, Hole, HoleGroup
 from canonis.core.sheet.document import SheetDocument, SheetPage
 from canonis.core.sheet.scene import Scene, frame_of_view
@@ -13,6 +13,7 @@ from canonis.core.sheet.sizes import SCALES
 from canonis.core.sheet.views import Detail, Opening, Parallel, Place, Section, Spot, View, Window
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.references import face_reference
+from canonis.core.view.frames import frame_of
 
 __all__ = ["detail_views", "extra_views", "open_turned"]
 
@@ -243,7 +244,43 @@ def extra_views(scene: Scene, found: Feature, page: SheetPage) -> list[View]:
     document = scene.document.model_copy(update={"views": (*scene.document.views, *sloped)})
     wide = scene.on(document)
     opened = any(isinstance(v, Parallel) and v.openings for v in views)
-    return [*sloped, *([] if opened else _sections(wide, found, page, views))]
+    made: list[View] = [*sloped, *([] if opened else _sections(wide, found, page, views))]
+    return [*made, *_far_faces(scene, made, found, page)]
+
+
+def _far_faces(scene: Scene, made: list[View], found: Feature, page: SheetPage) -> list[View]:
+    """Principal views from sides that no view looks at yet, where they alone show a feature."""
+    document = scene.document.model_copy(update={"views": (*scene.document.views, *made)})
+    out: list[View] = []
+    front = next((v for v in document.views if v.kind == "front" and v.sheet == page.number), None)
+    if front is None:
+        return out
+    for _ in range(2):
+        now = scene.on(document)
+        unseen = set(unseen_features(now, page, found))
+        if not unseen:
+            break
+        have = {v.kind for v in document.views if v.sheet == page.number}
+        best: tuple[int, View, SheetDocument] | None = None
+        for kind in ("bottom", "right", "left", "back", "top"):
+            if kind in have:
+                continue
+            frame = frame_of(kind, frame_of_view(front))
+            view = Parallel(
+                id=f"V{_number(document)}", sheet=page.number, kind=kind, scale=front.scale, origin=front.origin, at=front.at,  # type: ignore[arg-type]
+                right=triple(frame.right), up=triple(frame.up), hidden=False, parent=front.id,
+            )  # fmt: skip
+            trial = document.model_copy(update={"views": (*document.views, view)})
+            shows = unseen - set(unseen_features(scene.on(trial), page, found))
+            if shows and (best is None or len(shows) > best[0]):
+                reason = f"alone shows {', '.join(sorted(shows)[:6])} true"
+                view = view.model_copy(update={"reason": reason})
+                best = (len(shows), view, document.model_copy(update={"views": (*document.views, view)}))
+        if best is None:
+            break
+        out.append(best[1])
+        document = best[2]
+    return out
 
 
 def detail_views(scene: Scene, found: Feature, page: SheetPage) -> list[Detail]:

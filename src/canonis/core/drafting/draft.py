@@ -16,7 +16,7 @@ from canonis.core.drafting.seen import feature_views
 from canonis.core.drafting.twice import say_once
 from canonis.core.faults import BadInput
 from canonis.core.features.marks import marks_of
-from canonis.core.features.model import Feature
+from canonis.core.features.model import Feature, Hole
 from canonis.core.features.recognise import recognise
 from canonis.core.layout.arrange import arrange
 from canonis.core.quantity.units import Unit
@@ -141,10 +141,20 @@ def _datum(solid: Solid, found: Feature, front: ViewFrame, name: str) -> tuple[V
     return _corner(solid, front, name), {}
 
 
-def _openings(found: Feature, toward: Vec) -> int:
+def _ends_inside(hole: Hole, solid: Solid) -> bool:
+    """Whether a hole that goes through ends in another bore or a pocket instead of on the far side of the part."""
+    end = hole.start - hole.axis * hole.length
+    k = int(np.argmax(np.abs(hole.axis)))
+    far = float(solid.box[0][k] if hole.axis[k] > 0 else solid.box[1][k])
+    return abs(float(end[k]) - far) > 1e-3
+
+
+def _openings(found: Feature, toward: Vec, solid: Solid) -> int:
     """How many holes and slots can be seen only from one side."""
     holes = sum(
-        float(h.axis @ toward) > 1 - 1e-6 and (not h.through or bool(h.seats)) for g in found.holes for h in g.holes
+        float(h.axis @ toward) > 1 - 1e-6 and (not h.through or bool(h.seats) or _ends_inside(h, solid))
+        for g in found.holes
+        for h in g.holes
     )
     return holes + sum(float(s.axis @ toward) > 1 - 1e-6 and not s.through for s in found.slots)
 
@@ -152,10 +162,14 @@ def _openings(found: Feature, toward: Vec) -> int:
 def _views(front: ViewFrame, projection: str, solid: Solid, found: Feature, sheet: int, prefix: int) -> list[View]:
     """Front, top and side; the side is the one with more to show, by custom where both show the same."""
     side, other = ("left", "right") if projection == "first" else ("right", "left")
-    if _openings(found, frame_of(other, front).toward) > _openings(found, frame_of(side, front).toward):
+    if _openings(found, frame_of(other, front).toward, solid) > _openings(found, frame_of(side, front).toward, solid):
         side = other
     flat = "top"
-    if _openings(found, frame_of("bottom", front).toward) > 0 == _openings(found, frame_of("top", front).toward):
+    if (
+        _openings(found, frame_of("bottom", front).toward, solid)
+        > 0
+        == _openings(found, frame_of("top", front).toward, solid)
+    ):
         flat = "bottom"
     return [_view(front, kind, solid, sheet, prefix + k) for k, kind in enumerate(("front", flat, side), start=1)]
 
@@ -221,6 +235,20 @@ def _distinct(model: Model) -> list[tuple[int, int]]:
     return [(index, copies) for _, index, copies in seen]
 
 
+def _own_title(model: Model, sheets: list[tuple[int, int]], number: int, wish: DraftWish) -> dict[str, str]:
+    """What stands in the title block of a sheet whose solid is one of several: its own name, number and mass."""
+    names = [model.solids[index].name for index, _ in sheets]
+    solid = model.solids[sheets[number - 1][0]]
+    name = solid.name or wish.title.title or "part"
+    told = name if names.count(solid.name) == 1 else f"{name} {number} of {len(sheets)}"
+    own = {"title": told}
+    if wish.title.number:
+        own["number_text"] = f"{wish.title.number}-{number}"
+    if wish.density is not None:
+        own["mass"] = write_mass(solid.mass.volume * wish.density / 1000, wish.unit or model.unit)
+    return own
+
+
 def draft_model(
     model: Model, wish: DraftWish, progress: Progress = lambda _: None, features: tuple[Feature, ...] | None = None
 ) -> Draft:
@@ -246,7 +274,8 @@ def draft_model(
         axis = turned_axis(solid) if _turned_face(solid) is not None else None
         wanted = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
         corner, datum_refs = _datum(solid, found[index], front.frame, wanted)
-        mine = _views(front.frame, projection, solid, found[index], number, len(views))
+        known = max((int(v.id[1:]) for v in views), default=0)
+        mine = _views(front.frame, projection, solid, found[index], number, known)
 
         pictorial = _view(front.frame, "pictorial", solid, number, 0)
         _project_missing([*mine, pictorial], solid, index, marks_by_solid[index], cache, progress)
@@ -259,10 +288,10 @@ def draft_model(
 
         planner = Planner(solid, found[index], mine, unit, corner, shown, number, datum_refs,
                           axis if wanted == "axis" else None, wish.notation)  # fmt: skip
-        extra = _missing_views(planner, front.frame, len(views) + len(mine) + 1)
+        extra = _missing_views(planner, front.frame, known + len(mine) + 1)
         _project_missing(extra, solid, index, marks_by_solid[index], cache, progress)
         planner.views += extra
-        planner.views.append(_view(front.frame, "pictorial", solid, number, len(views) + len(planner.views) + 1))
+        planner.views.append(_view(front.frame, "pictorial", solid, number, known + len(planner.views) + 1))
         planner.views = [v.model_copy(update={"hidden": _hidden_wanted(shown(v), wish.hidden)}) for v in planner.views]
         if any(f.kind == "bend" for f in found[index].forms):
             # Where sheet is bent, thin lines mark the bends.
@@ -284,7 +313,10 @@ def draft_model(
         if number == 1:
             datum_name, chosen = wanted, front
         at = (float(corner[0]), float(corner[1]), float(corner[2]))
-        pages.append(SheetPage(number=number, size=default_size, scale=1.0, solid=index, copies=copies, datum=at))
+        own = _own_title(model, sheets, number, wish) if len(sheets) > 1 else {}
+        pages.append(
+            SheetPage(number=number, size=default_size, scale=1.0, solid=index, copies=copies, datum=at, **own)
+        )
         views += planner.views
         marks += planner.marks
         unseen += planner.unseen

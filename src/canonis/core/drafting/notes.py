@@ -1,6 +1,7 @@
 """The general notes of a sheet and the linked fields of its title block."""
 
 import re
+from collections.abc import Sequence
 from typing import Any
 
 from canonis.core.layout.arrange import place_notes
@@ -78,17 +79,33 @@ def linked_fields(spec: Specification) -> dict[str, Any]:
     return {**given, "linked": tuple(given)}
 
 
-def link_title(document: SheetDocument, spec: Specification, mass_g: float | None) -> SheetDocument:
+def _told_apart(document: SheetDocument, number: str, masses: Sequence[float | None]) -> tuple[SheetPage, ...]:
+    """The sheets with a number and a mass of their own for each solid, where they show several."""
+    solids = list(dict.fromkeys(p.solid for p in document.pages))
+    if len(solids) < 2:
+        return document.pages
+    return tuple(
+        p.model_copy(update={
+            "mass": write_mass(masses[p.solid], document.unit),
+            "number_text": f"{number}-{solids.index(p.solid) + 1}" if number else "",
+        })
+        for p in document.pages
+    )  # fmt: skip
+
+
+def link_title(document: SheetDocument, spec: Specification, masses: Sequence[float | None]) -> SheetDocument:
     """Title block and notes as the source and the model have them now: they are linked, not typed.
 
-    `mass_g` is the mass of the first sheet's solid in grams.
+    `masses` are those of the model's solids in grams.
     """
-    update: dict[str, Any] = {"mass": write_mass(mass_g, document.unit)} | linked_fields(spec)
+    first = document.pages[0].solid
+    update: dict[str, Any] = {"mass": write_mass(masses[first], document.unit)} | linked_fields(spec)
     title = document.title.model_copy(update=update)
     notes = source_notes(spec) if spec.header or spec.characteristics else document.notes
-    if title == document.title and notes == document.notes:
+    pages = _told_apart(document, title.number, masses)
+    if title == document.title and notes == document.notes and pages == document.pages:
         return document
-    document = write_notes(document.model_copy(update={"title": title, "notes": notes}))
+    document = write_notes(document.model_copy(update={"title": title, "notes": notes, "pages": pages}))
     for page in document.pages:
         document = place_notes(document, page)
     return document

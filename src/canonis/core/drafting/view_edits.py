@@ -46,7 +46,7 @@ from canonis.core.solid.model import Vec
 from canonis.core.solid.references import face_reference, parse
 from canonis.core.view.frames import ViewFrame, frame_of
 
-__all__ = ["LETTERS", "NoRoom", "apply_view_command", "next_letter", "section_of", "text_boxes"]
+__all__ = ["LETTERS", "NoRoom", "apply_view_command", "next_letter", "section_of", "text_boxes", "triple"]
 
 #: Letters of sections, details and views by arrow; I, O and Q could be taken for others (ISO 128-3).
 LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"
@@ -83,7 +83,8 @@ def _next_id(document: SheetDocument) -> str:
     return f"V{1 + max((int(v.id[1:]) for v in document.views if v.id[1:].isdigit()), default=0)}"
 
 
-def _triple(v: Vec) -> Triple:
+def triple(v: Vec) -> Triple:
+    """A vector as it is stored."""
     clean = [0.0 if abs(c) < 1e-12 else float(c) for c in v]
     return (clean[0], clean[1], clean[2])
 
@@ -166,7 +167,7 @@ def section_of(
         frame, d, scene.document.projection, turned, None if front is None else frame_of_view(front).toward
     )
     section = Section(
-        id=name, sheet=parent.sheet, scale=parent.scale, origin=parent.origin, right=_triple(made.right), up=_triple(made.up),
+        id=name, sheet=parent.sheet, scale=parent.scale, origin=parent.origin, right=triple(made.right), up=triple(made.up),
         at=parent.at, hidden=False, parent=parent.id, letter=letter, form=form, line=line, reason=reason,  # type: ignore[arg-type]
     )  # fmt: skip
     return section.model_copy(update={"plain": lengthwise(scene, section)})
@@ -344,7 +345,7 @@ def auxiliary_of(
     if float(made.up @ frame.up) < -1e-9:
         made = ViewFrame(-made.right, -made.up)
     return Auxiliary(
-        id=name, sheet=parent.sheet, scale=parent.scale, origin=parent.origin, right=_triple(made.right), up=_triple(made.up),
+        id=name, sheet=parent.sheet, scale=parent.scale, origin=parent.origin, right=triple(made.right), up=triple(made.up),
         at=parent.at, hidden=False, parent=parent.id, aligned=False, letter=letter, face=face, reason=reason,
     )  # fmt: skip
 
@@ -391,7 +392,7 @@ def _add_view(document: SheetDocument, scenes: Scenes, command: AddView) -> Shee
     if command.kind == "pictorial":
         turned = corner_frame(frame, command.corner, command.below)
         made: View = Pictorial(
-            **shared, scale=front.scale / 2 if front.scale > 0.5 else front.scale, right=_triple(turned.right), up=_triple(turned.up),
+            **shared, scale=front.scale / 2 if front.scale > 0.5 else front.scale, right=triple(turned.right), up=triple(turned.up),
             corner=command.corner, below=command.below, hidden=False, aligned=False,
         )  # fmt: skip
         return _placed(scenes, document, made, False)
@@ -402,8 +403,8 @@ def _add_view(document: SheetDocument, scenes: Scenes, command: AddView) -> Shee
         **shared,
         kind=command.kind,
         scale=front.scale,
-        right=_triple(turned.right),
-        up=_triple(turned.up),
+        right=triple(turned.right),
+        up=triple(turned.up),
         parent=front.id,
     )
     return _placed(scenes, document, made, True)

@@ -99,7 +99,9 @@ def _title_block(pen: Pen, document: SheetDocument, page: SheetPage) -> None:
     total = len(document.pages)
     scale = scale_text(page.scale)
     unit = "mm" if document.unit == "mm" else "inch"
-    mass = t.mass if page.copies == 1 or t.mass == "–" else f"{t.mass} each"
+    mass = page.mass or t.mass
+    if page.copies > 1 and mass != "–":
+        mass = f"{mass} each"
     cells: list[tuple[float, float, float, float, str, str, float]] = [
         (0, 34, 70, 10, "Owner", t.owner, 3.5),
         (70, 34, 110, 10, "General tolerances", t.general or "none stated: ask", 2.5),
@@ -107,8 +109,8 @@ def _title_block(pen: Pen, document: SheetDocument, page: SheetPage) -> None:
         (35, 24, 35, 10, "Approved by", t.approved_by, 2.5),
         (70, 24, 48, 10, "Material", t.material or "not stated", 2.5),
         (118, 24, 30, 10, "Mass (from the model)", mass, 2.5),
-        (0, 10, 100, 14, "Title", t.title or "Untitled part", 5.0),
-        (100, 10, 48, 14, "Drawing number", t.number or "–", 5.0),
+        (0, 10, 100, 14, "Title", page.title or t.title or "Untitled part", 5.0),
+        (100, 10, 48, 14, "Drawing number", page.number_text or t.number or "–", 5.0),
         (0, 0, 35, 10, "Document type", t.document_type, 2.5),
         (35, 0, 35, 10, "Date of issue", t.date or "not issued", 2.5),
         (70, 0, 18, 10, "Unit", unit, 2.5),

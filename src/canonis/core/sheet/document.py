@@ -42,6 +42,10 @@ class SheetPage(Frozen):
     solid: int = 0
     copies: int = 1
     datum: Triple = (0.0, 0.0, 0.0)
+    #: What stands in the title block of this sheet instead of the document's, where the sheets show different solids.
+    title: str = ""
+    number_text: str = ""
+    mass: str = ""
 
 
 class Part(Frozen):

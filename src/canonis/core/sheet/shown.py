@@ -1,5 +1,6 @@
 """What a view shows of the solid's faces: whether a face is to be seen there, whether at its true size, and how large."""
 
+import math
 from dataclasses import dataclass
 from weakref import WeakKeyDictionary
 
@@ -23,14 +24,18 @@ class Shown:
     scale: float
 
 
-#: The faces of which a projection shows some line, gathered when they are first asked for.
-_seen: WeakKeyDictionary[Projection, frozenset[int]] = WeakKeyDictionary()
+#: The faces of which a projection shows some line, and those that it shows by an outline or a cut of their own, gathered
+#: when they are first asked for.
+_seen: WeakKeyDictionary[Projection, tuple[frozenset[int], frozenset[int]]] = WeakKeyDictionary()
 
 
-def _seen_faces(seen: Projection, solid: Solid) -> frozenset[int]:
+def _seen_faces(seen: Projection, solid: Solid) -> tuple[frozenset[int], frozenset[int]]:
     if seen not in _seen:
-        own = {f for line in seen.visible for f in line.faces}
-        _seen[seen] = frozenset(own | {f for line in seen.visible for e in line.edges for f in solid.edges[e].faces})
+        lines = (*seen.visible, *seen.thread)
+        own = {f for line in lines for f in line.faces}
+        outlined = {f for line in lines if not line.edges for f in line.faces}
+        bordered = {f for line in lines for e in line.edges for f in solid.edges[e].faces}
+        _seen[seen] = (frozenset(own | bordered), frozenset(outlined))
     return _seen[seen]
 
 
@@ -38,11 +43,15 @@ def shown(scene: Scene, view: View, face: int) -> Shown:
     """What a view shows of one face of its solid."""
     solid = scene.solids[scene.solid_of(view.sheet)]
     table = solid.faces[face]
-    visible = face in _seen_faces(scene.projection(view), solid)
+    some, outlined = _seen_faces(scene.projection(view), solid)
+    visible = face in some
     if isinstance(view, Pictorial):
         return Shown(False, visible, view.scale)
     along = (
         abs(float(table.axis @ np.asarray(frame_of_view(view).toward))) if table.kind not in ("free", "sphere") else 1.0
     )
+    if table.kind in ("cylinder", "cone") and along < 1e-6 and table.sweep > 1.9 * math.pi:
+        # From the side a rim that is seen edge-on says nothing of what lies behind it.
+        visible = face in outlined
     # Seen from the end or square from the side; of free surfaces only the outline is true.
     return Shown(along > 1 - 1e-6 or along < 1e-6, visible, view.scale)
