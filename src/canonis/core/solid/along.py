@@ -63,70 +63,88 @@ def normals_along(solid: Solid, face: int, index: int, n: int) -> Vec:
     return out
 
 
-_Wanted = Callable[[Any, float, float], tuple[float, Vec]]
+#: What is to be zero at a place of a surface (parameters u, v), how it changes by u and by v, and the place.
+_Wanted = Callable[[Any, float, float], tuple[float, float, float, gp_Pnt]]
 
 
 def turned_away(solid: Solid, face: int, toward: Vec, rows: Vec) -> Vec:
     """Points (n×3) near `rows` (n×5: place, parameters) at which the face is square to `toward`."""
+    x, y, z = (float(c) for c in toward)
 
-    def wanted(surface: Any, u: float, v: float) -> tuple[float, Vec]:
-        p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
-        surface.D1(u, v, p, du, dv)
-        n = du.Crossed(dv)
-        size = n.Magnitude()
-        g = (n.X() * toward[0] + n.Y() * toward[1] + n.Z() * toward[2]) / size if size > 1e-14 else 0.0
-        return g, np.array([p.X(), p.Y(), p.Z()])
+    def wanted(surface: Any, u: float, v: float) -> tuple[float, float, float, gp_Pnt]:
+        p, du, dv, duu, dvv, duv = gp_Pnt(), gp_Vec(), gp_Vec(), gp_Vec(), gp_Vec(), gp_Vec()
+        surface.D2(u, v, p, du, dv, duu, dvv, duv)
+        # The normal du × dv against the direction; its length hardly changes from one step to the next.
+        ux, uy, uz, vx, vy, vz = du.X(), du.Y(), du.Z(), dv.X(), dv.Y(), dv.Z()
+        # direction × du and dv × direction turn the two products into one each.
+        ax, ay, az = vy * z - vz * y, vz * x - vx * z, vx * y - vy * x
+        bx, by, bz = y * uz - z * uy, z * ux - x * uz, x * uy - y * ux
+        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+        size = math.sqrt(nx * nx + ny * ny + nz * nz)
+        if size < 1e-14:
+            return 0.0, 0.0, 0.0, p
+        g = nx * x + ny * y + nz * z
+        qx, qy, qz = duv.X(), duv.Y(), duv.Z()
+        gu = duu.X() * ax + duu.Y() * ay + duu.Z() * az + qx * bx + qy * by + qz * bz
+        gv = qx * ax + qy * ay + qz * az + dvv.X() * bx + dvv.Y() * by + dvv.Z() * bz
+        return g / size, gu / size, gv / size, p
 
     return _all_refined(solid, face, wanted, rows)
 
 
 def level_points(solid: Solid, face: int, toward: Vec, depth: float, rows: Vec) -> Vec:
     """Points (n×3) of a face near `rows` (n×5: place, parameters) at the level `depth` (mm) along `toward`."""
+    x, y, z = (float(c) for c in toward)
 
-    def wanted(surface: Any, u: float, v: float) -> tuple[float, Vec]:
-        p = surface.Value(u, v)
-        return p.X() * toward[0] + p.Y() * toward[1] + p.Z() * toward[2] - depth, np.array([p.X(), p.Y(), p.Z()])
+    def wanted(surface: Any, u: float, v: float) -> tuple[float, float, float, gp_Pnt]:
+        p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
+        surface.D1(u, v, p, du, dv)
+        return (
+            p.X() * x + p.Y() * y + p.Z() * z - depth,
+            du.X() * x + du.Y() * y + du.Z() * z,
+            dv.X() * x + dv.Y() * y + dv.Z() * z,
+            p,
+        )
 
     return _all_refined(solid, face, wanted, rows)
 
 
 def _all_refined(solid: Solid, face: int, wanted: _Wanted, rows: Vec) -> Vec:
     surface = BRepAdaptor_Surface(solid.face_shapes[face])
-    out = np.empty((len(rows), 3))
-    for k, row in enumerate(rows):
-        out[k] = _refined(surface, wanted, row)
-    return out
-
-
-def _refined(surface: Any, wanted: _Wanted, row: Vec) -> Vec:
-    """The place near a row at which `wanted` is zero, by steps that are least in shares of the parameter range."""
-    u, v = float(row[3]), float(row[4])
-    if math.isnan(u):
-        return np.asarray(row[:3])
-    u0, u1, v0, v1 = (
+    range_ = (
         surface.FirstUParameter(),
         surface.LastUParameter(),
         surface.FirstVParameter(),
         surface.LastVParameter(),
     )
-    hu, hv = (u1 - u0) * 1e-5, (v1 - v0) * 1e-5
+    out = np.array(rows[:, :3])
+    for k, (u, v) in enumerate(rows[:, 3:].tolist()):
+        place = None if math.isnan(u) else _refined(surface, range_, wanted, u, v)
+        if place is not None:
+            out[k] = (place.X(), place.Y(), place.Z())
+    return out
+
+
+def _refined(
+    surface: Any, range_: tuple[float, float, float, float], wanted: _Wanted, u: float, v: float
+) -> gp_Pnt | None:
+    """The place near a pair of parameters at which `wanted` is zero, by steps that are least in shares of the range.
+
+    None where it is too far off to be the same place.
+    """
+    u0, u1, v0, v1 = range_
+    wu, wv = (u1 - u0) ** 2, (v1 - v0) ** 2
     start = (u, v)
-    g, place = wanted(surface, u, v)
-    for _ in range(5):
-        if abs(g) < 1e-10:
-            break
-        su, sv = (hu if u + hu <= u1 else -hu), (hv if v + hv <= v1 else -hv)
-        gu = (wanted(surface, u + su, v)[0] - g) / su
-        gv = (wanted(surface, u, v + sv)[0] - g) / sv
-        wu, wv = (u1 - u0) ** 2, (v1 - v0) ** 2
+    g, gu, gv, place = wanted(surface, u, v)
+    for _ in range(6):
         size = gu * gu * wu + gv * gv * wv
-        if size < 1e-18:
+        if abs(g) < 1e-10 or size < 1e-18:
             break
         u2 = min(max(u - g * gu * wu / size, u0), u1)
         v2 = min(max(v - g * gv * wv / size, v0), v1)
-        g2, place2 = wanted(surface, u2, v2)
+        g2, gu2, gv2, place2 = wanted(surface, u2, v2)
         if abs(g2) > abs(g):
             break
-        u, v, g, place = u2, v2, g2, place2
+        u, v, g, gu, gv, place = u2, v2, g2, gu2, gv2, place2
     far = abs(u - start[0]) / (u1 - u0) + abs(v - start[1]) / (v1 - v0)
-    return np.asarray(row[:3]) if far > 0.2 else place
+    return None if far > 0.2 else place

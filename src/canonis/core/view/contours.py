@@ -71,32 +71,59 @@ def runs(mesh: Mesh, facing: Vec) -> list[tuple[int, Vec, bool]]:
         w = mesh.uv[here] + (mesh.uv[other] - mesh.uv[here]) * share
         places.append(np.c_[p, w])
         ends.append(np.minimum(here, other) * len(mesh.points) + np.maximum(here, other))
-    of: dict[int, list[int]] = {}
-    for k, (e, f) in enumerate(zip(ends[0].tolist(), ends[1].tolist(), strict=True)):
-        of.setdefault(e, []).append(k)
-        of.setdefault(f, []).append(k)
-    left = set(range(len(tri)))
     faces = mesh.faces[mixed]
+    place = np.stack(places, axis=1)
+    onward = _onward(np.stack(ends, axis=1).ravel())
     out = []
-    # Open runs first, from their ends; what remains is closed.
-    starts = [(e, ks[0]) for e, ks in of.items() if len(ks) == 1]
-    for start, first in [*starts, *((int(ends[0][k]), k) for k in range(len(tri)))]:
-        if first not in left:
-            continue
-        points: list[Vec] = []
-        at, k = start, first
-        while True:
+    for way, closed in _ways(onward):
+        k, side = way // 2, way % 2
+        points = np.vstack([place[k[:1], side[:1]], place[k, 1 - side]])
+        out.append((int(faces[k[0]]), points, closed))
+    return out
+
+
+def _onward(ends: NDArray[np.int64]) -> NDArray[np.int64]:
+    """For each way through a triangle (2k: in by its first crossed side, 2k+1: by its second) the way that follows, or −1.
+
+    `ends` names the sides (two a triangle); neighbours share one.
+    """
+    order = np.argsort(ends, kind="stable")
+    twin = np.full(len(ends), -1)
+    same = np.nonzero(ends[order[:-1]] == ends[order[1:]])[0]
+    # Where more than two meet, neighbours in the order go together two by two.
+    same = same[np.concatenate([[True], np.diff(same) > 1])] if len(same) else same
+    twin[order[same]], twin[order[same + 1]] = order[same + 1], order[same]
+    # In by one side, out by the other, and into whoever shares that.
+    return twin[np.arange(len(ends)) ^ 1]
+
+
+def _ways(onward: NDArray[np.int64]) -> list[tuple[NDArray[np.int64], bool]]:
+    """The rows of ways that follow each other, each once, and whether they close."""
+    n = len(onward)
+    # How far each way is from the last of its row, by doubling the reach of every step.
+    last = np.where(onward >= 0, onward, np.arange(n))
+    far = (onward >= 0).astype(np.int64)
+    for _ in range(n.bit_length()):
+        far, last = far + far[last], last[last]
+    ends = onward[last] < 0
+    out: list[tuple[NDArray[np.int64], bool]] = []
+    # A row run forwards ends in a way whose reverse begins the row run backwards.
+    rows = np.nonzero(ends)[0]
+    order = rows[np.lexsort((-far[rows], last[rows]))]
+    cuts = np.nonzero(np.diff(last[order]))[0] + 1
+    for way in np.split(order, cuts) if len(order) else []:
+        if way[0] < way[-1] ^ 1:
+            out.append((way, False))
+    left = set(np.nonzero(~ends)[0].tolist())
+    while left:
+        first = k = min(left)
+        closed = []
+        while k in left:
             left.discard(k)
-            near = 0 if int(ends[0][k]) == at else 1
-            if not points:
-                points.append(places[near][k])
-            points.append(places[1 - near][k])
-            at = int(ends[1 - near][k])
-            on = [j for j in of[at] if j in left]
-            if not on:
-                break
-            k = on[0]
-        out.append((int(faces[first]), np.array(points), at == start))
+            left.discard(k ^ 1)
+            closed.append(k)
+            k = int(onward[k])
+        out.append((np.array(closed), k == first))
     return out
 
 

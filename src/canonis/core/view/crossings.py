@@ -5,7 +5,7 @@ import shapely
 from numpy.typing import NDArray
 
 from canonis.core.solid.model import Vec
-from canonis.core.view.curves import Curves
+from canonis.core.view.curves import CONIC, Curves
 
 __all__ = ["crossings"]
 
@@ -22,6 +22,12 @@ def _chords(curves: Curves, which: Ints, lo: Vec, hi: Vec, chord: float) -> tupl
     t1 = t0 + step
     owner = which[stretch]
     return stretch, t0, t1, curves.at(owner, t0), curves.at(owner, t1)
+
+
+def _size(curves: Curves, which: Ints) -> Vec:
+    """What conics in the plane of the view are told apart by (n×3): the entries of a·aᵀ + b·bᵀ."""
+    a, b = curves.a[which, :2], curves.b[which, :2]
+    return np.c_[a[:, 0] ** 2 + b[:, 0] ** 2, a[:, 1] ** 2 + b[:, 1] ** 2, a[:, 0] * a[:, 1] + b[:, 0] * b[:, 1]]
 
 
 def crossings(
@@ -45,6 +51,12 @@ def crossings(
     i, j = tree.query(reach)
     # Nothing that ends below the stretch can hide it.
     keep = np.maximum(po[j, 2], qo[j, 2]) > np.minimum(pu[i, 2], qu[i, 2]) - chord - same
+    i, j = i[keep], j[keep]
+    # Circles and ellipses that stand exactly over each other run along each other and cross nowhere.
+    alike = np.abs(curves.c[under[0][su[i]], :2] - curves.c[over[0][so[j]], :2]).max(axis=1) < same
+    size_i, size_j = _size(curves, under[0])[su[i]], _size(curves, over[0])[so[j]]
+    alike &= (curves.kind[under[0][su[i]]] == CONIC) & (curves.kind[over[0][so[j]]] == CONIC)
+    keep = ~(alike & (np.abs(size_i - size_j).max(axis=1) < same * size_i.max(axis=1, initial=1.0)))
     i, j = i[keep], j[keep]
     d, e = qu[i, :2] - pu[i, :2], qo[j, :2] - po[j, :2]
     r = po[j, :2] - pu[i, :2]

@@ -1,6 +1,9 @@
 """A view of a solid as clean lines: coincident ones counted once, visible before hidden."""
 
+import gc
 import math
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
@@ -56,6 +59,17 @@ class Line:
             return self.radius * (self.a1 - self.a0)
         points = self.polyline(1e-5 * max(self.radius, 1e-3))
         return float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
+
+    @property
+    def extent(self) -> Vec:
+        """Points (n×2) between which the line lies; of arcs its ends and where it turns back along right or up."""
+        if self.kind in ("line", "curve"):
+            return self.points
+        if self.kind == "ellipse":
+            return self.polyline(1e-4 * max(self.radius, 1e-3))
+        first, last = math.ceil(self.a0 / (math.pi / 2)), math.floor(self.a1 / (math.pi / 2))
+        t = np.array([self.a0, self.a1, *(k * math.pi / 2 for k in range(first, min(last, first + 3) + 1))])
+        return np.asarray(self.centre + self.radius * np.c_[np.cos(t), np.sin(t)])
 
     def polyline(self, deflection: float) -> Vec:
         """Points along the line, within `deflection` mm of the true curve."""
@@ -273,16 +287,30 @@ def project(
     threads: tuple[Thread, ...] = (),
 ) -> Projection:
     """The clean lines of one view of a solid; its `threads` by convention."""
-    if threads:
-        return _conventional(solid, frame, None, hidden, threads)
-    return _clean(engine(solid, frame, hidden))
+    with _undisturbed():
+        if threads:
+            return _conventional(solid, frame, None, hidden, threads)
+        return _clean(engine(solid, frame, hidden))
 
 
 def section(
     solid: Solid, frame: ViewFrame, clip: Clip, hidden: bool = True, threads: tuple[Thread, ...] = ()
 ) -> Projection:
     """The clean lines of what a clip leaves of a solid, with the cut faces."""
-    return _conventional(solid, frame, clip, hidden, threads)
+    with _undisturbed():
+        return _conventional(solid, frame, clip, hidden, threads)
+
+
+@contextmanager
+def _undisturbed() -> Iterator[None]:
+    """Without the collector of unused objects: thousands of small geometries come and go, and none of them in a ring."""
+    was = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was:
+            gc.enable()
 
 
 def together(one: Projection, other: Projection, shift: Vec) -> Projection:
@@ -324,7 +352,7 @@ def _clean(found: list[RawCurve]) -> Projection:
     done = {name: straight[name] + bent[name] for name in _CLASSES}
     curves = _curves([c for c in raw if c.kind == "curve"], done)
     lines = {name: tuple(done[name] + curves[name]) for name in _CLASSES}
-    corners = [line.polyline(0.01) for name in _CLASSES[:2] for line in lines[name]]
+    corners = [line.extent for name in _CLASSES[:2] for line in lines[name]]
     stacked = np.vstack(corners) if corners else np.zeros((1, 2))
     low, high = stacked.min(0), stacked.max(0)
     box = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
