@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from canonis.core.features.model import Feature
+from canonis.core.features.stacks import axis_groups
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.view.frames import ViewFrame, front_frame
 
@@ -27,18 +28,11 @@ class Front:
 
 def turned_axis(solid: Solid) -> Vec | None:
     """The axis of a turned part: more than 60 % of its surface turns about one line, else None."""
-    groups: list[tuple[Vec, Vec, float]] = []
-    for face in solid.faces:
-        if face.kind not in ("cylinder", "cone", "torus") or (face.sweep < 1.9 * math.pi and face.kind != "torus"):
-            continue
-        for k, (point, axis, area) in enumerate(groups):
-            rel = face.origin - point
-            off = float(np.linalg.norm(rel - axis * float(rel @ axis)))
-            if abs(float(axis @ face.axis)) > 1 - 1e-7 and off < 1e-3:
-                groups[k] = (point, axis, area + face.area)
-                break
-        else:
-            groups.append((face.origin, face.axis, face.area))
+    turning = [
+        f for f in solid.faces
+        if f.kind in ("cylinder", "cone", "torus") and (f.sweep >= 1.9 * math.pi or f.kind == "torus")
+    ]  # fmt: skip
+    groups = [(point, axis, sum(f.area for f in members)) for point, axis, members in axis_groups(turning)]
     if not groups:
         return None
     point, axis, area = max(groups, key=lambda g: g[2])

@@ -179,10 +179,7 @@ def bore_of(shape: PartShape, face: int, out: Vec) -> Bore:
     solid = shape.solid
     mine = solid.faces[face]
     radius = shape.motions[face].radius
-    walls = tuple(
-        f.index for f in solid.faces
-        if f.kind == "cylinder" and f.inner and shape.motions[f.index].radius == radius
-    ) if radius is not None else (face,)  # fmt: skip
+    walls = shape.bores_by_radius.get(radius, (face,)) if radius is not None else (face,)
     axis = mine.axis if float(mine.axis @ out) > 0 else -mine.axis
     ends = [_end(shape, walls, sense * axis) for sense in (1.0, -1.0)]
     closed = [bool(end.closed) for end in ends]
@@ -252,11 +249,11 @@ def _outermost(shape: PartShape, faces: tuple[int, ...], out: Vec, behind: set[i
 
 def _wider_wall(shape: PartShape, floor: int, entry: Edge, line: int) -> int | None:
     """The wall of the counterbore that stands on a floor, if it is one: a wider coaxial bore around it."""
-    for e, o in shape.solid.neighbours[floor]:
-        face, edge = shape.solid.faces[o], shape.solid.edges[e]
-        if (
-            edge.dihedral == "concave" and face.kind == "cylinder" and face.inner
-            and shape.line_of(face) == line and face.radius > entry.radius + SAME
-        ):  # fmt: skip
-            return o
+    # Over the few walls on the line, not over the many neighbours that a large floor has.
+    for wall in shape.bores_by_line.get(line, ()):
+        face = shape.solid.faces[wall]
+        if face.radius > entry.radius + SAME and any(
+            o == floor and shape.solid.edges[e].dihedral == "concave" for e, o in shape.solid.neighbours[wall]
+        ):
+            return wall
     return None

@@ -9,6 +9,7 @@ import math
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -92,6 +93,24 @@ class PartShape:
     def frame(self) -> Vec:
         """The part's own three directions, as rows."""
         return self._frames[0].base
+
+    @cached_property
+    def bores_by_radius(self) -> dict[object, tuple[int, ...]]:
+        """The walls of bores by the unknown of their radius."""
+        out: dict[object, list[int]] = defaultdict(list)
+        for f in self.solid.faces:
+            if f.kind == "cylinder" and f.inner:
+                out[self.motions[f.index].radius].append(f.index)
+        return {k: tuple(v) for k, v in out.items()}
+
+    @cached_property
+    def bores_by_line(self) -> dict[int, tuple[int, ...]]:
+        """The walls of bores by the line of their axis."""
+        out: dict[int, list[int]] = defaultdict(list)
+        for f in self.solid.faces:
+            if f.kind == "cylinder" and f.inner:
+                out[self.line_of(f)].append(f.index)
+        return {k: tuple(v) for k, v in out.items()}
 
     def line_of(self, face: Face) -> int:
         """The number of the line that the axis of a round face lies on."""

@@ -20,6 +20,7 @@ from functools import lru_cache
 from weakref import WeakKeyDictionary
 
 import numpy as np
+from numpy.typing import NDArray
 
 from canonis.core.faults import BadInput
 from canonis.core.solid.model import Edge, Face, Solid, Vec
@@ -136,78 +137,133 @@ def parse(text: str) -> Reference:
     return Reference(kind, vectors, scalars)  # type: ignore[arg-type]
 
 
-def _face_costs(ref: Reference, solid: Solid) -> list[tuple[float, float, float, int]]:
-    """(cost, shift, growth, face) of every face that could be what `ref` meant."""
-    out = []
-    v = [np.array(x) for x in ref.vectors]
-    for face in solid.faces:
-        if ref.kind == "plane" and face.kind == "plane":
-            if float(face.axis @ v[0]) < 1 - 1e-6:
-                continue
-            shift = face.offset - ref.scalars[0]
-            aside = face.centre - v[1]
-            aside = aside - face.axis * float(aside @ face.axis)
-            apart = float(np.linalg.norm(aside))
-            other_size = abs(face.area - ref.scalars[1]) / max(face.area, ref.scalars[1], 1e-9)
-            out.append((abs(shift) + 0.5 * apart + 0.02 * solid.diagonal * other_size, abs(shift), 0.0, face.index))
-        elif ref.kind in ("bore", "shaft") and face.kind == "cylinder" and face.inner is (ref.kind == "bore"):
-            if abs(float(face.axis @ v[1])) < 1 - 1e-6:
-                continue
-            aside = _axis_middle(face) - v[0]
-            along = float(aside @ face.axis)
-            across = float(np.linalg.norm(aside - face.axis * along))
-            growth = face.radius - ref.scalars[0]
-            length = abs((face.span[1] - face.span[0]) - ref.scalars[1])
-            if abs(growth) > _SAME and across > 0.25 * ref.scalars[0]:
-                # Another place and another size: another hole (or the seat of a neighbour), not this one.
-                continue
-            cost = across + 3 * abs(growth) + 0.3 * abs(along) + 0.1 * length
-            out.append((cost, across, growth, face.index))
-        elif ref.kind == "cone" and face.kind == "cone":
-            if abs(float(face.axis @ v[1])) < 1 - 1e-6:
-                continue
-            apart = float(np.linalg.norm(_axis_middle(face) - v[0]))
-            turn = abs(face.half_angle - ref.scalars[0])
-            out.append((apart + turn * 10, apart, _mean_radius(face) - ref.scalars[1], face.index))
-        elif ref.kind == "torus" and face.kind == "torus":
-            apart = float(np.linalg.norm(face.origin - v[0]))
-            growth = face.minor - ref.scalars[1]
-            out.append((apart + 3 * abs(growth) + abs(face.radius - ref.scalars[0]), apart, growth, face.index))
-    return sorted(out, key=lambda c: (round(c[0], 6), c[3]))
+#: The most candidates that are kept of one reference.
+_CANDIDATES = 64
+_Rows = list[tuple[float, float, float, int]]
 
 
-def _edge_costs(ref: Reference, solid: Solid) -> list[tuple[float, float, float, int]]:
-    out = []
+@dataclass(frozen=True, eq=False)
+class _Tables:
+    """The faces and edges of a solid as arrays, row by row, so that a reference is compared with all of them at once."""
+
+    face_kind: NDArray[np.str_]
+    inner: NDArray[np.bool_]
+    axis: Vec
+    origin: Vec
+    centre: Vec
+    middle: Vec
+    numbers: dict[str, Vec]
+    edge_kind: NDArray[np.str_]
+    edge_axis: Vec
+    edge_centre: Vec
+    edge_points: Vec
+    edge_radius: Vec
+
+
+_tables: WeakKeyDictionary[Solid, _Tables] = WeakKeyDictionary()
+
+
+def _rows(vectors: Iterable[Vec]) -> Vec:
+    return np.array(list(vectors), dtype=float).reshape(-1, 3)
+
+
+def _tables_of(solid: Solid) -> _Tables:
+    if solid not in _tables:
+        faces, edges = solid.faces, solid.edges
+        middles = [_axis_middle(f) if f.kind in ("cylinder", "cone") else f.centre for f in faces]
+        cone = [_mean_radius(f) if f.kind == "cone" else 0.0 for f in faces]
+        numbers = {
+            "offset": [f.offset for f in faces], "area": [f.area for f in faces], "radius": [f.radius for f in faces],
+            "length": [f.span[1] - f.span[0] for f in faces], "half": [f.half_angle for f in faces],
+            "minor": [f.minor for f in faces], "mean": cone,
+        }  # fmt: skip
+        _tables[solid] = _Tables(
+            np.array([f.kind for f in faces], dtype=str), np.array([f.inner for f in faces], dtype=bool), _rows(f.axis for f in faces),
+            _rows(f.origin for f in faces), _rows(f.centre for f in faces), _rows(middles),
+            {name: np.array(v, dtype=float) for name, v in numbers.items()},
+            np.array([e.kind for e in edges], dtype=str), _rows(e.axis for e in edges), _rows(e.centre for e in edges),
+            np.array([[e.start, e.end, e.middle] for e in edges], dtype=float).reshape(-1, 3, 3), np.array([e.radius for e in edges], dtype=float),
+        )  # fmt: skip
+    return _tables[solid]
+
+
+def _norm(v: Vec) -> Vec:
+    return np.asarray(np.linalg.norm(v, axis=-1))
+
+
+def _best(which: NDArray[np.int64], cost: Vec, shift: Vec, growth: Vec, limit: float) -> _Rows:
+    """The candidates within a limit, the likeliest first."""
+    near = np.nonzero(cost < limit)[0]
+    order = near[np.lexsort((which[near], np.round(cost[near], 6)))][:_CANDIDATES]
+    return list(
+        zip(cost[order].tolist(), shift[order].tolist(), growth[order].tolist(), which[order].tolist(), strict=True)
+    )
+
+
+def _face_costs(ref: Reference, solid: Solid, limit: float) -> _Rows:
+    """(cost, shift, growth, face) of the faces that could be what `ref` meant."""
+    t = _tables_of(solid)
     v = [np.array(x) for x in ref.vectors]
-    for edge in solid.edges:
-        if ref.kind == "line" and edge.kind == "line":
-            direction = (v[1] - v[0]) / max(float(np.linalg.norm(v[1] - v[0])), 1e-9)
-            if abs(float(edge.axis @ direction)) < 1 - 1e-6:
-                continue
-            apart = float(np.linalg.norm(edge.middle - (v[0] + v[1]) / 2))
-            out.append((apart, apart, 0.0, edge.index))
-        elif ref.kind == "circle" and edge.kind == "circle":
-            if abs(float(edge.axis @ v[1])) < 1 - 1e-6:
-                continue
-            apart, growth = float(np.linalg.norm(edge.centre - v[0])), edge.radius - ref.scalars[0]
-            out.append((apart + 3 * abs(growth), apart, growth, edge.index))
-        elif ref.kind == "point":
-            for p in (edge.start, edge.end, edge.middle):
-                apart = float(np.linalg.norm(p - v[0]))
-                out.append((apart, apart, 0.0, edge.index))
-    return sorted(out, key=lambda c: (round(c[0], 6), c[3]))
+    kind = {"bore": "cylinder", "shaft": "cylinder"}.get(ref.kind, ref.kind)
+    mine = t.face_kind == kind
+    if ref.kind == "plane":
+        mine &= t.axis @ v[0] >= 1 - 1e-6
+    elif ref.kind != "torus":
+        mine &= np.abs(t.axis @ v[1]) >= 1 - 1e-6
+    if kind == "cylinder":
+        mine &= t.inner == (ref.kind == "bore")
+    k = np.nonzero(mine)[0]
+    axis, n = t.axis[k], {name: x[k] for name, x in t.numbers.items()}
+    if ref.kind == "plane":
+        shift = n["offset"] - ref.scalars[0]
+        aside = t.centre[k] - v[1]
+        apart = _norm(aside - axis * (aside * axis).sum(1, keepdims=True))
+        other = np.abs(n["area"] - ref.scalars[1]) / np.maximum(np.maximum(n["area"], ref.scalars[1]), 1e-9)
+        cost = np.abs(shift) + 0.5 * apart + 0.02 * solid.diagonal * other
+        return _best(k, cost, np.abs(shift), np.zeros(len(k)), limit)
+    if kind == "cylinder":
+        aside = t.middle[k] - v[0]
+        along = (aside * axis).sum(1)
+        across = _norm(aside - axis * along[:, None])
+        growth = n["radius"] - ref.scalars[0]
+        cost = across + 3 * np.abs(growth) + 0.3 * np.abs(along) + 0.1 * np.abs(n["length"] - ref.scalars[1])
+        # Another place and another size: another hole (or the seat of a neighbour), not this one.
+        cost = np.where((np.abs(growth) > _SAME) & (across > 0.25 * ref.scalars[0]), np.inf, cost)
+        return _best(k, cost, across, growth, limit)
+    if ref.kind == "cone":
+        apart = _norm(t.middle[k] - v[0])
+        cost = apart + np.abs(n["half"] - ref.scalars[0]) * 10
+        return _best(k, cost, apart, n["mean"] - ref.scalars[1], limit)
+    apart, growth = _norm(t.origin[k] - v[0]), n["minor"] - ref.scalars[1]
+    return _best(k, apart + 3 * np.abs(growth) + np.abs(n["radius"] - ref.scalars[0]), apart, growth, limit)
+
+
+def _edge_costs(ref: Reference, solid: Solid, limit: float) -> _Rows:
+    t = _tables_of(solid)
+    v = [np.array(x) for x in ref.vectors]
+    if ref.kind == "line":
+        direction = (v[1] - v[0]) / max(float(np.linalg.norm(v[1] - v[0])), 1e-9)
+        k = np.nonzero((t.edge_kind == "line") & (np.abs(t.edge_axis @ direction) >= 1 - 1e-6))[0]
+        apart = _norm(t.edge_points[k, 2] - (v[0] + v[1]) / 2)
+        return _best(k, apart, apart, np.zeros(len(k)), limit)
+    if ref.kind == "circle":
+        k = np.nonzero((t.edge_kind == "circle") & (np.abs(t.edge_axis @ v[1]) >= 1 - 1e-6))[0]
+        apart, growth = _norm(t.edge_centre[k] - v[0]), t.edge_radius[k] - ref.scalars[0]
+        return _best(k, apart + 3 * np.abs(growth), apart, growth, limit)
+    apart = _norm(t.edge_points - v[0]).ravel()
+    return _best(np.repeat(np.arange(len(t.edge_kind)), 3), apart, apart, np.zeros(len(apart)), limit)
 
 
 #: Candidates of the references met so far, by solid: every edit of a sheet resolves the same ones again.
-_met: WeakKeyDictionary[Solid, dict[str, list[tuple[float, float, float, int]]]] = WeakKeyDictionary()
+_met: WeakKeyDictionary[Solid, dict[str, _Rows]] = WeakKeyDictionary()
 
 
-def _costs(text: str, ref: Reference, table: str, solid: Solid) -> list[tuple[float, float, float, int]]:
+def _costs(text: str, ref: Reference, table: str, solid: Solid) -> _Rows:
     """The candidates within reach, the likeliest first."""
     known = _met.setdefault(solid, {})
     if text not in known:
-        found = _edge_costs(ref, solid) if table == "edge" else _face_costs(ref, solid)
-        known[text] = [c for c in found if c[0] < _REACH * solid.diagonal]
+        limit = _REACH * solid.diagonal
+        known[text] = (_edge_costs if table == "edge" else _face_costs)(ref, solid, limit)
     return known[text]
 
 
@@ -229,7 +285,7 @@ def resolve_all(texts: Iterable[str], solid: Solid) -> dict[str, Resolution]:
     refs = {text: parse(text) for text in dict.fromkeys(texts)}
     found: dict[str, Resolution] = {}
     claimed: set[tuple[str, int]] = set()
-    waiting: list[tuple[float, str, str, list[tuple[float, float, float, int]]]] = []
+    waiting: list[tuple[float, str, str, _Rows]] = []
     for text, ref in refs.items():
         if ref.kind in ("extreme", "fixed"):
             found[text] = _extreme(ref, solid) if ref.kind == "extreme" else Resolution("same")
