@@ -12,17 +12,21 @@ import numpy as np
 import shapely
 
 from canonis.bench.heavy import HEAVY, plate_of_holes
+from canonis.core.features.marks import marks_of
+from canonis.core.features.recognise import recognise
 from canonis.core.recipe.build import build_recipe
 from canonis.core.solid.kernel_lines import kernel_lines
 from canonis.core.solid.making import write_step
+from canonis.core.solid.mesh import solid_mesh
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.raw_curve import RawCurve
 from canonis.core.solid.reader import read_model
 from canonis.core.view.frames import ViewFrame, frame_of, front_frame
 from canonis.core.view.projection import Line, Projection, project
+from canonis.core.view.rays import ray_scene
 from canonis.core.view.visibility import prepare
 
-__all__ = ["bench_views", "kernel_engine", "uncovered"]
+__all__ = ["bench_views", "edges_seen", "kernel_engine", "uncovered"]
 
 _FRONT = front_frame(np.array([1.0, 0, 0]), np.array([0.0, 0, 1]))
 _KINDS = ("front", "top", "left", "pictorial")
@@ -54,6 +58,36 @@ def uncovered(lines: Iterable[Line], by: Iterable[Line], within: float, size: fl
     if other and len(at):
         near[np.unique(shapely.STRtree(other).query(shapely.points(at), "dwithin", within)[0])] = True
     return float(weight[~near].sum()), float(weight.sum()), at[~near]
+
+
+def edges_seen(solid: Solid, frame: ViewFrame, places: Vec, reach: float) -> float:
+    """At which share of places (n×2, mm at 1:1) dense rays see an edge: air beside material, a step in depth, or a bend.
+
+    Rays stand in a ring of radius `reach` about each place; they know nothing of either engine's curves.
+    """
+    if not len(places):
+        return 0.0
+    mesh, scene = solid_mesh(solid), ray_scene(solid)
+    corners = mesh.points[mesh.triangles]
+    normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-30)
+    turn = np.linspace(0, 2 * math.pi, 25)[:-1]
+    ring = np.c_[np.cos(turn), np.sin(turn)] * reach
+    top = float((mesh.points @ frame.toward).max()) + 1.0
+    flat = (places[:, None] + ring).reshape(-1, 2)
+    start = flat @ np.array([frame.right, frame.up]) + frame.toward * top - (solid.box[0] + solid.box[1]) / 2
+    down = np.ascontiguousarray(np.broadcast_to(-frame.toward, start.shape).astype(np.float32))
+    hit = scene.run(np.ascontiguousarray(start.astype(np.float32)), down, output=1)
+    met = np.asarray(hit["primID"]).reshape(len(places), -1)
+    depth = np.asarray(hit["tfar"], dtype=float).reshape(met.shape)
+    air = (met < 0).any(axis=1) & (met >= 0).any(axis=1)
+    n = np.where(met[..., None] >= 0, normals[np.maximum(met, 0)], 0.0)
+    bend = np.einsum("ijk,ikl->ijl", n, n.transpose(0, 2, 1)).min(axis=(1, 2)) < math.cos(math.radians(12))
+    # Opposite rays of a smooth surface lie level with its middle: a step does not.
+    half = len(turn) // 2
+    sums = depth[:, :half] + depth[:, half:]
+    step = (sums.max(axis=1) - sums.min(axis=1) > 4 * reach) & (met >= 0).all(axis=1)
+    return float(np.mean(air | bend | step))
 
 
 def _timed(work: Callable[[], Projection]) -> tuple[float, Projection]:
@@ -111,15 +145,29 @@ def _compare(name: str, solid: Solid) -> dict[str, Any]:
         ours += spent
         theirs += kernel
         missed = extra = math.nan
+        wrong = sound = 0.0
         if known is not None:
-            lost, whole, _ = uncovered(known.visible, seen.visible, 1e-3 * size, size)
-            more, all_, _ = uncovered(seen.visible, known.visible, 1e-3 * size, size)
+            lost, whole, where = uncovered(known.visible, seen.visible, 1e-3 * size, size)
+            more, all_, there = uncovered(seen.visible, known.visible, 1e-3 * size, size)
+            wrong = edges_seen(solid, frame, where[:4000], 3e-4 * size)
+            sound = edges_seen(solid, frame, there[:4000], 3e-4 * size)
             missed, extra = 100 * lost / max(whole, 1e-9), 100 * more / max(all_, 1e-9)
         rows.append({"view": kind, "ours_s": spent, "kernel_s": kernel, "ratio": kernel / spent, "missed": missed,
-                     "extra": extra, "stopped": known is None})  # fmt: skip
+                     "extra": extra, "missed_seen": missed * wrong, "extra_unseen": extra * (1 - sound), "stopped": known is None})  # fmt: skip
         mark = f"over {kernel:.0f}" if known is None else f"{kernel:8.3f}"
         print(
             f"{name[:26]:26} {len(solid.faces):5} {kind:9} {spent:8.3f} {mark:>8} {kernel / spent:7.1f} {missed:8.2f} {extra:8.2f}"
+            + (
+                f"   by rays {missed * wrong:.2f} missed, {extra * (1 - sound):.2f} too much"
+                if max(missed, extra) > 0.05
+                else ""
+            )
+        )
+    threads = marks_of(solid, recognise(solid)).threads
+    if threads:
+        plain = sum(_timed(lambda k=k: project(solid, frame_of(k, _FRONT), threads=threads))[0] for k in _KINDS)  # type: ignore[misc]
+        print(
+            f"{'':26} {'':5} {'four':9} {plain:8.3f}   its threads drawn by convention, as sheets do; above with every turn"
         )
     ratio = theirs / (ours + prepared)
     print(f"{'':26} {'':5} {'four':9} {ours + prepared:8.3f} {theirs:8.3f} {ratio:7.1f}   preparation {prepared:.3f}")
@@ -173,6 +221,8 @@ def bench_views(files: list[Path], quick: bool = False) -> dict[str, Any]:
         "slower_over_100_faces": sum(v["ratio"] < 1 for faces, v in views if faces > 100),
         "missed_over_0.3": [f"{p['part']} {v['view']} {v['missed']:.2f}" for p in found for v in p["views"] if v["missed"] > 0.3],
         "extra_over_0.3": [f"{p['part']} {v['view']} {v['extra']:.2f}" for p in found for v in p["views"] if v["extra"] > 0.3],
+        "by_rays_missed_over_0.3": [f"{p['part']} {v['view']} {v['missed_seen']:.2f}" for p in found for v in p["views"] if v["missed_seen"] > 0.3],
+        "by_rays_too_much_over_0.3": [f"{p['part']} {v['view']} {v['extra_unseen']:.2f}" for p in found for v in p["views"] if v["extra_unseen"] > 0.3],
         "compared": len(told), "growth": round(_grow(quick), 3),
         "peak_mb": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024),
     }  # fmt: skip
