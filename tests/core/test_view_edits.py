@@ -308,7 +308,7 @@ RING = (
 
 
 def test_a_line_that_turns_on_an_axis_makes_an_aligned_section():
-    draft = draft_of(recipe(*RING), scale="1:1")
+    draft = draft_of(recipe(*RING), scale="1:1", front="+z")
     face = from_above(draft.document)
     x, y = face.at
     slant = math.radians(120)
@@ -328,7 +328,7 @@ def test_a_line_that_turns_on_an_axis_makes_an_aligned_section():
 
 
 def test_a_hole_in_the_turned_leg_has_no_level_to_be_dimensioned_by():
-    draft = draft_of(recipe(*RING), scale="1:1")
+    draft = draft_of(recipe(*RING), scale="1:1", front="+z")
     face = from_above(draft.document)
     x, y = face.at
     ends = [(x + 50, y), (x, y), (x - 25, y + 25 * math.sqrt(3))]

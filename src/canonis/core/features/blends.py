@@ -58,7 +58,8 @@ def _strip(solid: Solid, face: Face) -> tuple[float, float, float] | None:
             if abs(abs(float(edge_a.axis @ edge_b.axis)) - 1) > 1e-6 or a == b:
                 continue
             na, nb = solid.faces[a].axis, solid.faces[b].axis
-            if abs(float(na @ nb)) > 0.95:
+            # A bevel takes off a square corner: what lies between a slope and an end face is a face like any other.
+            if abs(float(na @ nb)) > _SQUARISH:
                 continue
             gap = edge_b.middle - edge_a.middle
             gap = gap - edge_a.axis * float(gap @ edge_a.axis)
@@ -84,6 +85,10 @@ def _cone(solid: Solid, face: Face) -> tuple[float, float, float] | None:
     # The mouth of a bore is a seat or a rim of the hole; the chamfered end of a slot covers half a turn.
     if (face.inner and face.sweep > 1.5 * math.pi) or len(rims) < 2 or any(e.dihedral == "concave" for e in rims):
         return None
+    beside = {solid.faces[o].kind for _, o in solid.neighbours[face.index]}
+    # Between two cones, or a cone and a shaft, it is a part of the shape; a bevel breaks the edge of an end face.
+    if "cone" in beside or "plane" not in beside:
+        return None
     radial = (face.span[1] - face.span[0]) * math.tan(face.half_angle)
     along = face.span[1] - face.span[0]
     if radial > RADIAL_SHARE * 2 * max(e.radius for e in rims) or along > 2 * radial * 2:
@@ -92,6 +97,8 @@ def _cone(solid: Solid, face: Face) -> tuple[float, float, float] | None:
     return long, short, math.degrees(math.atan2(short, long))
 
 
+#: How far from square the two faces beside a bevel may stand, as a cosine.
+_SQUARISH = 0.35
 #: A cone longer than this share of its diameter is a taper, not a chamfer.
 RADIAL_SHARE = 0.15
 

@@ -130,7 +130,9 @@ def _round_rim(bore: _Bore, sense: float, radius: float, level: float, lift: flo
         return None
     size, start = np.linalg.solve(system, [u1**2 - u2**2 + z1**2 - z2**2, u2**2 - u3**2 + z2**2 - z3**2])
     rest = [u**2 - 2 * size * u + (z - start) ** 2 for u, z in ((u1, z1), (u4, z4))]
-    if not 0 < size < 4 * bore.radius or max(abs(r) for r in rest) > 1e-6 * max(1.0, size**2):
+    if not max(5e-3, 1e-3 * bore.radius) < size < 4 * bore.radius or max(abs(r) for r in rest) > 1e-6 * max(
+        1.0, size**2
+    ):
         return None
     return float(size), float(start + size)
 
@@ -157,7 +159,8 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
         if behind is not None:
             level = behind
             continue
-        if first is None or first > 6 * bore.radius:
+        if first is None or first > 6 * bore.radius or not _even(exits, radius):
+            # A mouth that is not flat opens into another bore or a round wall: no seat stands there.
             return level, tuple(seats)
         rounded = _round_rim(bore, sense, radius, level, lift)
         if rounded is not None:
@@ -179,6 +182,9 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
             # The depth of a counterbore counts from the opening; settled below.
             radius, level = first, level + lift
             continue
+        if first - radius > max(0.05 * radius, 4 * abs(slope) * lift):
+            # Leaning walls far out are those of what the bore opens into.
+            return level, tuple(seats)
         foot = level - step / slope if slope > 0 else level
         end = _cone_end(bore, sense, foot, radius, slope)
         wide = radius + slope * (end - foot)
@@ -186,6 +192,14 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
         seats.append(GaugedSeat("cone", 2 * wide, end - foot, angle, wide - radius))
         radius, level = wide, end - 1e-4
     return level, tuple(seats)
+
+
+def _even(exits: list[float], radius: float) -> bool:
+    """Whether the levels at which the material ends around a bore lie in one plane, level or tilted."""
+    turn = np.linspace(0, 2 * np.pi, len(exits), endpoint=False)
+    system = np.c_[np.ones(len(exits)), np.cos(turn), np.sin(turn)]
+    off = np.array(exits) - system @ np.linalg.lstsq(system, np.array(exits), rcond=None)[0]
+    return bool(np.abs(off).max() < max(1e-3, 5e-3 * radius))
 
 
 def _groove_end(bore: _Bore, sense: float, radius: float, wide: float, level: float) -> float | None:
