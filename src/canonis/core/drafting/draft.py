@@ -9,6 +9,7 @@ import numpy as np
 
 from canonis.core.drafting.breaking import with_breaks
 from canonis.core.drafting.choosing import detail_views, extra_views, open_turned
+from canonis.core.drafting.completing import Datum, complete
 from canonis.core.drafting.dimensions import Planner
 from canonis.core.drafting.front import choose_front, turned_axis
 from canonis.core.drafting.notes import write_notes
@@ -266,6 +267,7 @@ def draft_model(
     views: list[View] = []
     marks: list[Annotation] = []
     unseen: list[str] = []
+    datums: dict[int, Datum] = {}
     datum_name, chosen = "", None
     default_size = "A3" if wish.style == "iso" else "B"
     for number, (index, copies) in enumerate(sheets, start=1):
@@ -274,6 +276,7 @@ def draft_model(
         axis = turned_axis(solid) if _turned_face(solid) is not None else None
         wanted = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
         corner, datum_refs = _datum(solid, found[index], front.frame, wanted)
+        datums[number] = Datum(corner, datum_refs)
         known = max((int(v.id[1:]) for v in views), default=0)
         mine = _views(front.frame, projection, solid, found[index], number, known)
 
@@ -337,9 +340,11 @@ def draft_model(
     scene = build_scene(document, model.solids, marks_by_solid, cache)
     if wish.views == "auto":
         progress("Choosing sections and details")
+        number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
         for page in document.pages:
             more = extra_views(scene, found[page.solid], page)
             document = document.model_copy(update={"views": (*document.views, *more)})
+            document, number = complete(scene.on(document), page, datums[page.number], number)
             document = with_breaks(document, page.number, model.solids[page.solid])
             scene = scene.on(document)
     progress("Placing dimensions and notes")

@@ -1,12 +1,16 @@
 """Which view shows each feature true and visible, and which features no view shows."""
 
+from collections import defaultdict
+from weakref import WeakKeyDictionary
+
 from canonis.core.features.model import Feature
 from canonis.core.sheet.document import SheetPage
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.shown import shown
-from canonis.core.sheet.views import Pictorial
+from canonis.core.sheet.views import Pictorial, View
+from canonis.core.view.projection import Line, Projection
 
-__all__ = ["feature_views", "unseen_features"]
+__all__ = ["feature_views", "lines_of", "unseen_features"]
 
 
 def _faces(found: Feature) -> dict[str, tuple[int, ...]]:
@@ -41,3 +45,20 @@ def feature_views(scene: Scene, page: SheetPage, found: Feature) -> dict[str, tu
 def unseen_features(scene: Scene, page: SheetPage, found: Feature) -> list[str]:
     """Features that no view shows true and visible."""
     return [name for name, views in feature_views(scene, page, found).items() if not views]
+
+
+#: The visible lines of every projection by the faces that they border or outline.
+_lines: WeakKeyDictionary[Projection, dict[int, list[Line]]] = WeakKeyDictionary()
+
+
+def lines_of(scene: Scene, view: View, face: int) -> list[Line]:
+    """The visible lines of a view that border, outline or cut a face of its solid."""
+    seen = scene.projection(view)
+    if seen not in _lines:
+        solid = scene.solids[scene.solid_of(view.sheet)]
+        table: dict[int, list[Line]] = defaultdict(list)
+        for line in seen.visible:
+            for f in {*line.faces, *(f for e in line.edges for f in solid.edges[e].faces)}:
+                table[f].append(line)
+        _lines[seen] = dict(table)
+    return _lines[seen].get(face, [])

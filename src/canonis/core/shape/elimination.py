@@ -36,6 +36,10 @@ class Elimination:
         """How many rows said something new."""
         return len(self._rows)
 
+    def kept(self) -> list[tuple[int, Row, Hashable, dict[int, float]]]:
+        """The rows that said something new: the column each fixes, what of it was new, its name, the shares taken off."""
+        return list(self._rows)
+
     def _reduced(self, row: Row) -> tuple[Row | None, dict[int, float]]:
         """What of a row is new (None: nothing), and the shares of kept rows that make up the rest."""
         left, shares = dict(row), dict[int, float]()
