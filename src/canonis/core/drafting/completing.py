@@ -3,6 +3,7 @@
 A candidate is taken when it adds to the basis (METHODS: planning is choosing a basis), so nothing is said twice.
 """
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
@@ -11,11 +12,12 @@ import numpy as np
 from canonis.core.drafting.basis import Basis
 from canonis.core.drafting.seen import lines_of
 from canonis.core.drafting.view_edits import next_letter, section_of
-from canonis.core.quantity.written import write_length
+from canonis.core.quantity.written import write_angle, write_length
+from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument, SheetPage
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Detail, Parallel, Pictorial, Place, Section, Spot, View
-from canonis.core.solid.model import Face, Vec
+from canonis.core.solid.model import Edge, Face, Vec
 from canonis.core.solid.references import edge_reference, extreme_reference, face_reference
 from canonis.core.view.projection import Line
 
@@ -23,8 +25,8 @@ __all__ = ["Datum", "complete"]
 
 _ALONG = 1 - 1e-6
 _NEAR = 0.02
-#: At most so many sections are added for what no view shows.
-_SECTIONS = 2
+#: At most so many sections are added for what no view shows, and so many are tried for each.
+_SECTIONS, _TRIALS = 2, 8
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,6 +54,11 @@ class Datum:
 class _Candidate:
     price: float
     mark: Annotation
+
+
+def _of_angle(degrees: float) -> float:
+    """The price of an angle: one in half degrees was meant, any other comes of the ends that were."""
+    return 2.9 if abs(2 * degrees - round(2 * degrees)) < 1e-4 else 6.0
 
 
 class _Writer:
@@ -91,6 +98,67 @@ class _Writer:
                 text=text, feature="size", target=ref,
             ))  # fmt: skip
 
+    def rims(self, face: Face) -> Iterator[_Candidate]:
+        """Diameters of the circles that bound a cone or a round, where they are seen from the side or the end."""
+        if face.kind not in ("cone", "torus"):
+            return
+        for e, _ in self.solid.neighbours[face.index]:
+            edge = self.solid.edges[e]
+            if edge.kind != "circle" or edge.length < 1.9 * np.pi * edge.radius or edge.dihedral == "smooth":
+                continue
+            ref = edge_reference(edge)
+            text = f"⌀{write_length(2 * edge.radius, self.unit)}"
+            for n, view in enumerate(self.views):
+                along = abs(float(edge.axis @ frame_of_view(view).toward))
+                own = [x for x in lines_of(self.scene, view, face.index) if e in x.edges]
+                if own and along < 1e-6:
+                    yield from self._along(view, edge, ref, 3.3 + 0.02 * n)
+                if own and (along > _ALONG or along < 1e-6):
+                    yield _Candidate(2.6 + (0.2 if along > 0.5 else 0.0) + 0.01 * n, Leader(
+                        id="", sheet=self.page.number, kind="diameter", view=view.id, refs=(ref,), lines=(text,), text=text, feature="size", target=ref,
+                    ))  # fmt: skip
+
+    def _along(self, view: View, edge: Edge, ref: str, price: float) -> Iterator[_Candidate]:
+        """Where a circle stands along its axis, from the datum."""
+        frame = frame_of_view(view)
+        anchor = self.scene.anchor(view, ref)
+        for direction, way in (("x", frame.right), ("y", frame.up)):
+            level = None if anchor is None else anchor.level(direction)
+            if level is not None and abs(float(way @ edge.axis)) > _ALONG and float(np.abs(way).max()) > _ALONG:
+                yield from self._ordinate(view, direction, way, level, ref, price)
+
+    def angles(self, face: Face) -> Iterator[_Candidate]:
+        """The angle of a cone, and of a sloped face to the level and upright ones beside it."""
+        if face.kind == "cone":
+            text = write_angle(2 * math.degrees(face.half_angle))
+            ref = face_reference(face)
+            for n, view in enumerate(self.views):
+                side = abs(float(face.axis @ frame_of_view(view).toward)) < 1e-6
+                if side and any(not x.edges for x in lines_of(self.scene, view, face.index)):
+                    yield _Candidate(_of_angle(2 * math.degrees(face.half_angle)) + 0.3 + 0.01 * n, Leader(
+                        id="", sheet=self.page.number, kind="angle", view=view.id, refs=(ref,), lines=(text,), text=text, feature="size", target=ref,
+                    ))  # fmt: skip
+            return
+        if face.kind != "plane" or float(np.abs(face.axis).max()) > _ALONG:
+            return
+        beside = [self.solid.faces[o] for _, o in self.solid.neighbours[face.index]]
+        square = [f for f in beside if f.kind == "plane" and float(np.abs(f.axis).max()) > _ALONG]
+        for n, view in enumerate(self.views):
+            toward = frame_of_view(view).toward
+            if abs(float(face.axis @ toward)) > 1e-6 or not lines_of(self.scene, view, face.index):
+                continue
+            for m, other in enumerate(sorted(square, key=lambda f: -f.area)):
+                if abs(float(other.axis @ toward)) > 1e-6 or not lines_of(self.scene, view, other.index):
+                    continue
+                refs = (face_reference(face), face_reference(other))
+                arc = angle_arc(self.scene, view, refs)
+                if arc is None:
+                    continue
+                text = write_angle(math.degrees(arc.a1 - arc.a0))
+                yield _Candidate(_of_angle(math.degrees(arc.a1 - arc.a0)) + 0.02 * n + 0.1 * m, Leader(
+                    id="", sheet=self.page.number, kind="angle", view=view.id, refs=refs, lines=(text,), text=text, feature="size", target=refs[0],
+                ))  # fmt: skip
+
     def levels(self, face: Face) -> Iterator[_Candidate]:
         """Where a flat face or an axis lies, from the datum; and how far flat faces are from the nearest beside them."""
         ref = face_reference(face) if face.kind not in ("free", "sphere") else ""
@@ -108,7 +176,9 @@ class _Writer:
                     continue
                 if float(np.abs(way).max()) > _ALONG:
                     yield from self._ordinate(view, direction, way, level, ref, 3.0 + 0.02 * n)
-                yield from self._distances(view, direction, k, level, face, ref, 3.4 + 0.02 * n)
+                # Along a slope only holes are placed; its ends are said where they are level or upright.
+                if face.kind != "plane" or float(np.abs(way).max()) > _ALONG:
+                    yield from self._distances(view, direction, k, level, face, ref, 3.4 + 0.02 * n)
 
     def _shows(self, own: list[Line], face: Face, toward: Vec, k: int, level: float) -> bool:
         """Whether lines of a face stand at a level: its edge, or circles about its axis, or its two outlines."""
@@ -189,19 +259,26 @@ def complete(
     """
     del progress
     document = scene.document
+    made: Section | None = None
     for _ in range(_SECTIONS + 1):
         scene = scene.on(document)
         basis = Basis(document, page, scene.solids[page.solid])
         try:
             document, number = _say(scene, page, datum, basis, number)
             left = basis.free()
-            hidden = [u for u, _ in left if u.kind == "level" and u.holder in ("plane", "floor")]
+            hidden = [u for u, _ in left if u.kind != "free" and u.holder not in ("apex", "centre")]
         finally:
             basis.close()
+        if made is not None and not any(a.view == made.id for a in document.annotations):
+            # What it was cut for cannot be stated there either.
+            views = tuple(v for v in document.views if v.id != made.id)
+            return document.model_copy(update={"views": views}), number
         made = _cut_for(scene.on(document), page, [f for u in hidden for f in u.faces]) if hidden else None
         if made is None:
             break
         document = document.model_copy(update={"views": (*document.views, made)})
+    if made is not None and not any(a.view == made.id for a in document.annotations):
+        document = document.model_copy(update={"views": tuple(v for v in document.views if v.id != made.id)})
     return document, number
 
 
@@ -217,6 +294,8 @@ def _say(scene: Scene, page: SheetPage, datum: Datum, basis: Basis, number: int)
     for k in touched:
         face = solid.faces[k]
         candidates += writer.sizes(face)
+        candidates += writer.rims(face)
+        candidates += writer.angles(face)
         candidates += writer.levels(face)
         if face.kind == "plane":
             candidates += writer.corners(face)
@@ -241,32 +320,30 @@ def _say(scene: Scene, page: SheetPage, datum: Datum, basis: Basis, number: int)
 
 
 def _cut_for(scene: Scene, page: SheetPage, faces: list[int]) -> Section | None:
-    """A section through the first of some flat faces that a view shows true from above, where none cuts it yet."""
+    """A section through the largest of some faces in which it is seen edge-on (a flat one) or true (a round one)."""
     document, solid = scene.document, scene.solids[page.solid]
-    views = [v for v in document.views if v.sheet == page.number]
+    views = [v for v in document.views if v.sheet == page.number and isinstance(v, Parallel)]
+    tries = 0
     for k in sorted(set(faces), key=lambda f: -solid.faces[f].area):
         face = solid.faces[k]
-        if face.kind != "plane":
+        if face.kind not in ("plane", "cylinder", "torus", "cone"):
             continue
         for view in views:
             frame = frame_of_view(view)
-            if (
-                not isinstance(view, Parallel)
-                or float(face.axis @ frame.toward) < _ALONG
-                or not lines_of(scene, view, k)
-            ):
-                continue
             at = frame.flat(face.centre) - frame.flat(np.array(view.origin))
-            # Along the longer side of the view, so that it cuts most.
-            x0, y0, x1, y1 = scene.projection(view).box
-            level = x1 - x0 >= y1 - y0
-            held = Place(offset=round(float(at[1 if level else 0]), 4))
-            ends = (Place(offset=-1.0), Place(offset=1.0))
-            line = tuple(Spot(x=e, y=held) if level else Spot(x=held, y=e) for e in ends)
-            number = 1 + max((int(v.id[1:]) for v in document.views if v.id[1:].isdigit()), default=0)
-            made = section_of(scene, view, line, "full", False, next_letter(document), f"V{number}",
-                              "section: shows a depth that is hidden in every view")  # fmt: skip
-            trial = scene.on(document.model_copy(update={"views": (*document.views, made)}))
-            if any(not c.region.is_empty for c in trial.projection(made).cut) and lines_of(trial, made, k):
-                return made
+            for level, toward in ((True, frame.up), (False, frame.right)):
+                square = abs(float(face.axis @ toward))
+                shown = square < 1e-6 if face.kind != "cylinder" or face.sweep > 1.9 * np.pi else square > _ALONG
+                if not shown or tries >= _TRIALS:
+                    continue
+                tries += 1
+                held = Place(offset=round(float(at[1 if level else 0]), 4))
+                ends = (Place(offset=-1.0), Place(offset=1.0))
+                line = tuple(Spot(x=e, y=held) if level else Spot(x=held, y=e) for e in ends)
+                number = 1 + max((int(v.id[1:]) for v in document.views if v.id[1:].isdigit()), default=0)
+                made = section_of(scene, view, line, "full", False, next_letter(document), f"V{number}",
+                                  "section: shows what is hidden in every other view")  # fmt: skip
+                trial = scene.on(document.model_copy(update={"views": (*document.views, made)}))
+                if any(not c.region.is_empty for c in trial.projection(made).cut) and lines_of(trial, made, k):
+                    return made
     return None

@@ -401,8 +401,9 @@ class Planner:
                 if float(np.abs(shaft.axis).max()) > 1 - 1e-6:
                     self._locate(best, shaft.top, self._bore(shaft.faces), shaft.id, axis=shaft.axis)
 
-    def levels(self) -> None:
-        """Every level of the part's flat faces not given yet, where its edge is seen."""
+    def levels(self, slopes: bool = True) -> None:
+        """Every level of the part's flat faces not given yet, where its edge is seen; with `slopes` the ends of sloped
+        ones as well."""
         faces = [self.solid.faces[f] for f in self.found.flat]
         flat = sorted(
             (f for f in faces if float(np.abs(f.axis).max()) > 1 - 1e-9), key=lambda f: (-f.area, f.index)
@@ -415,6 +416,8 @@ class Planner:
             spot = self._edge_on(face, k, level)
             if spot:
                 self._ordinate(spot[0], spot[1], level, face_reference(face), "level")
+        if not slopes:
+            return
         self._slopes([f for f in faces if float(np.abs(f.axis).max()) <= 1 - 1e-9])
 
     def _slopes(self, faces: list[Face]) -> None:

@@ -32,7 +32,7 @@ from canonis.core.sheet.document import (
     TitleBlock,
 )
 from canonis.core.sheet.scene import Marks, Projections, Scene, build_scene, frame_of_view, projection_key
-from canonis.core.sheet.views import Detail, Parallel, Pictorial, Section, View
+from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Section, View
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.reader import Model
 from canonis.core.solid.references import face_reference
@@ -306,7 +306,7 @@ def draft_model(
         planner.shafts()
         default = planner.rounds()
         planner.chamfers()
-        planner.levels()
+        planner.levels(slopes=wish.views != "auto")
         planner.settle()
         if wish.views == "auto":
             planner.views = _needed(planner)
@@ -344,6 +344,7 @@ def draft_model(
         for page in document.pages:
             more = extra_views(scene, found[page.solid], page)
             document = document.model_copy(update={"views": (*document.views, *more)})
+            document = _notes_to_true_views(document, scene.on(document), found[page.solid], page)
             document, number = complete(scene.on(document), page, datums[page.number], number)
             document = with_breaks(document, page.number, model.solids[page.solid])
             scene = scene.on(document)
@@ -362,6 +363,24 @@ def draft_model(
     document = _with_reasons(document, scene, found)
     scene = scene.on(document)
     return Draft(scene, tuple(unseen), found)
+
+
+def _notes_to_true_views(document: SheetDocument, scene: Scene, found: Feature, page: SheetPage) -> SheetDocument:
+    """Hole notes in the auxiliary view that shows their circle true, where they stood in one that does not."""
+    axes = {g.id: g.first.axis for g in found.holes}
+    folded = [v for v in document.views if isinstance(v, Auxiliary) and v.sheet == page.number]
+    marks = []
+    for mark in document.annotations:
+        axis = axes.get(mark.feature or "") if mark.kind == "hole" and mark.sheet == page.number else None
+        if (
+            axis is not None
+            and mark.view
+            and abs(float(axis @ frame_of_view(document.view(mark.view)).toward)) < 1 - 1e-6
+        ):
+            home = next((v for v in folded if float(axis @ frame_of_view(v).toward) > 1 - 1e-6), None)
+            mark = mark if home is None else mark.model_copy(update={"view": home.id})
+        marks.append(mark)
+    return document.model_copy(update={"annotations": tuple(marks)})
 
 
 def _with_reasons(document: SheetDocument, scene: Scene, found: tuple[Feature, ...]) -> SheetDocument:

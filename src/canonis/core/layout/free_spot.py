@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from canonis.core.layout.rows import margins
 from canonis.core.sheet.border import block_rect, frame_rect, revision_rect
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look, look_of
@@ -39,7 +40,11 @@ def _extent(scene: Scene, view: View) -> tuple[Rect, Vec]:
     lines = caption_lines(scene, view)
     below = 5 + look.caption + 1.6 * look.text * (len(lines) - 1) if lines else 0.0
     ax, ay = view.at
-    return (x0 - ax, y0 - below - ay, x1 - ax, y1 - ay), np.array([ax, ay])
+    room = {"left": 0.0, "right": 0.0, "above": 0.0, "below": 0.0}
+    if any(a.view == view.id for a in scene.document.annotations):
+        room = margins(scene, view, look)
+    left, right = x0 - room["left"], x1 + room["right"]
+    return (left - ax, y0 - below - room["below"] - ay, right - ax, y1 + room["above"] - ay), np.array([ax, ay])
 
 
 def beside(scene: Scene, view: View, taken: list[Rect]) -> tuple[float, float] | None:

@@ -8,6 +8,7 @@ import numpy as np
 from shapely import STRtree, box, linestrings
 from shapely.geometry import LineString, Polygon
 
+from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.border import block_rect, frame_rect
 from canonis.core.sheet.compile import compile_annotation
 from canonis.core.sheet.document import Annotation, Leader, Linear, SheetPage
@@ -81,6 +82,9 @@ def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[str, Target]]
     if mark.kind == "bolt-circle":
         ring = pitch_circle(scene, view, mark.refs)
         return [("", ring)] if ring else []
+    if mark.kind == "angle" and len(mark.refs) > 1:
+        arc = angle_arc(scene, view, mark.refs)
+        return [(mark.refs[0], Target(arc.middle, 0.0))] if arc else []
     refs = [mark.target] if mark.target and mark.by_hand else list(mark.refs)
     # A few instances are enough to find a good spot; spread them over the group.
     if len(refs) > 4:

@@ -7,12 +7,13 @@ from typing import Any
 
 import numpy as np
 
+from canonis.core.proof.angles import measure_angles
 from canonis.core.proof.chamfers import measure_chamfers
 from canonis.core.proof.circles import circumcentre
 from canonis.core.proof.gauge import GaugedHole, gauge_hole
 from canonis.core.proof.holes import measure_holes
 from canonis.core.proof.rings import measure_ring
-from canonis.core.proof.rounds import measure_rounds
+from canonis.core.proof.rounds import circle_centre, measure_rounds
 from canonis.core.proof.slots import measure_slots
 from canonis.core.proof.statement import PartProof, StatementProof, close
 from canonis.core.quantity.units import Unit, from_mm
@@ -46,7 +47,7 @@ _ROUND = ("radius", "diameter", "note", "hole", "slot")
 #: Kinds of statement whose references tell the census of a kind what is named already.
 COUNTED_AMONG = {
     "hole": ("hole", "chamfer", "radius", "note"), "diameter": _ROUND, "radius": _ROUND, "note": _ROUND, "slot": ("slot",),
-    "chamfer": ("chamfer", "linear", "ordinate"), "bolt-circle": ("bolt-circle",),
+    "chamfer": ("chamfer", "linear", "ordinate"), "bolt-circle": ("bolt-circle",), "angle": ("angle",),
 }  # fmt: skip
 
 
@@ -61,7 +62,7 @@ def is_statement(mark: Annotation) -> bool:
 Measure = Callable[["Remeasurer", Any, list[str], Characteristic], list[PartProof]]
 KINDS: dict[str, Measure] = {
     "hole": measure_holes, "diameter": measure_rounds, "radius": measure_rounds, "note": measure_rounds,
-    "slot": measure_slots, "chamfer": measure_chamfers, "bolt-circle": measure_ring,
+    "slot": measure_slots, "chamfer": measure_chamfers, "bolt-circle": measure_ring, "angle": measure_angles,
 }  # fmt: skip
 
 
@@ -126,6 +127,12 @@ class Remeasurer:
             if not len(levels) or float(np.ptp(levels)) > 1e-4:
                 levels = np.vstack([edge_points(solid, e) for e in solid.faces[found.faces[0]].edges]) @ direction
             return float(np.mean(levels)) if float(np.ptp(levels)) < 1e-4 else None
+        if found.faces and parsed.kind in ("cone", "torus"):
+            # The axis of a cone or a ring by the circles that bound it.
+            axis = np.array(parsed.vectors[1])
+            rims = [e for e in solid.faces[found.faces[0]].edges if solid.edges[e].kind == "circle"]
+            centre = circle_centre(solid, rims[0]) if rims and abs(float(axis @ direction)) < 1e-6 else None
+            return None if centre is None else float(centre @ direction)
         if found.faces and parsed.kind in ("bore", "shaft"):
             middle, axis, _, _ = self.cylinder(sheet, found.faces[0])
             return float(middle @ direction) if abs(float(axis @ direction)) < 1e-6 else None

@@ -9,14 +9,14 @@ from canonis.core.proof.statement import PartProof, close, compared, worst
 from canonis.core.shape.places import places
 from canonis.core.shape.surfaces import is_blend, is_full_turn
 from canonis.core.sheet.document import Leader, Note
-from canonis.core.solid.model import Face, Solid
-from canonis.core.solid.probe import face_normals
+from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid.probe import edge_points, face_normals
 from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
 
-__all__ = ["measure_rounds"]
+__all__ = ["circle_centre", "measure_rounds"]
 
 
 def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Characteristic) -> list[PartProof]:
@@ -24,7 +24,12 @@ def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], readi
     name = "diameter" if mark.kind == "diameter" else "radius"
     factor = 2.0 if name == "diameter" else 1.0
     solid, unit = m.solid(mark.sheet), m.document.unit
-    faces = [m.resolution(mark.sheet, r).faces[0] for r in alive]
+    faces = [m.resolution(mark.sheet, r).faces[0] for r in alive if m.resolution(mark.sheet, r).faces]
+    rims = [m.resolution(mark.sheet, r).edges[0] for r in alive if m.resolution(mark.sheet, r).edges]
+    if rims and not faces:
+        found = [compared(reading, name, factor * _circle(solid, e)[1], unit) for e in rims]
+        count = float(len(rims))
+        return [PartProof("count", float(reading.count), count, count == reading.count), worst(found)]
     sizes = {
         f: factor * (_tube_radius(solid, f) if solid.faces[f].kind == "torus" else m.cylinder(mark.sheet, f)[2])
         for f in faces
@@ -46,6 +51,22 @@ def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], readi
         count = len(places(solid, [*faces, *others]))
     parts.insert(0, PartProof("count", float(reading.count), float(count), count == reading.count, tuple(others)))
     return parts
+
+
+def _circle(solid: Solid, edge: int) -> tuple[Vec, float]:
+    """Centre and radius (mm) of the circle that points of an edge lie on."""
+    points = edge_points(solid, edge, 16)
+    middle = points.mean(axis=0)
+    plane = np.linalg.svd(points - middle)[2][:2]
+    flat = (points - middle) @ plane.T
+    solution = np.linalg.lstsq(np.c_[2 * flat, np.ones(len(flat))], (flat**2).sum(1), rcond=None)[0]
+    radius = math.sqrt(max(0.0, float(solution[2] + solution[:2] @ solution[:2])))
+    return middle + solution[:2] @ plane, radius
+
+
+def circle_centre(solid: Solid, edge: int) -> Vec:
+    """The centre of a circular edge, from points on it."""
+    return _circle(solid, edge)[0]
 
 
 def _middle(face: Face) -> float:

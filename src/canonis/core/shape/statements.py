@@ -16,7 +16,7 @@ from canonis.core.shape.surfaces import SAME, is_full_turn, normal_at
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 from canonis.core.solid.references import Reference, Resolution
 
-__all__ = ["ON_CENTRE_LINE", "Parts", "chamfer_rows", "distance_row", "extreme_row", "hole_rows", "level_row", "ring_rows", "round_rows", "slot_rows"]  # fmt: skip
+__all__ = ["ON_CENTRE_LINE", "Parts", "angle_rows", "chamfer_rows", "distance_row", "extreme_row", "hole_rows", "level_row", "rim_rows", "ring_rows", "round_rows", "slot_rows"]  # fmt: skip
 
 #: Rows by the part of a text that states them.
 Parts = dict[str, list[Row]]
@@ -134,6 +134,36 @@ def round_rows(shape: PartShape, face: int) -> Parts:
     motion = shape.motions[face]
     size = motion.tube if motion.tube is not None else motion.radius
     return {} if size is None else {"radius": [{size: 1.0}], "diameter": [{size: 2.0}]}
+
+
+def rim_rows(shape: PartShape, edge: Edge) -> Parts:
+    """The diameter of a circular edge between two faces, of which one may be a cone."""
+    about = next((f for f in edge.faces if shape.solid.faces[f].kind in ("cylinder", "cone", "torus")), None)
+    if about is None or edge.kind != "circle":
+        return {}
+    spoke = (edge.middle - edge.centre) / edge.radius
+    moved = shape.point_speed(edge.faces, edge.middle, spoke)
+    if moved is None:
+        return {}
+    row = scaled(added(moved, shape.axis_speed(about, edge.centre, spoke), -1.0), 2.0)
+    return {"diameter": [row], "radius": [scaled(row, 0.5)]}
+
+
+def angle_rows(shape: PartShape, faces: Sequence[int], toward: Vec) -> Parts:
+    """The whole angle of a cone, or the angle between two flat faces seen edge-on along `toward` (radians)."""
+    if len(faces) == 1:
+        half = shape.motions[faces[0]].half_angle
+        return {} if half is None else {"angle": [{half: 2.0}]}
+    rows: list[Row] = []
+    for f in faces[:2]:
+        row: Row = {}
+        for axis, unknown in shape.motions[f].turns:
+            share = float(axis @ toward)
+            if abs(share) > 1e-9:
+                row[unknown] = row.get(unknown, 0.0) + share
+        rows.append(row)
+    found = added(rows[1], rows[0], -1.0)
+    return {"angle": [found]} if any(abs(v) > 1e-9 for v in found.values()) else {}
 
 
 def slot_rows(shape: PartShape, ends: tuple[int, int]) -> Parts:

@@ -94,7 +94,7 @@ class Ordinate(Base):
 class Leader(Base):
     """A note with a leader: hole notes, diameters, radii, chamfers, slots. `at` is relative to the view."""
 
-    kind: Literal["hole", "diameter", "radius", "chamfer", "slot", "thread", "bolt-circle"]
+    kind: Literal["hole", "diameter", "radius", "chamfer", "slot", "thread", "bolt-circle", "angle"]
     lines: tuple[str, ...] = ()
     target: str = ""
     at: tuple[float, float] = (20.0, 20.0)

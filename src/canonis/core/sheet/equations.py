@@ -12,11 +12,13 @@ from canonis.core.shape.rows import Row
 from canonis.core.shape.statements import (
     ON_CENTRE_LINE,
     Parts,
+    angle_rows,
     chamfer_rows,
     distance_row,
     extreme_row,
     hole_rows,
     level_row,
+    rim_rows,
     ring_rows,
     round_rows,
     slot_rows,
@@ -81,7 +83,7 @@ def stated_rows(
     if "angle" in said and reading.kind == "chamfer":
         said.add("leg-b")
     count = 0
-    for parts in _parts(shape, mark, reading, found, equally_spaced):
+    for parts in _parts(shape, document, mark, reading, found, equally_spaced):
         for part, rows in parts.items():
             if part not in said and part != ON_CENTRE_LINE and not (part == "equal-spacing" and equally_spaced):
                 continue
@@ -91,7 +93,12 @@ def stated_rows(
 
 
 def _parts(
-    shape: PartShape, mark: Leader | Note, reading: Characteristic, found: dict[str, Resolution], equally_spaced: bool
+    shape: PartShape,
+    document: SheetDocument,
+    mark: Leader | Note,
+    reading: Characteristic,
+    found: dict[str, Resolution],
+    equally_spaced: bool,
 ) -> Iterator[Parts]:
     faces = _faces(shape, mark.refs, found)
     cylinders = [f for _, f in faces if shape.solid.faces[f].kind == "cylinder"]
@@ -110,9 +117,15 @@ def _parts(
             yield chamfer_rows(shape, face)
     elif mark.kind == "bolt-circle":
         yield ring_rows(shape, cylinders, equally_spaced)
+    elif mark.kind == "angle":
+        view = document.view(mark.view or "")
+        yield angle_rows(shape, [f for _, f in faces], np.cross(np.array(view.right), np.array(view.up)))
     else:
         for _, face in faces:
             yield round_rows(shape, face)
+        for ref in dict.fromkeys(mark.refs):
+            if found[ref].edges and found[ref].status != "ambiguous":
+                yield rim_rows(shape, shape.solid.edges[found[ref].edges[0]])
 
 
 def datum_rows(

@@ -5,12 +5,13 @@ import math
 import numpy as np
 
 from canonis.core.sheet import glyphs
+from canonis.core.sheet.angle_marks import angle_arc, draw_angle
 from canonis.core.sheet.document import Leader
 from canonis.core.sheet.pen import LINE_PITCH, Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face, Vec, unit_vector
+from canonis.core.solid.model import Edge, Face, Vec, unit_vector
 
 __all__ = ["Target", "block_box", "draw_leader", "leader_target", "pitch_circle"]
 
@@ -48,9 +49,11 @@ class Target:
 def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
     """The target of a leader in a view, or None when its geometry is lost."""
     found = scene.resolution(view.sheet, ref)
+    solid = scene.solids[scene.solid_of(view.sheet)]
+    if found.edges and not found.faces:
+        return _rim_target(scene, view, solid.edges[found.edges[0]])
     if not found.faces:
         return None
-    solid = scene.solids[scene.solid_of(view.sheet)]
     face = solid.faces[found.faces[0]]
     frame = frame_of_view(view)
     if face.kind == "plane":
@@ -75,14 +78,53 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
     hole = scene.bore_at(view.sheet, face.index)
     if hole is not None and along > 0.05:
         return Target(scene.paper(view, frame.flat(hole.start)[None])[0], 0.0)
+    if face.kind == "cone" and float(np.linalg.norm(radial)) < 1e-6 * max(1.0, abs(sum(face.span))) and along < 0.99:
+        across = unit_vector(np.cross(face.axis, frame.toward))
+        wide = abs(sum(face.span)) / 2 * math.tan(face.half_angle)
+        return Target(_on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * wide), 0.0)
     if face.kind == "cylinder" and float(np.linalg.norm(radial)) < 1e-6 * max(1.0, face.radius):
         # A turned diameter seen from the side: point at its outline.
         across = unit_vector(np.cross(face.axis, frame.toward)) if along < 0.99 else frame.up
-        return Target(scene.paper(view, frame.flat(middle + across * face.radius)[None])[0], 0.0)
+        return Target(_on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * face.radius), 0.0)
     if float(np.linalg.norm(radial)) > 1e-9:
         size = face.radius + (face.minor if face.kind == "torus" else 0.0)
         return Target(scene.paper(view, frame.flat(middle + unit_vector(radial) * size)[None])[0], 0.0)
     return Target(centre, 0.0)
+
+
+def _rim_target(scene: Scene, view: View, edge: Edge) -> Target | None:
+    """A circle: its rim seen from the end, its end point at the outline from the side."""
+    if edge.kind != "circle":
+        return None
+    frame = frame_of_view(view)
+    centre = frame.flat(edge.centre)
+    along = abs(float(edge.axis @ frame.toward))
+    if along > 1 - 1e-6:
+        return Target(scene.paper(view, centre[None])[0], edge.radius * view.scale)
+    across = unit_vector(np.cross(edge.axis, frame.toward))
+    return Target(_on_a_line(scene, view, frame.flat(edge.centre), frame.flat(across) * edge.radius), 0.0)
+
+
+def _on_a_line(scene: Scene, view: View, centre: Vec, spoke: Vec) -> Vec:
+    """Of the two places beside a centre the one that lies on a visible line, on paper: of a half section one may not."""
+    points = scene.projection(view).outline_points
+    spots = [centre + spoke, centre - spoke]
+    seen = [float(np.abs(points - p).max(axis=1).min()) if len(points) else 0.0 for p in spots]
+    return np.asarray(scene.paper(view, spots[0 if seen[0] <= seen[1] + 0.02 else 1][None])[0])
+
+
+def _on_an_outline(scene: Scene, view: View, middle: Vec, spoke: Vec) -> Vec:
+    """Of the two outlines beside a middle the one that is drawn, on paper: a half section opens one side only."""
+    spots = [middle + spoke, middle - spoke]
+    for p in spots:
+        for line in scene.projection(view).visible:
+            if line.kind == "line":
+                a, b = line.points[0], line.points[-1]
+                d = b - a
+                t = float(np.clip((p - a) @ d / max(float(d @ d), 1e-12), 0, 1))
+                if float(np.linalg.norm(a + d * t - p)) < 0.02:
+                    return np.asarray(scene.paper(view, p[None])[0])
+    return np.asarray(scene.paper(view, spots[0][None])[0])
 
 
 def _shown_middle(scene: Scene, view: View, face: Face) -> Vec:
@@ -135,6 +177,11 @@ def draw_leader(pen: Pen, scene: Scene, view: View, mark: Leader, look: Look) ->
         target = pitch_circle(scene, view, mark.refs)
         if target is not None:
             pen.arc(target.centre, target.radius, style="centre")
+    elif mark.kind == "angle" and len(mark.refs) > 1:
+        arc = angle_arc(scene, view, mark.refs)
+        target = None if arc is None else Target(arc.middle, 0.0)
+        if arc is not None:
+            draw_angle(pen, arc, look)
     else:
         target = leader_target(scene, view, mark.target or mark.refs[0])
     if target is None:

@@ -5,6 +5,7 @@ import shapely
 
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.cutting_line import course
+from canonis.core.sheet.document import Linear, Ordinate
 from canonis.core.sheet.hatch import hatch_angle, hatch_lines, hatch_pitch, is_thin
 from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
@@ -51,11 +52,21 @@ def caption_lines(scene: Scene, view: View) -> tuple[str, ...]:
     return ()
 
 
+def _rows_below(scene: Scene, view: View, look: Look) -> float:
+    """How far the rows under a view reach, mm: its caption stands below them."""
+    deep = 0.0
+    for mark in scene.document.annotations:
+        if mark.view == view.id and isinstance(mark, Linear | Ordinate) and mark.side == "below":
+            past = glyphs.width(mark.text, look.text) if isinstance(mark, Ordinate) else 1.0
+            deep = max(deep, mark.row + 1.5 + past)
+    return deep
+
+
 def draw_caption(pen: Pen, scene: Scene, view: View, look: Look) -> None:
     """The caption, centred under the view."""
     x0, y0, x1, _ = scene.box(view)
     height = look.caption if isinstance(view, Section | Detail | Auxiliary) else look.text
-    y = y0 - 4 - height
+    y = y0 - 4 - height - _rows_below(scene, view, look)
     for k, text in enumerate(caption_lines(scene, view)):
         size = height if k == 0 else look.text
         pen.text(text, (x0 + x1) / 2 - glyphs.width(text, size) / 2, y, size)
