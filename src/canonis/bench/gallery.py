@@ -8,18 +8,17 @@ from pathlib import Path
 from typing import Any
 
 from canonis.core.drafting.draft import Draft, DraftWish, draft_model
-from canonis.core.drafting.seen import feature_views, unseen_features
+from canonis.core.drafting.seen import spare_views, unseen_features
 from canonis.core.layout.collisions import page_collisions
 from canonis.core.output.pdf import write_pdf
 from canonis.core.output.sheet_json import dump
 from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.document import MUTE
-from canonis.core.sheet.views import Detail, Parallel, Section, view_name
+from canonis.core.sheet.views import view_name
 from canonis.core.solid.making import write_step
 from canonis.core.solid.reader import Model, read_model
 
-__all__ = ["GALLERY", "bench_gallery", "drafted", "spare_views"]
+__all__ = ["GALLERY", "bench_gallery", "drafted"]
 
 Step = dict[str, Any]
 
@@ -173,22 +172,6 @@ def drafted(recipe: dict[str, Any]) -> tuple[Draft, Model]:
     return draft_model(model, DraftWish(views="auto")), model
 
 
-def spare_views(draft: Draft) -> list[str]:
-    """Views that could go: they alone show no feature, and no statement stands in them."""
-    document, scene = draft.document, draft.scene
-    stated = {a.view for a in document.annotations if not isinstance(a, MUTE)}
-    parents = {v.parent for v in document.views if not isinstance(v, Parallel)}
-    alone: set[str] = set()
-    for page in document.pages:
-        for views in feature_views(scene, page, draft.features[page.solid]).values():
-            alone |= set(views) if len(views) == 1 else set()
-    return [
-        view_name(v)
-        for v in document.views
-        if v.kind != "pictorial" and v.id not in stated | parents | alone and not isinstance(v, Section | Detail)
-    ]
-
-
 def bench_gallery(out: Path | None = None) -> dict[str, Any]:
     """Draft every part, write its PDF into a folder and print what stands on it; count features that no view shows."""
     folder = out or Path(tempfile.mkdtemp(prefix="canonis-gallery-"))
@@ -209,7 +192,7 @@ def bench_gallery(out: Path | None = None) -> dict[str, Any]:
             for k, page in enumerate(draft.document.pages)
             for x in unseen_features(scene, page, draft.features[page.solid])
         ]
-        spare = spare_views(draft)
+        spare = [view_name(v) for v in spare_views(scene, draft.features)]
         names = ", ".join(view_name(v) for v in draft.document.views)
         print(
             f"{name:26} {spent:6.2f} {draft.document.pages[0].size:>5} {names[:60]:60} {', '.join(missing) or 'none'} / {', '.join(spare) or 'none'}"

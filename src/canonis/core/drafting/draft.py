@@ -13,7 +13,7 @@ from canonis.core.drafting.completing import Datum, complete
 from canonis.core.drafting.dimensions import Planner
 from canonis.core.drafting.front import choose_front, turned_axis
 from canonis.core.drafting.notes import write_notes
-from canonis.core.drafting.seen import feature_views
+from canonis.core.drafting.seen import feature_views, spare_views
 from canonis.core.drafting.twice import say_once
 from canonis.core.faults import BadInput
 from canonis.core.features.marks import marks_of
@@ -347,6 +347,12 @@ def draft_model(
             document = _notes_to_true_views(document, scene.on(document), found[page.solid], page)
             document, number = complete(scene.on(document), page, datums[page.number], number)
             document = with_breaks(document, page.number, model.solids[page.solid])
+            scene = scene.on(document)
+        while spare := spare_views(scene, found):
+            # A section may have made a view from another side needless.
+            left = tuple(v for v in document.views if v.id != spare[-1].id)
+            marks_left = tuple(a for a in document.annotations if a.view != spare[-1].id)
+            document = document.model_copy(update={"views": left, "annotations": marks_left})
             scene = scene.on(document)
     progress("Placing dimensions and notes")
     for number in [p.number for p in document.pages]:

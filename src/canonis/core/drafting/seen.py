@@ -4,13 +4,13 @@ from collections import defaultdict
 from weakref import WeakKeyDictionary
 
 from canonis.core.features.model import Feature
-from canonis.core.sheet.document import SheetPage
+from canonis.core.sheet.document import MUTE, SheetPage
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.shown import shown
-from canonis.core.sheet.views import Pictorial, View
+from canonis.core.sheet.views import Detail, Parallel, Pictorial, Section, View
 from canonis.core.view.projection import Line, Projection
 
-__all__ = ["feature_views", "lines_of", "unseen_features"]
+__all__ = ["feature_views", "lines_of", "spare_views", "unseen_features"]
 
 
 def _faces(found: Feature) -> dict[str, tuple[int, ...]]:
@@ -45,6 +45,21 @@ def feature_views(scene: Scene, page: SheetPage, found: Feature) -> dict[str, tu
 def unseen_features(scene: Scene, page: SheetPage, found: Feature) -> list[str]:
     """Features that no view shows true and visible."""
     return [name for name, views in feature_views(scene, page, found).items() if not views]
+
+
+def spare_views(scene: Scene, features: tuple[Feature, ...]) -> list[View]:
+    """Views that could go: they alone show no feature, no statement stands in them, and no other view hangs on them."""
+    document = scene.document
+    stated = {a.view for a in document.annotations if not isinstance(a, MUTE)}
+    parents = {v.parent for v in document.views if not isinstance(v, Parallel)}
+    alone: set[str] = set()
+    for page in document.pages:
+        for views in feature_views(scene, page, features[page.solid]).values():
+            alone |= set(views) if len(views) == 1 else set()
+    return [
+        v for v in document.views
+        if not isinstance(v, Pictorial | Section | Detail) and v.kind != "front" and v.id not in stated | parents | alone
+    ]  # fmt: skip
 
 
 #: The visible lines of every projection by the faces that they border or outline.
