@@ -14,11 +14,20 @@ from canonis.core.drafting.seen import lines_of
 from canonis.core.drafting.view_edits import next_letter, section_of
 from canonis.core.quantity.written import write_angle, write_length
 from canonis.core.sheet.angle_marks import angle_arc
-from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument, SheetPage
-from canonis.core.sheet.scene import Scene, frame_of_view
+from canonis.core.sheet.document import (
+    Annotation,
+    CentreLine,
+    CentreMark,
+    Leader,
+    Linear,
+    Ordinate,
+    SheetDocument,
+    SheetPage,
+)
+from canonis.core.sheet.scene import Anchor, Scene, frame_of_view
 from canonis.core.sheet.views import Detail, Parallel, Pictorial, Place, Section, Spot, View
 from canonis.core.solid.model import Edge, Face, Vec
-from canonis.core.solid.references import edge_reference, extreme_reference, face_reference
+from canonis.core.solid.references import edge_reference, extreme_reference, face_reference, parse
 from canonis.core.view.projection import Line
 
 __all__ = ["Datum", "complete"]
@@ -177,8 +186,10 @@ class _Writer:
                 if float(np.abs(way).max()) > _ALONG:
                     yield from self._ordinate(view, direction, way, level, ref, 3.0 + 0.02 * n)
                 # Along a slope only holes are placed; its ends are said where they are level or upright.
-                if face.kind != "plane" or float(np.abs(way).max()) > _ALONG:
-                    yield from self._distances(view, direction, k, level, face, ref, 3.4 + 0.02 * n)
+                square = float(np.abs(way).max()) > _ALONG
+                if face.kind != "plane" or square:
+                    price = (3.4 if square else 5.6) + 0.02 * n
+                    yield from self._distances(view, direction, k, level, face, ref, price)
 
     def _shows(self, own: list[Line], face: Face, toward: Vec, k: int, level: float) -> bool:
         """Whether lines of a face stand at a level: its edge, or circles about its axis, or its two outlines."""
@@ -232,6 +243,13 @@ class _Writer:
                 text=write_length(abs(at - level), self.unit), feature="level",
             ))  # fmt: skip
 
+    def _ends_at(self, view: View, anchor: Anchor) -> bool:
+        """Whether visible lines of a view end at a point."""
+        points = self.scene.projection(view).outline_points
+        if anchor.x is None or anchor.y is None or not len(points):
+            return False
+        return bool(float(np.abs(points - np.array([anchor.x, anchor.y])).max(axis=1).min()) < _NEAR)
+
     def corners(self, face: Face) -> Iterator[_Candidate]:
         """Where the edges of a sloped face end, from the datum, where they are seen as points."""
         for e, _ in self.solid.neighbours[face.index]:
@@ -242,7 +260,7 @@ class _Writer:
             for n, view in enumerate(self.views):
                 anchor = self.scene.anchor(view, ref)
                 frame = frame_of_view(view)
-                if anchor is None or abs(float(edge.axis @ frame.toward)) < _ALONG:
+                if anchor is None or abs(float(edge.axis @ frame.toward)) < _ALONG or not self._ends_at(view, anchor):
                     continue
                 for direction, way in (("x", frame.right), ("y", frame.up)):
                     level = anchor.level(direction)
@@ -313,10 +331,30 @@ def _say(scene: Scene, page: SheetPage, datum: Datum, basis: Basis, number: int)
             number += 1
             named = named.model_copy(update={"id": f"D{number}"})
             out.append(zero)
+            mark = _axis_mark(scene, named, f"M{number}")
+            if mark is not None:
+                out.append(mark)
         out.append(named)
         number += 1
     document = scene.document.model_copy(update={"annotations": (*scene.document.annotations, *out)})
     return document, number
+
+
+def _axis_mark(scene: Scene, row: Ordinate, name: str) -> Annotation | None:
+    """The centre mark or centre line of the axis that a row counts from, where its view has none."""
+    ref = row.refs[0]
+    if parse(ref).kind not in ("bore", "shaft"):
+        return None
+    if any(
+        a.view == row.view and ref in a.refs
+        for a in scene.document.annotations
+        if isinstance(a, CentreMark | CentreLine)
+    ):
+        return None
+    view = scene.document.view(row.view or "")
+    end_on = abs(float(np.array(parse(ref).vectors[1]) @ frame_of_view(view).toward)) > _ALONG
+    made = CentreMark if end_on else CentreLine
+    return made(id=name, sheet=row.sheet, view=row.view, refs=(ref,))
 
 
 def _cut_for(scene: Scene, page: SheetPage, faces: list[int]) -> Section | None:

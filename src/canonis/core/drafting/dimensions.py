@@ -465,9 +465,9 @@ class Planner:
                     best = (score, view, direction)
         return (best[1], best[2]) if best else None
 
-    def centres(self) -> None:
+    def centres(self, views: list[View] | None = None) -> None:
         """Centre marks on everything round seen true; centre lines on what is seen from the side."""
-        for view in self.views:
+        for view in self.views if views is None else views:
             if view.kind == "pictorial":
                 continue
             frame = frame_of_view(view)
@@ -485,14 +485,23 @@ class Planner:
                     if key not in marked and self._arcs_at(view, start, radii):
                         marked.add(key)
                         self.marks.append(CentreMark(id=self._id("M"), sheet=self.sheet, view=view.id, refs=(ref,)))
-                elif abs(float(axis @ frame.toward)) < 1e-6 and (view.hidden or (len(radii) == 1 and len(faces) == 1)):
+                elif abs(float(axis @ frame.toward)) < 1e-6 and (
+                    view.hidden or view.kind == "section" or (len(radii) == 1 and len(faces) == 1)
+                ):
+                    if view.kind == "section" and not self._outlined(view, faces):
+                        continue
                     across = flat - frame.flat(axis) * float(flat @ frame.flat(axis))
                     key2 = (*np.round(across, 2), *np.round(np.abs(frame.flat(axis)), 3))
                     if tuple(key2) not in lined:
                         lined.add(tuple(key2))
                         self.marks.append(CentreLine(id=self._id("M"), sheet=self.sheet, view=view.id, refs=(ref,)))
-        self._symmetry()
-        self._flats()
+        if views is None:
+            self._symmetry()
+            self._flats()
+
+    def _outlined(self, view: View, faces: tuple[int, ...]) -> bool:
+        """Whether a view cuts or outlines one of some faces."""
+        return any(not x.edges and set(x.faces) & set(faces) for x in self.project(view).visible)
 
     def _symmetry(self) -> None:
         """Lines of symmetry where holes or slots stand in pairs about the middle of a part that is its own mirror image."""

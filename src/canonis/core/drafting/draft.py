@@ -268,6 +268,7 @@ def draft_model(
     marks: list[Annotation] = []
     unseen: list[str] = []
     datums: dict[int, Datum] = {}
+    planners: dict[int, Planner] = {}
     datum_name, chosen = "", None
     default_size = "A3" if wish.style == "iso" else "B"
     for number, (index, copies) in enumerate(sheets, start=1):
@@ -313,6 +314,7 @@ def draft_model(
             planner.views = [_opened(v, solid, axis) for v in planner.views]
         planner.centres()
         planner.marks = _notes(planner, default)
+        planners[number] = planner
         if number == 1:
             datum_name, chosen = wanted, front
         at = (float(corner[0]), float(corner[1]), float(corner[2]))
@@ -346,6 +348,7 @@ def draft_model(
             document = document.model_copy(update={"views": (*document.views, *more)})
             document = _notes_to_true_views(document, scene.on(document), found[page.solid], page)
             document, number = complete(scene.on(document), page, datums[page.number], number)
+            document = _centred(document, scene.on(document), planners[page.number], page)
             document = with_breaks(document, page.number, model.solids[page.solid])
             scene = scene.on(document)
         while spare := spare_views(scene, found):
@@ -369,6 +372,17 @@ def draft_model(
     document = _with_reasons(document, scene, found)
     scene = scene.on(document)
     return Draft(scene, tuple(unseen), found)
+
+
+def _centred(document: SheetDocument, scene: Scene, planner: Planner, page: SheetPage) -> SheetDocument:
+    """Centre marks and centre lines in the sections and auxiliary views that came after the planner's own."""
+    late: list[View] = [v for v in document.views if v.sheet == page.number and isinstance(v, Section | Auxiliary)]
+    planner.project, planner.marks = scene.projection, []
+    planner._n = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
+    planner.centres(late)
+    there = {(a.view, r) for a in document.annotations if isinstance(a, MUTE) for r in a.refs}
+    fresh = tuple(a for a in planner.marks if (a.view, a.refs[0]) not in there)
+    return document.model_copy(update={"annotations": (*document.annotations, *fresh)})
 
 
 def _notes_to_true_views(document: SheetDocument, scene: Scene, found: Feature, page: SheetPage) -> SheetDocument:

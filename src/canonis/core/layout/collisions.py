@@ -6,7 +6,7 @@ import numpy as np
 from shapely import STRtree
 from shapely.geometry import LineString, Polygon, box
 
-from canonis.core.sheet.document import MUTE, Leader, Linear, Note, Ordinate
+from canonis.core.sheet.document import MUTE, CentreLine, CentreMark, Leader, Linear, Note, Ordinate
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.strokes import Drawing, Page
 
@@ -60,7 +60,7 @@ def _hidden_and_foreshortened(scene: Scene) -> tuple[list[str], list[str]]:
                 level = None if anchor is None else anchor.level(mark.direction)
                 if level is None:
                     short.append(mark.id)
-                elif not _level_seen(scene, view, mark.direction, level, anchor):
+                elif ref not in _marked(scene, view.id) and not _level_seen(scene, view, mark.direction, level, anchor):
                     hidden.append(mark.id)
         elif isinstance(mark, Leader) and mark.kind == "hole" and not _rim_seen(scene, view, mark):
             hidden.append(mark.id)
@@ -81,6 +81,13 @@ def _rim_seen(scene: Scene, view: Any, mark: Leader) -> bool:
     reach = (0.05 if ring is None else 3.0) / view.scale
     box_ = box(flat[0] - reach, flat[1] - reach, flat[0] + reach, flat[1] + reach)
     return any(LineString(line.polyline(0.005)).intersects(box_) for line in seen)
+
+
+def _marked(scene: Scene, view: str) -> set[str]:
+    """The axes that a view shows by centre marks and centre lines."""
+    return {
+        r for a in scene.document.annotations if a.view == view and isinstance(a, CentreMark | CentreLine) for r in a.refs
+    }  # fmt: skip
 
 
 def _level_seen(scene: Scene, view: Any, direction: str, level: float, anchor: Any) -> bool:

@@ -88,10 +88,14 @@ def _tube_radius(solid: Solid, face: int) -> float:
     """Radius of a torus tube from how its normals turn: neighbours apart / angle between normals."""
     points, normals = face_normals(solid, face, 7)
     grid_p, grid_n = points.reshape(7, 7, 3), normals.reshape(7, 7, 3)
-    best = math.inf
-    for p, n in ((grid_p[3], grid_n[3]), (grid_p[:, 3], grid_n[:, 3])):
-        turn = math.acos(float(np.clip(n[0] @ n[-1], -1, 1)))
-        chord = float(np.linalg.norm(p[-1] - p[0]))
-        if turn > 1e-3:
-            best = min(best, chord / (2 * math.sin(turn / 2)))
-    return best
+    ways = []
+    for p, n in ((grid_p, grid_n), (grid_p.transpose(1, 0, 2), grid_n.transpose(1, 0, 2))):
+        radii = []
+        for k in (1, 3, 5):
+            turn = math.acos(float(np.clip(n[k][0] @ n[k][-1], -1, 1)))
+            chord = float(np.linalg.norm(p[k][-1] - p[k][0]))
+            radii.append(chord / (2 * math.sin(turn / 2)) if turn > 1e-3 else math.inf)
+        if all(math.isfinite(r) for r in radii):
+            ways.append((max(radii) - min(radii), float(np.mean(radii))))
+    # Around the ring the radius changes from line to line; along the tube it is the same everywhere.
+    return min(ways, default=(0.0, math.inf))[1]

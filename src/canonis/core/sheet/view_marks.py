@@ -75,12 +75,15 @@ def draw_caption(pen: Pen, scene: Scene, view: View, look: Look) -> None:
 
 def draw_cut_faces(pen: Pen, scene: Scene, view: View, look: Look) -> None:
     """Hatching of the cut faces; faces too thin for it are filled."""
-    regions = [c.region for c in scene.projection(view).cut]
+    # Only areas are hatched: an intersection may leave lines and points beside them.
+    pieces = [p for c in scene.projection(view).cut for p in shapely.get_parts(c.region)]
+    regions = [p for p in pieces if p.geom_type == "Polygon" and not p.is_empty]
     whole = shapely.union_all(regions) if regions else shapely.Polygon()
     if whole.is_empty:
         return
-    plain = scene.plain(view).intersection(whole)
+    plain = scene.plain(view)
     if not plain.is_empty:
+        plain = plain.intersection(whole)
         # Ribs and webs cut lengthwise are outlined, not hatched (ISO 128-3).
         whole = whole.difference(plain)
         for edge in shapely.get_parts(plain.boundary.intersection(whole.boundary)):
