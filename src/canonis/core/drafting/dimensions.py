@@ -371,10 +371,43 @@ class Planner:
                 return True
         return False
 
+    def threads(self) -> None:
+        """Designations of modelled metric threads; another thread's sizes are left to whoever reads what is free."""
+        for form in self.found.forms:
+            if form.kind != "thread" or self.unit is not Unit.MM:
+                continue
+            for piece in form.pieces:
+                major, pitch = float(piece.data["major_mm"]), float(piece.data["pitch_mm"])
+                strips = [f for f in piece.owns if self.solid.faces[f].kind == "cylinder"]
+                if abs(major - round(major)) > 0.01 * major or piece.data["starts"] != 1 or not strips:
+                    continue
+                side = [
+                    v
+                    for v in self.views
+                    if v.kind != "pictorial" and abs(float(piece.axis @ frame_of_view(v).toward)) < 1e-6
+                ]
+                if not side:
+                    continue
+                text = f"M{round(major)}×{write_length(round(pitch, 3), self.unit)}"
+                text += " LH" if piece.data["hand"] == "left" else ""
+                refs = tuple(face_reference(self.solid.faces[f]) for f in strips)
+                self.marks.append(
+                    Leader(id=self._id("D"), sheet=self.sheet, kind="thread", view=side[0].id, refs=refs, lines=(text,), text=text,
+                           feature=form.id, target=refs[0])
+                )  # fmt: skip
+
+    @property
+    def _threaded(self) -> set[int]:
+        return {f for form in self.found.forms if form.kind == "thread" for p in form.pieces for f in p.owns}
+
     def shafts(self) -> None:
         """Diameters of bosses and turned steps, with the centres of bosses located."""
         groups: dict[tuple[object, ...], list[int]] = defaultdict(list)
+        threaded = self._threaded
         for k, s in enumerate(self.found.shafts):
+            # The designation says the diameter of its plain ends as well.
+            if set(s.faces) & threaded:
+                continue
             groups[(size_key(s.diameter), s.boss, *np.round(s.axis, 6))].append(k)
         for members in groups.values():
             shafts = [self.found.shafts[k] for k in members]

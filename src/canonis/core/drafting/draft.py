@@ -304,6 +304,7 @@ def draft_model(
         planner.overall()
         planner.holes()
         planner.slots()
+        planner.threads()
         planner.shafts()
         default = planner.rounds()
         planner.chamfers()

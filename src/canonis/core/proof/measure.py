@@ -16,6 +16,7 @@ from canonis.core.proof.rings import measure_ring
 from canonis.core.proof.rounds import circle_centre, measure_rounds
 from canonis.core.proof.slots import measure_slots
 from canonis.core.proof.statement import PartProof, StatementProof, close
+from canonis.core.proof.threads import measure_threads
 from canonis.core.quantity.units import Unit, from_mm
 from canonis.core.shape.implied import shape_of
 from canonis.core.sheet.document import (
@@ -43,11 +44,11 @@ Known = dict[str, StatementProof]
 #: Fields of an annotation that say where it stands, not what it says.
 _PLACING = {"at", "row", "along", "side", "by_hand", "right", "height"}
 
-_ROUND = ("radius", "diameter", "note", "hole", "slot")
+_ROUND = ("radius", "diameter", "note", "hole", "slot", "thread")
 #: Kinds of statement whose references tell the census of a kind what is named already.
 COUNTED_AMONG = {
     "hole": ("hole", "chamfer", "radius", "note"), "diameter": _ROUND, "radius": _ROUND, "note": _ROUND, "slot": ("slot",),
-    "chamfer": ("chamfer", "linear", "ordinate"), "bolt-circle": ("bolt-circle",), "angle": ("angle",),
+    "chamfer": ("chamfer", "linear", "ordinate"), "bolt-circle": ("bolt-circle",), "angle": ("angle",), "thread": ("thread",),
 }  # fmt: skip
 
 
@@ -62,7 +63,7 @@ def is_statement(mark: Annotation) -> bool:
 Measure = Callable[["Remeasurer", Any, list[str], Characteristic], list[PartProof]]
 KINDS: dict[str, Measure] = {
     "hole": measure_holes, "diameter": measure_rounds, "radius": measure_rounds, "note": measure_rounds,
-    "slot": measure_slots, "chamfer": measure_chamfers, "bolt-circle": measure_ring, "angle": measure_angles,
+    "slot": measure_slots, "chamfer": measure_chamfers, "bolt-circle": measure_ring, "angle": measure_angles, "thread": measure_threads,
 }  # fmt: skip
 
 

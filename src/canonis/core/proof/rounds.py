@@ -38,7 +38,7 @@ def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], readi
     if isinstance(mark, Note) and reading.kind == "round":
         return parts  # a default note states no count
     part = reading.part(name)
-    taken = m.claimed(mark.sheet, "radius", "diameter", "note", "hole", "slot")
+    taken = m.claimed(mark.sheet, "radius", "diameter", "note", "hole", "slot", "thread")
     others = [
         f.index for f in solid.faces
         if part is not None and part.nominal is not None and f.index not in taken and _could_be(solid, f, solid.faces[faces[0]], name)
@@ -78,6 +78,10 @@ def _could_be(solid: Solid, face: Face, named: Face, name: str) -> bool:
     """Whether a face that nothing names is of the sort that a note means: a round, or a journal along the same axis."""
     if name == "radius":
         return face.kind in ("cylinder", "torus") and face.inner is named.inner and is_blend(solid, face)
+    winding = [sum(solid.edges[e].kind == "free" for e in f.edges) for f in (face, named)]
+    if winding[0] > 1 or min(winding) > 0:
+        # A strip of the core between two windings of a thread, or one shaft that a thread parts in two.
+        return False
     return (
         face.kind == "cylinder" and face.inner is named.inner and is_full_turn(face)
         and abs(float(face.axis @ named.axis)) > 1 - 1e-6

@@ -16,7 +16,7 @@ from canonis.core.shape.surfaces import SAME, is_full_turn, normal_at
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 from canonis.core.solid.references import Reference, Resolution
 
-__all__ = ["ON_CENTRE_LINE", "Parts", "angle_rows", "chamfer_rows", "distance_row", "extreme_row", "hole_rows", "level_row", "rim_rows", "ring_rows", "round_rows", "slot_rows"]  # fmt: skip
+__all__ = ["ON_CENTRE_LINE", "Parts", "angle_rows", "chamfer_rows", "distance_row", "extreme_row", "hole_rows", "level_row", "rim_rows", "ring_rows", "round_rows", "slot_rows", "thread_rows"]  # fmt: skip
 
 #: Rows by the part of a text that states them.
 Parts = dict[str, list[Row]]
@@ -164,6 +164,26 @@ def angle_rows(shape: PartShape, faces: Sequence[int], toward: Vec) -> Parts:
         rows.append(row)
     found = added(rows[1], rows[0], -1.0)
     return {"angle": [found]} if any(abs(v) > 1e-9 for v in found.values()) else {}
+
+
+def thread_rows(shape: PartShape, faces: Sequence[int]) -> Parts:
+    """What a designation says of a modelled thread: the strips at its crest, and the flanks and the core beside them."""
+    solid = shape.solid
+    flanks = {o for f in faces for _, o in solid.neighbours[f] if solid.faces[o].kind == "free"}
+    line = shape.line_of(solid.faces[faces[0]])
+    core = {
+        o for f in flanks for _, o in solid.neighbours[f]
+        if solid.faces[o].kind == "cylinder" and shape.line_of(solid.faces[o]) == line
+    }  # fmt: skip
+    unknowns = {shape.motions[f].radius for f in {*faces, *core}} | {shape.motions[f].free for f in flanks}
+    # The small ends of the groove go with it.
+    ends = {
+        o for f in flanks for _, o in solid.neighbours[f]
+        if solid.faces[o].kind == "plane" and all(solid.faces[n].kind in ("free", "cylinder") for _, n in solid.neighbours[o])
+    }  # fmt: skip
+    rows: list[Row] = [{k: 1.0} for k in sorted(k for k in unknowns if k is not None)]
+    rows += [shape.speed(f, solid.faces[f].centre) for f in sorted(ends)]
+    return {"thread": rows}
 
 
 def slot_rows(shape: PartShape, ends: tuple[int, int]) -> Parts:

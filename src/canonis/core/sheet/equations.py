@@ -22,6 +22,7 @@ from canonis.core.shape.statements import (
     ring_rows,
     round_rows,
     slot_rows,
+    thread_rows,
 )
 from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, SheetDocument, SheetPage
 from canonis.core.solid.model import Vec
@@ -117,6 +118,9 @@ def _parts(
             yield chamfer_rows(shape, face)
     elif mark.kind == "bolt-circle":
         yield ring_rows(shape, cylinders, equally_spaced)
+    elif mark.kind == "thread":
+        if cylinders:
+            yield thread_rows(shape, cylinders)
     elif mark.kind == "angle":
         view = document.view(mark.view or "")
         yield angle_rows(shape, [f for _, f in faces], np.cross(np.array(view.right), np.array(view.up)))

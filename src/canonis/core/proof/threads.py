@@ -1,0 +1,75 @@
+"""Modelled threads measured again: diameter and pitch from points on their helical edges."""
+
+import math
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from canonis.core.proof.statement import PartProof, compared
+from canonis.core.sheet.document import Leader, Note
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.probe import edge_points
+from canonis.core.source.characteristic import Characteristic
+
+if TYPE_CHECKING:
+    from canonis.core.proof.measure import Remeasurer
+
+__all__ = ["measure_threads"]
+
+#: How far a modelled crest or pitch may stand off its designation, as a share: makers take something off.
+_ROOM = 0.01
+
+
+def measure_threads(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Characteristic) -> list[PartProof]:
+    """Major diameter and pitch of the helix that bounds the named strips; the drill is what the designation implies."""
+    solid = m.solid(mark.sheet)
+    faces = [m.resolution(mark.sheet, r).faces[0] for r in alive if m.resolution(mark.sheet, r).faces]
+    if not faces:
+        return []
+    # The strips of one winding are joined: together they say what each alone is too short to.
+    base, axis, radius, _ = m.cylinder(mark.sheet, faces[0])
+    found = [p for f in faces for e in solid.faces[f].edges if (p := _pitch(solid, e, base, axis)) is not None]
+    around = {
+        e for f in faces for _, o in solid.neighbours[f] for e in solid.faces[o].edges if solid.edges[e].kind == "free"
+    }
+    wide = max((_reach(solid, e, base, axis) for e in around), default=radius)
+    parts = [_near(compared(reading, "major", 2 * wide, m.document.unit))]
+    if reading.part("pitch") is not None:
+        parts.append(_near(compared(reading, "pitch", float(np.median(found)) if found else None, m.document.unit)))
+    parts.insert(0, PartProof("thread", reading.text, reading.text, bool(found)))
+    if reading.part("tap-drill") is not None:
+        parts.append(PartProof("tap-drill", None, None, True))
+    return parts
+
+
+def _near(proof: PartProof) -> PartProof:
+    stated, measured = proof.stated, proof.measured
+    if not isinstance(stated, float) or not isinstance(measured, float):
+        return proof
+    return PartProof(proof.name, stated, measured, abs(stated - measured) <= _ROOM * stated)
+
+
+def _around(solid: Solid, edge: int, base: Vec, axis: Vec, count: int) -> tuple[Vec, Vec, Vec]:
+    """Angle (unwound), height and distance from an axis of points along an edge."""
+    rel = edge_points(solid, edge, count) - base
+    height = rel @ axis
+    spoke = rel - np.outer(height, axis)
+    u = np.cross(axis, np.eye(3)[int(np.argmin(np.abs(axis)))])
+    u = u / float(np.linalg.norm(u))
+    angle = np.unwrap(np.arctan2(spoke @ np.cross(axis, u), spoke @ u))
+    return angle, height, np.linalg.norm(spoke, axis=1)
+
+
+def _pitch(solid: Solid, edge: int, base: Vec, axis: Vec) -> float | None:
+    """The rise of a helical edge in one turn, mm; None where it is none."""
+    angle, height, _ = _around(solid, edge, base, axis, 25 + min(600, int(4 * solid.edges[edge].length)))
+    turn = float(angle[-1] - angle[0])
+    if abs(turn) < 1.0:
+        return None
+    slope, start = np.polyfit(angle, height, 1)
+    off = float(np.abs(height - slope * angle - start).max())
+    return abs(float(slope)) * 2 * math.pi if off < 1e-2 * max(1.0, abs(float(slope))) and abs(slope) > 1e-4 else None
+
+
+def _reach(solid: Solid, edge: int, base: Vec, axis: Vec) -> float:
+    return float(np.median(_around(solid, edge, base, axis, 40)[2]))
