@@ -108,3 +108,25 @@ def test_a_statement_taken_off_stays_free_until_it_is_said_again():
     assert basis.adds(gone) and not basis.adds(gone)
     assert basis.free() == []
     basis.close()
+
+
+PLACED = recipe(
+    {"op": "extrude", "distance": 12, "profile": {"plane": "XY", "outer": {"rect": [0, 0, 120, 70]}}},
+    {"op": "hole", "at": [[15, 15, 12], [45, 30, 12], [80, 55, 12], [105, 20, 12]], "axis": [0, 0, 1], "diameter": 8, "through": True},
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(("style", "across"), [
+    ("ordinate", {"0", "15", "45", "80", "105"}), ("baseline", {"15", "45", "80", "105"}), ("chain", {"15", "30", "35", "25"}),
+])  # fmt: skip
+def test_locations_are_stated_as_the_house_rule_wants_them(style, across):
+    draft = draft_of(PLACED, views="auto", locations=style)
+    kind = "ordinate" if style == "ordinate" else "linear"
+    rows = [a for a in draft.document.annotations if a.kind == kind and a.feature != "overall" and a.direction == "x"]
+    assert {a.text for a in rows} == across
+    assert states(draft) == ([], [], [])
+    if style == "chain":
+        # The links of a chain stand in one line.
+        assert len({a.row for a in rows}) == 1
+    if style == "baseline":
+        assert len({a.row for a in rows}) == len(rows)

@@ -147,3 +147,27 @@ def test_the_small_picture_of_a_sheet(quay):
     picture = quay["client"].get(f"/api/jobs/{quay['job_id']}/sheet/picture")
     assert picture.headers["content-type"].startswith("image/svg") and picture.text.startswith("<svg")
     assert picture.text.count("<path") == 2 and len(picture.content) < 40_000
+
+
+def test_a_sheet_drafted_anew_locates_as_its_house_rule_says(application, quay):
+    mine = quay["client"]
+    job = mine.post("/api/jobs", json={"number": "Q-CHAIN", "title": "Slide", "set_id": quay["set_id"]}).json()["id"]
+    plate = recipe(
+        block(120, 70, 12),
+        {"op": "hole", "at": [[15, 15, 12], [45, 30, 12], [80, 55, 12]], "axis": [0, 0, 1], "diameter": 8, "through": True},
+    )  # fmt: skip
+    assert upload(mine, job, step_bytes(plate)).status_code == 202
+    application.wait(mine, job)
+
+    def kinds():
+        document = mine.get(f"/api/jobs/{job}/export/json").json()["document"]
+        return [a["kind"] for a in document["annotations"] if a["kind"] in ("linear", "ordinate")]
+
+    assert "ordinate" in kinds()
+    edit(mine, job, {"op": "put", "what": "rules", "rev": 0, "value": {"locations": "chain"}})
+    version = mine.get(f"/api/jobs/{job}/sheet").json()["version"]
+    assert mine.post(f"/api/jobs/{job}/sheet/redraft", json={"version": version}).status_code == 202
+    application.wait(mine, job)
+    assert "ordinate" not in kinds()
+    proof = mine.get(f"/api/jobs/{job}/proof").json()
+    assert proof["summary"]["contradicted"] == proof["summary"]["unproven"] == 0

@@ -216,6 +216,7 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         datum=options.get("datum") or house.get("datum") or "auto", hidden=house.get("hidden") or "auto",
         notation="words" if house.get("notation") == "words" else "symbols", density=density, title=title, notes=source_notes(spec) if spec else (),
         helices=bool(options.get("helices")),
+        locations="baseline" if house.get("locations") == "baseline" else "chain" if house.get("locations") == "chain" else "ordinate",
     )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from canonis.core.drafting.choosing import detail_views, extra_views, open_turne
 from canonis.core.drafting.completing import Datum, complete
 from canonis.core.drafting.dimensions import Planner
 from canonis.core.drafting.front import choose_front, turned_axis
+from canonis.core.drafting.locating import Locations, located
 from canonis.core.drafting.notes import write_notes
 from canonis.core.drafting.seen import feature_views, spare_views
 from canonis.core.drafting.twice import say_once
@@ -64,6 +65,8 @@ class DraftWish:
     notes: tuple[str, ...] = ()
     #: Modelled threads with all their helices, not by convention.
     helices: bool = False
+    #: How locations are stated: ordinates from one datum, baseline, or chain.
+    locations: Locations = "ordinate"
 
 
 @dataclass(frozen=True, eq=False)
@@ -358,6 +361,8 @@ def draft_model(
             marks_left = tuple(a for a in document.annotations if a.view != spare[-1].id)
             document = document.model_copy(update={"views": left, "annotations": marks_left})
             scene = scene.on(document)
+    document = located(scene, wish.locations)
+    scene = scene.on(document)
     progress("Placing dimensions and notes")
     for number in [p.number for p in document.pages]:
         page = next(p for p in document.pages if p.number == number)

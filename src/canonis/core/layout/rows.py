@@ -63,6 +63,19 @@ def _length(scene: Scene, view: View, mark: Linear) -> float:
     return abs(known[1] - known[0]) if len(known) == 2 else 0.0
 
 
+def _span(scene: Scene, view: View, mark: Linear) -> tuple[float, float]:
+    """From where to where a dimension line runs, on paper along its direction, mm."""
+    k = 0 if mark.direction == "x" else 1
+    found = [a.level(mark.direction) for r in mark.refs[:2] if (a := scene.anchor(view, r)) is not None]
+    ends = sorted(float(scene.paper(view, np.array([[x, x]]))[0][k]) for x in found if x is not None)
+    return (ends[0], ends[-1]) if len(ends) == 2 else (0.0, 0.0)
+
+
+def _apart(span: tuple[float, float], others: list[tuple[float, float]]) -> bool:
+    """Whether a stretch overlaps none of the others; it may touch them."""
+    return all(span[1] <= a + 1e-6 or span[0] >= b - 1e-6 for a, b in others)
+
+
 def _reach(scene: Scene, view: View, look: Look) -> dict[str, float]:
     """How far cutting lines, viewing arrows and their letters stand out beyond the outline of a view, side by side, mm."""
     out = {"above": 0.0, "below": 0.0, "left": 0.0, "right": 0.0}
@@ -106,13 +119,24 @@ def place_rows(scene: Scene, look: Look) -> dict[str, Annotation]:
             # Shorter ones inside, longer ones outside, so that dimension lines are not crossed.
             row = max(look.first_row, clear, deep + look.next_row if ordinates else 0.0)
             taken = sorted(a.row for a in linears if a.by_hand)
+            lanes: list[tuple[float, list[tuple[float, float]]]] = []
             for linear in sorted(linears, key=lambda a: (_length(scene, view, a), a.id)):
                 if linear.by_hand:
                     out[linear.id] = linear
                     continue
+                # Beside another in its row where both have room for arrows and text: the links of a chain stand in line.
+                span = _span(scene, view, linear)
+                roomy = span[1] - span[0] > glyphs.width(linear.text, look.text) + 2.5 * look.arrow
+                lane = next((k for k, (_, spans) in enumerate(lanes) if roomy and _apart(span, spans)), None)
+                if lane is not None:
+                    lanes[lane][1].append(span)
+                    out[linear.id] = linear.model_copy(update={"row": lanes[lane][0], "along": 0.0})
+                    continue
                 while any(abs(row - t) < look.next_row - 0.5 for t in taken):
                     row += look.next_row
                 out[linear.id] = linear.model_copy(update={"row": row, "along": 0.0})
+                if roomy:
+                    lanes.append((row, [span]))
                 row += look.next_row
     return out
 

@@ -28,6 +28,8 @@ __all__ = [
 #: How far a cutting line runs past the outline (its letters stand clear of the first row), and how long its wide ends
 #: are, mm on paper.
 PAST, WIDE = 4.5, 7.0
+#: Room that the letter of a cutting line takes along it, mm.
+LETTER = 7.0
 #: Size of a dot of a shaded picture: 300 to the inch, mm on paper.
 DOT = 25.4 / 300
 
@@ -177,7 +179,7 @@ def _cutting_line(pen: Pen, scene: Scene, view: Section, look: Look) -> None:
         return
     look_at = look_at / np.linalg.norm(look_at)
     x0, y0, x1, y1 = scene.box(parent)
-    out = _through(points, (x0, y0, x1, y1), view.form == "half")
+    out = _through(points, (x0, y0, x1, y1), view.form == "half", _beside(scene, view, parent, points))
     pen.line(*out, style="cutting", width=pen.narrow)
     ends = [(0, 1), (len(out) - 1, len(out) - 2)]
     for end, inner in ends:
@@ -205,7 +207,22 @@ def _cutting_line(pen: Pen, scene: Scene, view: Section, look: Look) -> None:
             pen.line(out[k], out[k] + d * reach, style="visible", width=look.wide)
 
 
-def _through(points: Vec, box: tuple[float, float, float, float], half: bool) -> Vec:
+def _beside(scene: Scene, view: Section, parent: View, points: Vec) -> float:
+    """How much further a cutting line runs out because the letters of earlier ones stand where its own would, mm."""
+    box = scene.box(parent)
+    out = _through(points, box, view.form == "half", 0.0)
+    near = 0
+    for other in scene.document.views:
+        if other.id == view.id:
+            break
+        if isinstance(other, Section) and other.parent == parent.id and other.sheet == view.sheet:
+            theirs = _through(scene.paper(parent, course(scene, other)), box, other.form == "half", 0.0)
+            apart = np.linalg.norm(out[[0, -1]][:, None] - theirs[[0, -1]][None], axis=2).min()
+            near += bool(apart < 1.8 * LETTER)
+    return near * LETTER
+
+
+def _through(points: Vec, box: tuple[float, float, float, float], half: bool, further: float) -> Vec:
     """The course on paper with its ends past the outline of the parent; a half section's last end stays."""
     out = np.array(points, dtype=float)
     x0, y0, x1, y1 = box
@@ -218,7 +235,7 @@ def _through(points: Vec, box: tuple[float, float, float, float], half: bool) ->
             ((x1 if d[0] > 0 else x0) - out[inner][0]) / d[0] if abs(d[0]) > 1e-9 else np.inf,
             ((y1 if d[1] > 0 else y0) - out[inner][1]) / d[1] if abs(d[1]) > 1e-9 else np.inf,
         ]
-        out[end] = out[inner] + d * (max(0.0, min(reach)) + PAST)
+        out[end] = out[inner] + d * (max(0.0, min(reach)) + PAST + further)
     return out
 
 

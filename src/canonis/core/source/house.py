@@ -38,7 +38,7 @@ CHOICES: tuple[Choice, ...] = (
            (("middle", "the middle"), ("nominal", "nominal as written"), ("upper", "the upper limit"), ("lower", "the lower limit"))),
     Choice("projection", "Projection",
            (("style", "first in metric, third in inch style"), ("first", "first angle"), ("third", "third angle"))),
-    Choice("locations", "Locations", (("ordinate", "ordinate from one datum"), ("baseline", "baseline"), ("chain", "chain")), followed=False),
+    Choice("locations", "Locations", (("ordinate", "ordinate from one datum"), ("baseline", "baseline"), ("chain", "chain"))),
     Choice("datum", "Datum",
            (("auto", "lower left front corner, or the axis"), ("left-front-bottom", "lower left front corner"),
             ("right-front-bottom", "lower right front corner"), ("left-back-bottom", "lower left back corner"))),
