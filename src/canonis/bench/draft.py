@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-__all__ = ["bench_draft"]
+__all__ = ["bench_draft", "bench_drafts"]
 
 
 def _kernel_alone(data: bytes, name: str) -> float:
@@ -57,3 +57,48 @@ def bench_draft(file: Path) -> dict[str, Any]:
     print(f"{'ratio':40}{ours / kernel:8.2f}\n{'peak memory':40}{peak:8.0f} MB")
     return {"bench": "draft", "file": file.name, "kernel_s": round(kernel, 3), "draft_s": round(ours, 3),
             "ratio": round(ours / kernel, 3), "peak_mb": round(peak)}  # fmt: skip
+
+
+def _row(name: str, model: Any) -> dict[str, Any]:
+    """What is wrong with the draft of one model, counted; times in s."""
+    from canonis.core.drafting.draft import DraftWish, draft_model
+    from canonis.core.layout.collisions import layout_report
+    from canonis.core.proof.check import check_sheet
+    from canonis.core.sheet.compile import compile_sheet
+
+    begun = time.perf_counter()
+    draft = draft_model(model, DraftWish(views="auto"))
+    drafted = time.perf_counter()
+    check = check_sheet(draft.document, model.solids)
+    proven = time.perf_counter()
+    states = [s.state for s in check.statements]
+    report = layout_report(draft.scene, compile_sheet(draft.scene))
+    unread = sum(s.reading is not None and s.reading.error is not None for s in check.statements)
+    return {
+        "part": name, "statements": len(states), "free": len(check.complete["free"]), "twice": len(check.complete["redundant"]),
+        "contradicted": states.count("contradicted") + states.count("lost"), "unreadable": unread,
+        "unproven": states.count("unproven"), "text_on_text": report["text_on_text"], "text_on_line": report["text_on_line"],
+        "crossings": report["crossings"], "to_hidden": report["to_hidden"], "drawn_level": len(check.drawn_level),
+        "draft_s": round(drafted - begun, 2), "proof_s": round(proven - drafted, 2),
+    }  # fmt: skip
+
+
+def bench_drafts(files: list[Path]) -> dict[str, Any]:
+    """The drafts of the gallery and of some files: what they leave free, say twice, and where their text collides."""
+    from canonis.bench.gallery import GALLERY
+    from canonis.core.recipe.build import build_recipe
+    from canonis.core.solid.making import write_step
+    from canonis.core.solid.reader import read_model
+
+    rows: list[dict[str, Any]] = []
+    for name, recipe in GALLERY.items():
+        built = build_recipe(recipe)
+        rows.append(_row(name, read_model(write_step(built.shape, built.name, built.unit), f"{name}.step")))
+    rows += [_row(f.stem, read_model(f.read_bytes(), f.name)) for f in files]
+    columns = [c for c in rows[0] if c != "part"]
+    print(f"{'part':26}" + "".join(f"{c[:12]:>13}" for c in columns))
+    for row in rows:
+        print(f"{row['part'][:26]:26}" + "".join(f"{row[c]:>13}" for c in columns))
+    totals = {c: round(sum(row[c] for row in rows), 2) for c in columns}
+    print(f"{'all':26}" + "".join(f"{totals[c]:>13}" for c in columns))
+    return {"bench": "draft", "parts": len(rows), **totals}

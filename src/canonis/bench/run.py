@@ -11,7 +11,7 @@ NAMES = ("draft", "measure", "proof", "matching", "load", "screen", "callouts", 
 
 
 def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
-    """Run one benchmark: draft (one file), measure (files, or none), proof, matching, load, screen, callouts, kills, views (files beside its own parts), gallery; `quick` ones take few minutes.
+    """Run one benchmark: draft (one file against the kernel; none or several: what is wrong with drafts), measure (files, or none), proof, matching, load, screen, callouts, kills, views (files beside its own parts), gallery; `quick` ones take few minutes.
 
     Raises BadInput for an unknown name or a missing file.
     """
@@ -21,11 +21,9 @@ def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
     if missing:
         raise BadInput(f"There is no file “{missing[0]}”.")
     if name == "draft":
-        from canonis.bench.draft import bench_draft
+        from canonis.bench.draft import bench_draft, bench_drafts
 
-        if len(files) != 1:
-            raise BadInput("The draft benchmark needs a STEP file: ./canonis bench draft FILE")
-        result = bench_draft(files[0])
+        result = bench_draft(files[0]) if len(files) == 1 else bench_drafts(files)
     elif name == "measure":
         from canonis.bench.measure import bench_measure
 

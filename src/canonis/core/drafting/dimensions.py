@@ -572,7 +572,7 @@ class Planner:
             if face.kind != "plane" or abs(float(face.axis @ self.turned)) > 1e-6:
                 continue
             sides = {self.solid.faces[o].kind for _, o in self.solid.neighbours[face.index]}
-            if ("cylinder" not in sides and "cone" not in sides) or face.index in self._in_recess:
+            if ("cylinder" not in sides and "cone" not in sides) or face.index in self._in_recess | self._threaded:
                 continue
             for view in self.views:
                 if view.kind != "pictorial" and float(face.axis @ frame_of_view(view).toward) > 1 - 1e-6:

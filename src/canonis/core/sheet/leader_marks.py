@@ -82,7 +82,8 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
         across = unit_vector(np.cross(face.axis, frame.toward))
         wide = abs(sum(face.span)) / 2 * math.tan(face.half_angle)
         return Target(_on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * wide), 0.0)
-    if face.kind == "cylinder" and float(np.linalg.norm(radial)) < 1e-6 * max(1.0, face.radius):
+    whole = face.sweep > 1.9 * math.pi or float(np.linalg.norm(radial)) < 1e-6 * max(1.0, face.radius)
+    if face.kind == "cylinder" and whole:
         # A turned diameter seen from the side: point at its outline.
         across = unit_vector(np.cross(face.axis, frame.toward)) if along < 0.99 else frame.up
         return Target(_on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * face.radius), 0.0)
