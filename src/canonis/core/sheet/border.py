@@ -61,8 +61,12 @@ def _zones(pen: Pen, size: str) -> None:
                 pen.line((a, edge), (b, edge), style="frame", width=0.35)
     _rect(pen, x0 - 5, y0 - 5, x1 + 5, y1 + 5, 0.35)
     cx, cy = w / 2, h / 2
-    for p, q in (((cx, y0 - 5), (cx, y0 + 5)), ((cx, y1 - 5), (cx, y1 + 5)), ((x0 - 5, cy), (x0 + 5, cy)),
-                 ((x1 - 5, cy), (x1 + 5, cy))):  # fmt: skip
+    # Into the frame, but not into the title block.
+    block = block_rect(size)
+    foot = 0.0 if block[0] < cx < block[2] else 5.0
+    side = 0.0 if block[1] < cy < block[3] and block[2] > x1 - 5 else 5.0
+    for p, q in (((cx, y0 - 5), (cx, y0 + foot)), ((cx, y1 - 5), (cx, y1 + 5)), ((x0 - 5, cy), (x0 + 5, cy)),
+                 ((x1 - side, cy), (x1 + 5, cy))):  # fmt: skip
         pen.line(p, q, style="frame", width=0.7)
 
 
