@@ -61,8 +61,7 @@ class Basis:
     def free(self) -> list[tuple[Unknown, dict[int, float]]]:
         """The unknowns that nothing fixes, drawn levels taken as said, with how all unknowns move when one does."""
         trial = Elimination()
-        for column, row, name, _ in self._system.kept():
-            del column
+        for _, row, name, _ in self._system.kept():
             trial.add(row, name)
         count = len(self.shape.unknowns)
         for level in drawn_levels(self.shape, self._ringed):

@@ -10,8 +10,9 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from canonis.core.drafting.basis import Basis
+from canonis.core.drafting.sectioning import section_of
 from canonis.core.drafting.seen import lines_of
-from canonis.core.drafting.view_edits import next_letter, section_of
+from canonis.core.drafting.view_edits import next_letter
 from canonis.core.quantity.written import write_angle, write_length
 from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.document import (
@@ -268,14 +269,11 @@ class _Writer:
                         yield from self._ordinate(view, direction, way, level, ref, 5.0 + 0.02 * n)
 
 
-def complete(
-    scene: Scene, page: SheetPage, datum: Datum, number: int, progress: object = None
-) -> tuple[SheetDocument, int]:
+def complete(scene: Scene, page: SheetPage, datum: Datum, number: int) -> tuple[SheetDocument, int]:
     """The document with what it left free stated where a view shows it, and the next number for statements.
 
     A section is added where a flat face is seen true but its level is hidden in every view.
     """
-    del progress
     document = scene.document
     made: Section | None = None
     for _ in range(_SECTIONS + 1):

@@ -1,6 +1,5 @@
 """Views made, changed and taken away; each edit gives a new document and touches nothing else."""
 
-import itertools
 import math
 from collections.abc import Callable
 from typing import Any
@@ -8,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from canonis.core.drafting.breaking import empty_stretch, with_break
+from canonis.core.drafting.sectioning import form_of, on_plane, section_of, snap_levels, snapped, squared, triple
 from canonis.core.drafting.view_commands import (
     AddAuxiliary,
     AddDetail,
@@ -38,7 +38,6 @@ from canonis.core.sheet.views import (
     Place,
     Section,
     Spot,
-    Triple,
     View,
     Window,
 )
@@ -46,12 +45,10 @@ from canonis.core.solid.model import Vec
 from canonis.core.solid.references import face_reference, parse
 from canonis.core.view.frames import ViewFrame, frame_of
 
-__all__ = ["LETTERS", "NoRoom", "apply_view_command", "next_letter", "section_of", "text_boxes", "triple"]
+__all__ = ["LETTERS", "NoRoom", "apply_view_command", "auxiliary_of", "next_letter", "text_boxes"]
 
 #: Letters of sections, details and views by arrow; I, O and Q could be taken for others (ISO 128-3).
 LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"
-#: How near a point snaps to a centre or a level, mm on paper.
-_SNAP = 3.0
 
 
 class NoRoom(BadInput):
@@ -81,114 +78,6 @@ def next_letter(document: SheetDocument) -> str:
 
 def _next_id(document: SheetDocument) -> str:
     return f"V{1 + max((int(v.id[1:]) for v in document.views if v.id[1:].isdigit()), default=0)}"
-
-
-def triple(v: Vec) -> Triple:
-    """A vector as it is stored."""
-    clean = [0.0 if abs(c) < 1e-12 else float(c) for c in v]
-    return (clean[0], clean[1], clean[2])
-
-
-def _flat(scene: Scene, view: View, point: tuple[float, float]) -> Vec:
-    """A point on the paper in the plane of a view, mm at 1:1."""
-    return np.asarray(scene.plane(view, np.array([point]))[0])
-
-
-def _levels(scene: Scene, view: View) -> tuple[list[tuple[float, str]], list[tuple[float, str]]]:
-    """Levels that points snap to along the view's right and up: axes of round faces, each with a reference."""
-    frame = frame_of_view(view)
-    solid = scene.solids[scene.solid_of(view.sheet)]
-    out: tuple[list[tuple[float, str]], list[tuple[float, str]]] = ([], [])
-    for face in solid.faces:
-        if face.kind not in ("cylinder", "cone", "torus"):
-            continue
-        for k, way in enumerate((frame.right, frame.up)):
-            if abs(float(face.axis @ way)) < 1e-6:
-                out[k].append((float(face.origin @ way), face_reference(face)))
-    return out
-
-
-def _snapped(scene: Scene, view: View, flat: Vec, levels: Any) -> Spot:
-    """A spot at the nearest axis within reach, else where it is from the view's origin."""
-    frame = frame_of_view(view)
-    origin = np.array(view.origin)
-    places = []
-    for k, way in enumerate((frame.right, frame.up)):
-        near = min(levels[k], key=lambda row: abs(row[0] - float(flat[k])), default=None)
-        if near is not None and abs(near[0] - float(flat[k])) * view.scale < _SNAP:
-            places.append(Place(ref=near[1]))
-        else:
-            places.append(Place(offset=round(float(flat[k]) - float(origin @ way), 4)))
-    return Spot(x=places[0], y=places[1])
-
-
-def section_of(
-    scene: Scene,
-    parent: View,
-    line: tuple[Spot, ...],
-    form: str,
-    turned: bool,
-    letter: str,
-    name: str,
-    reason: str = "",
-) -> Section:
-    """A section of a view along a line of spots, looking to the left or down unless turned.
-
-    Raises BadInput when the line goes nowhere or crosses itself.
-    """
-    points = np.array([scene.spot(parent, s) for s in line])
-    if len(points) < 2 or float(np.ptp(points, axis=0).max()) < 1e-3:
-        raise BadInput("A cutting line needs two points apart from each other.")
-    steps = np.diff(points, axis=0)
-    along = int(np.argmax(np.abs(steps).sum(axis=0)))
-    if form != "aligned":
-        askew = [s for s in steps if min(abs(s)) > 0.02 * max(abs(s)) and min(abs(s)) > 0.05]
-        if len(steps) > 1 and askew:
-            raise BadInput("A stepped cutting line runs in legs square to each other; set its points level or upright.")
-        legs = [s[along] for s in steps if abs(s[along]) > abs(s[1 - along])]
-        if any(a * b < 0 for a, b in itertools.pairwise(legs)):
-            raise BadInput("That cutting line turns back on itself; draw it in one direction.")
-    frame = frame_of_view(parent)
-    first = steps[int(np.argmax(np.linalg.norm(steps, axis=1)))]
-    if form == "aligned":
-        if len(points) != 3:
-            raise BadInput("An aligned section has two legs that meet on an axis; give it three points.")
-        # The leg that lies level or upright stays; the other is turned into its plane.
-        first = min(steps, key=lambda s: float(np.abs(s).min() / np.abs(s).max()))
-    d = first / float(np.linalg.norm(first))
-    if abs(d[0]) > 0.999:
-        d = np.array([1.0, 0.0])
-    elif abs(d[1]) > 0.999:
-        d = np.array([0.0, 1.0])
-    elif d[0] < 0:
-        d = -d
-    front = next((v for v in scene.document.views if v.kind == "front" and v.sheet == parent.sheet), None)
-    made = _looking_along(
-        frame, d, scene.document.projection, turned, None if front is None else frame_of_view(front).toward
-    )
-    section = Section(
-        id=name, sheet=parent.sheet, scale=parent.scale, origin=parent.origin, right=triple(made.right), up=triple(made.up),
-        at=parent.at, hidden=False, parent=parent.id, letter=letter, form=form, line=line, reason=reason,  # type: ignore[arg-type]
-    )  # fmt: skip
-    return section.model_copy(update={"plain": lengthwise(scene, section)})
-
-
-def _looking_along(frame: ViewFrame, d: Vec, projection: str, turned: bool, front: Vec | None) -> ViewFrame:
-    """The frame of a section along `d` in the plane of its parent.
-
-    One looks the way of the front view where that is possible, else down on a level line and at an upright one from the
-    side that puts the section to the right of its parent.
-    """
-    if abs(d[0]) > 0.999:
-        sense = -1.0 if turned else 1.0
-        if front is not None and float(frame.up @ front) < -0.9:
-            sense = -sense
-        toward = frame.up * sense
-        return ViewFrame(frame.right, np.cross(toward, frame.right))
-    run = d[0] * frame.right + d[1] * frame.up
-    aside = np.cross(run, frame.toward)
-    toward = aside if (projection == "third") is not turned else -aside
-    return ViewFrame(np.cross(run, toward), run)
 
 
 def text_boxes(scene: Scene, sheet: int) -> list[Rect]:
@@ -249,19 +138,19 @@ def _add_section(document: SheetDocument, scenes: Scenes, command: AddSection) -
         k = 0 if command.across == "x" else 1
         flat[k] = base + float(np.array(parent.origin) @ way)
         flat[1 - k] = float(np.array(parent.origin) @ other)
-        near = [row for row in _levels(scene, parent)[k] if abs(row[0] - flat[k]) < 1e-4]
+        near = [row for row in snap_levels(scene, parent)[k] if abs(row[0] - flat[k]) < 1e-4]
         held = Place(ref=near[0][1]) if near else Place(offset=round(base, 6))
         ends = (Place(offset=-1.0), Place(offset=1.0))
         line = tuple(Spot(x=held, y=e) if k == 0 else Spot(x=e, y=held) for e in ends)
     else:
-        levels = _levels(scene, parent)
-        spots = [_snapped(scene, parent, _flat(scene, parent, p), levels) for p in command.points]
-        line = _squared(scene, parent, spots)
+        levels = snap_levels(scene, parent)
+        spots = [snapped(scene, parent, on_plane(scene, parent, p), levels) for p in command.points]
+        line = squared(scene, parent, spots)
     made = section_of(
         scene,
         parent,
         line,
-        command.form or _form(scene, parent, line),
+        command.form or form_of(scene, parent, line),
         command.turned,
         next_letter(document),
         _next_id(document),
@@ -273,35 +162,6 @@ def _add_section(document: SheetDocument, scenes: Scenes, command: AddSection) -
     return _placed(scenes, document, made, True)
 
 
-def _form(scene: Scene, parent: View, line: tuple[Spot, ...]) -> str:
-    """The form of a section by the course of its line."""
-    if len(line) < 3:
-        return "full"
-    a, b = np.diff(np.array([scene.spot(parent, s) for s in line]), axis=0)[:2]
-    slant = abs(float(a @ b)) / max(float(np.linalg.norm(a) * np.linalg.norm(b)), 1e-12)
-    return "aligned" if len(line) == 3 and line[1].x.ref and line[1].y.ref and slant > 1e-3 else "offset"
-
-
-def _squared(scene: Scene, parent: View, spots: list[Spot]) -> tuple[Spot, ...]:
-    """The spots with every leg level or upright where it nearly is: each takes over a level of the one before it."""
-    out = spots[:1]
-    for spot in spots[1:]:
-        a, b = np.array(scene.spot(parent, out[-1])), np.array(scene.spot(parent, spot))
-        d = np.abs(b - a)
-        if d[0] < 0.2 * d[1]:
-            # An upright leg stands on whichever of its ends is held by an axis.
-            if not out[-1].x.ref and spot.x.ref:
-                out[-1] = Spot(x=spot.x, y=out[-1].y)
-            out.append(Spot(x=out[-1].x, y=spot.y))
-        elif d[1] < 0.2 * d[0]:
-            if not out[-1].y.ref and spot.y.ref and len(out) == 1:
-                out[-1] = Spot(x=out[-1].x, y=spot.y)
-            out.append(Spot(x=spot.x, y=out[-1].y))
-        else:
-            out.append(spot)
-    return tuple(out)
-
-
 def _add_detail(document: SheetDocument, scenes: Scenes, command: AddDetail) -> SheetDocument:
     parent = _view(document, command.view)
     if isinstance(parent, Pictorial | Detail):
@@ -311,10 +171,10 @@ def _add_detail(document: SheetDocument, scenes: Scenes, command: AddDetail) -> 
         page, frame = next(p for p in document.pages if p.number == parent.sheet), frame_of_view(parent)
         flat = frame.flat(np.array(page.datum)) + np.array(command.levels)
     elif command.at is not None:
-        flat = _flat(scene, parent, command.at)
+        flat = on_plane(scene, parent, command.at)
     else:
         raise BadInput("A detail needs its middle: a point on the sheet, or its levels from the datum.")
-    spot = _snapped(scene, parent, flat, _levels(scene, parent))
+    spot = snapped(scene, parent, flat, snap_levels(scene, parent))
     reach = command.radius / parent.scale
     if command.scale == "auto":
         wanted = 22.0 / reach
@@ -431,7 +291,7 @@ def _open_view(document: SheetDocument, scenes: Scenes, command: OpenView) -> Sh
         raise BadInput("An outline to break a view open needs three points or more.")
     scene = scenes(document)
     frame = frame_of_view(view)
-    flats = [_flat(scene, view, p) for p in command.points]
+    flats = [on_plane(scene, view, p) for p in command.points]
     origin = scene.origin(view)
     outline = tuple(
         Spot(x=Place(offset=round(float(f[0] - origin[0]), 4)), y=Place(offset=round(float(f[1] - origin[1]), 4)))
@@ -596,7 +456,7 @@ def _set_view(document: SheetDocument, scenes: Scenes, command: SetView) -> Shee
 def _window(scene: Scene, view: View, box: tuple[float, ...]) -> Window:
     if len(box) != 4:
         raise BadInput("A partial view is a box of four numbers: left, bottom, right, top.")
-    p, q = _flat(scene, view, (box[0], box[1])), _flat(scene, view, (box[2], box[3]))
+    p, q = on_plane(scene, view, (box[0], box[1])), on_plane(scene, view, (box[2], box[3]))
     middle, half = (p + q) / 2, np.abs(q - p) / 2
     if float(half.min()) * view.scale < 2:
         raise BadInput("That box is too small to show anything; draw a larger one.")
