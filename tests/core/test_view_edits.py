@@ -8,10 +8,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from canonis.core.drafting.carry import carry_over
 from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.draft import scene_for
 from canonis.core.drafting.revise import apply_command
-from canonis.core.drafting.view_edits import LETTERS, next_letter
+from canonis.core.drafting.view_edits import BY_HAND, LETTERS, next_letter
 from canonis.core.drafting.view_options import with_views
 from canonis.core.faults import BadInput
 from canonis.core.features.recognise import recognise
@@ -433,3 +434,30 @@ def test_a_full_sheet_is_arranged_anew_for_one_more_view(draft):
         if a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
     ]
     assert not clash
+
+
+def test_views_asked_for_stay_when_the_sheet_is_drafted_anew():
+    draft = draft_of(recipe(*STEPS), scale="1:1", views="auto")
+    top = from_above(draft.document)
+    document = edited(
+        draft,
+        {"op": "add-section", "view": top.id, "across": "x", "level": 60},
+        {"op": "add-detail", "view": top.id, "levels": [20, 25], "radius": 9},
+    )
+    asked = [v for v in document.views if v.reason == BY_HAND]
+    again = draft_of(recipe(*STEPS), scale="1:1", views="auto", locations="chain")
+    kept = carry_over(document, again)
+    mine = [v for v in kept.views if v.reason == BY_HAND]
+    assert [v.kind for v in mine] == [v.kind for v in asked] == ["section", "detail"]
+    assert mine[0].line == asked[0].line and len({v.id for v in kept.views}) == len(kept.views)
+    assert len({v.letter for v in kept.views if getattr(v, "letter", "")}) == sum(
+        bool(getattr(v, "letter", "")) for v in kept.views
+    )
+    scene = scene_of(again, kept)
+    boxes = [scene.box(v) for v in kept.views]
+    assert not [
+        1 for k, a in enumerate(boxes) for b in boxes[:k] if a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
+    ]
+    # What a draft makes by itself is not made twice.
+    twice = carry_over(kept, type(again)(scene, (), again.features))
+    assert [v.kind for v in twice.views if v.reason == BY_HAND].count("section") == 1

@@ -5,9 +5,12 @@ from typing import Any
 import numpy as np
 
 from canonis.core.drafting.draft import Draft
-from canonis.core.layout.arrange import refresh
+from canonis.core.drafting.view_edits import BY_HAND, next_letter, text_boxes
+from canonis.core.layout.arrange import arrange, refresh
+from canonis.core.layout.free_spot import beside, elsewhere, taken_by
 from canonis.core.sheet.document import Annotation, Linear, SheetDocument
 from canonis.core.sheet.scene import Scene, build_scene
+from canonis.core.sheet.views import Auxiliary, Detail, Section, View
 
 __all__ = ["carry_over", "kept_choices"]
 
@@ -18,10 +21,11 @@ def kept_choices(before: SheetDocument) -> dict[str, Any]:
 
 
 def carry_over(before: SheetDocument, draft: Draft) -> SheetDocument:
-    """The drafted document with its revision and author, and the dimensions that people had added, in the views that
-    look the same way."""
+    """The drafted document with its revision and author, the views that people had asked for, and the dimensions that they
+    had added, in the views that look the same way."""
     mine = {name: getattr(before.title, name) for name in ("revision", "revisions", "created_by")}
     document = draft.document.model_copy(update={"title": draft.document.title.model_copy(update=mine)})
+    document = _with_views_by_hand(before, document, draft.scene)
     stated = {frozenset(a.refs) for a in document.annotations if isinstance(a, Linear)}
     added: list[Annotation] = []
     number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
@@ -43,3 +47,46 @@ def carry_over(before: SheetDocument, draft: Draft) -> SheetDocument:
         made: Scene = build_scene(document, scene.solids, scene.marks, scene.projections)
         document = refresh(made, page)
     return document
+
+
+def _with_views_by_hand(before: SheetDocument, document: SheetDocument, scene: Scene) -> SheetDocument:
+    """The new draft with the sections, details and auxiliary views that people had asked for, where their parents still
+    are; each in a free place, or on the sheet arranged anew."""
+    for old in before.views:
+        if not isinstance(old, Section | Detail | Auxiliary) or old.reason != BY_HAND:
+            continue
+        parent = _same(before.view(old.parent or ""), document)
+        if parent is None or any(_again(old, v, parent.id) for v in document.views):
+            continue
+        number = 1 + max((int(v.id[1:]) for v in document.views if v.id[1:].isdigit()), default=0)
+        used = {getattr(v, "letter", "") for v in document.views}
+        kept = old.model_copy(update={
+            "id": f"V{number}", "parent": parent.id, "letter": old.letter if old.letter not in used else next_letter(document),
+            "scale": old.scale if isinstance(old, Detail) else parent.scale,
+        })  # fmt: skip
+        document = document.model_copy(update={"views": (*document.views, kept)})
+        made = build_scene(document, scene.solids, scene.marks, scene.projections)
+        taken = taken_by(made, kept.sheet, text_boxes(made, kept.sheet), but=kept.id)
+        at = (beside(made, kept, taken) if isinstance(kept, Section) else None) or elsewhere(made, kept, taken)
+        if at is None:
+            page = next(p for p in document.pages if p.number == kept.sheet)
+            document = arrange(made, page)
+            continue
+        placed = kept.model_copy(update={"at": at})
+        document = document.model_copy(
+            update={"views": tuple(placed if v.id == kept.id else v for v in document.views)}
+        )
+    return document
+
+
+def _same(old: View, document: SheetDocument) -> View | None:
+    """The view of a document that looks the same way at the same sheet's solid."""
+    return next(
+        (v for v in document.views if v.sheet == old.sheet and v.kind == old.kind and np.allclose((*v.right, *v.up), (*old.right, *old.up))),
+        None,
+    )  # fmt: skip
+
+
+def _again(old: View, new: View, parent: str) -> bool:
+    """Whether a draft has made by itself what somebody had asked for."""
+    return isinstance(old, Section) and isinstance(new, Section) and new.parent == parent and new.line == old.line

@@ -45,8 +45,10 @@ from canonis.core.solid.model import Vec
 from canonis.core.solid.references import face_reference, parse
 from canonis.core.view.frames import ViewFrame, frame_of
 
-__all__ = ["LETTERS", "NoRoom", "apply_view_command", "auxiliary_of", "next_letter", "text_boxes"]
+__all__ = ["BY_HAND", "LETTERS", "NoRoom", "apply_view_command", "auxiliary_of", "next_letter", "text_boxes"]
 
+#: The reason of a view that somebody asked for.
+BY_HAND = "asked for by hand"
 #: Letters of sections, details and views by arrow; I, O and Q could be taken for others (ISO 128-3).
 LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"
 
@@ -154,7 +156,7 @@ def _add_section(document: SheetDocument, scenes: Scenes, command: AddSection) -
         command.turned,
         next_letter(document),
         _next_id(document),
-        "asked for by hand",
+        BY_HAND,
     )
     whole = scenes(document.model_copy(update={"views": (*document.views, made)}))
     if all(c.region.is_empty for c in whole.projection(made).cut):
@@ -185,7 +187,7 @@ def _add_detail(document: SheetDocument, scenes: Scenes, command: AddDetail) -> 
     made = Detail(
         id=_next_id(document), sheet=parent.sheet, scale=scale, origin=parent.origin, right=parent.right, up=parent.up,
         at=parent.at, hidden=False, transitions=parent.transitions, parent=parent.id, aligned=False, letter=next_letter(document),
-        window=Window(form=command.form, centre=spot, half=(reach, reach)), reason="asked for by hand",
+        window=Window(form=command.form, centre=spot, half=(reach, reach)), reason=BY_HAND,
     )  # fmt: skip
     return _placed(scenes, document, made, False)
 
@@ -237,7 +239,7 @@ def _add_auxiliary(document: SheetDocument, scenes: Scenes, command: AddAuxiliar
         sloped[0].axis,
         next_letter(document),
         _next_id(document),
-        "asked for by hand",
+        BY_HAND,
     )
     return _placed(scenes, document, made, False)
 
@@ -248,7 +250,7 @@ def _add_view(document: SheetDocument, scenes: Scenes, command: AddView) -> Shee
         raise BadInput("That sheet has no front view to place another by.")
     frame = frame_of_view(front)
     shared: dict[str, Any] = {"id": _next_id(document), "sheet": command.sheet, "origin": front.origin, "at": front.at,
-                              "reason": "asked for by hand"}  # fmt: skip
+                              "reason": BY_HAND}  # fmt: skip
     if command.kind == "pictorial":
         turned = corner_frame(frame, command.corner, command.below)
         made: View = Pictorial(
