@@ -8,7 +8,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from canonis.bench.views import kernel_engine, uncovered
+from canonis.bench.views import edges_seen, kernel_engine, uncovered
 from canonis.core.solid.probe import edge_points
 from canonis.core.solid.reader import read_model
 from canonis.core.view.engine import own_lines
@@ -45,6 +45,10 @@ def agree(solid, kinds=KINDS):
         ours, known = project(solid, frame), project(solid, frame, engine=kernel_engine)
         for a, b, what in ((known, ours, "missed"), (ours, known, "extra")):
             lost, whole, places = uncovered(a.visible, b.visible, 5e-4 * size, size)
+            if lost > 0.003 * whole:
+                # The kernel errs at times, and not the same way in every process: dense rays tell whose line is there.
+                seen = edges_seen(solid, frame, places, 3e-4 * size)
+                lost *= seen if what == "missed" else 1 - seen
             assert lost <= 0.003 * whole, (kind, what, lost, whole, places[:3])
 
 
