@@ -9,6 +9,7 @@ from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument,
 from canonis.core.sheet.equations import ground, stated_rows
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import resolve_all
+from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 
@@ -30,20 +31,23 @@ class Basis:
         found = resolve_all([r for a in mine for r in a.refs], solid)
         ground(self._system, self.shape, implied, document, page, found)
         self._ringed: set[int] = set()
+        self._spaced = {a.refs for a in mine if (read := self._reading(a)) is not None and read.part("equally-spaced")}
         for mark in mine:
             if not mark.reference:
                 self._take(mark)
 
     def _rows(self, mark: Annotation) -> list[dict[int, float]]:
         found = resolve_all(mark.refs, self.solid)
-        reading = None
-        if isinstance(mark, Leader | Note) and mark.refs:
-            reading = read_line(mark.text, HouseRules(unit=self.document.unit))
-        spaced = reading is not None and reading.part("equally-spaced") is not None
-        if mark.kind == "bolt-circle":
-            spaced = True
+        spaced = mark.refs in self._spaced
+        if mark.kind == "bolt-circle" and spaced:
             self._ringed |= {f for r in mark.refs for f in found[r].faces}
-        return [r.row for r in stated_rows(self.shape, self.document, mark, reading, found, spaced)]
+        return [r.row for r in stated_rows(self.shape, self.document, mark, self._reading(mark), found, spaced)]
+
+    def _reading(self, mark: Annotation) -> Characteristic | None:
+        """What the text of a note says."""
+        if not isinstance(mark, Leader | Note) or not mark.refs:
+            return None
+        return read_line(mark.text, HouseRules(unit=self.document.unit))
 
     def _take(self, mark: Annotation) -> bool:
         new = False

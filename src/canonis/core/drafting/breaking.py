@@ -20,9 +20,9 @@ _SQUARE = 1e-6
 def _busy(solid: Solid, way: Vec) -> list[tuple[float, float]]:
     """Where along a direction the part changes its section: intervals, mm."""
     out = []
-    for edge in solid.edges:
-        at = edge_points(solid, edge.index, 9) @ way
-        if edge.kind == "line" and abs(float(edge.axis @ way)) > 1 - _SQUARE:
+    for rim in solid.edges:
+        at = edge_points(solid, rim.index, 9) @ way
+        if rim.kind == "line" and abs(float(rim.axis @ way)) > 1 - _SQUARE:
             out += [(float(at[0]), float(at[0])), (float(at[-1]), float(at[-1]))]
         else:
             out.append((float(at.min()), float(at.max())))

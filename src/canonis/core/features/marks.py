@@ -106,9 +106,9 @@ def _on_the_axis(solid: Solid, piece: Piece, base: Vec, axis: Vec) -> set[int]:
     return out
 
 
-def _rim(solid: Solid, edge: int, base: Vec, axis: Vec) -> tuple[float, float] | None:
+def _rim(solid: Solid, circle: int, base: Vec, axis: Vec) -> tuple[float, float] | None:
     """Height and radius of a circle about the axis."""
-    found = solid.edges[edge]
+    found = solid.edges[circle]
     away = found.centre - base
     height = float(away @ axis)
     if float(np.linalg.norm(away - axis * height)) > 1e-3:

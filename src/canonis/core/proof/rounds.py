@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.proof.circles import circumcentre
 from canonis.core.proof.statement import PartProof, close, compared, worst
 from canonis.core.shape.places import places
 from canonis.core.shape.surfaces import is_blend, is_full_turn
@@ -27,7 +28,7 @@ def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], readi
     faces = [m.resolution(mark.sheet, r).faces[0] for r in alive if m.resolution(mark.sheet, r).faces]
     rims = [m.resolution(mark.sheet, r).edges[0] for r in alive if m.resolution(mark.sheet, r).edges]
     if rims and not faces:
-        found = [compared(reading, name, factor * _circle(solid, e)[1], unit) for e in rims]
+        found = [compared(reading, name, factor * _rim_radius(solid, e), unit) for e in rims]
         count = float(len(rims))
         return [PartProof("count", float(reading.count), count, count == reading.count), worst(found)]
     sizes = {
@@ -53,20 +54,15 @@ def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], readi
     return parts
 
 
-def _circle(solid: Solid, edge: int) -> tuple[Vec, float]:
-    """Centre and radius (mm) of the circle that points of an edge lie on."""
-    points = edge_points(solid, edge, 16)
-    middle = points.mean(axis=0)
-    plane = np.linalg.svd(points - middle)[2][:2]
-    flat = (points - middle) @ plane.T
-    solution = np.linalg.lstsq(np.c_[2 * flat, np.ones(len(flat))], (flat**2).sum(1), rcond=None)[0]
-    radius = math.sqrt(max(0.0, float(solution[2] + solution[:2] @ solution[:2])))
-    return middle + solution[:2] @ plane, radius
+def circle_centre(solid: Solid, rim: int) -> Vec:
+    """The centre of a circular edge, from points on it, mm."""
+    points = edge_points(solid, rim)
+    return circumcentre(points[0], points[2], points[4])
 
 
-def circle_centre(solid: Solid, edge: int) -> Vec:
-    """The centre of a circular edge, from points on it."""
-    return _circle(solid, edge)[0]
+def _rim_radius(solid: Solid, rim: int) -> float:
+    """The radius of a circular edge, from points on it, mm."""
+    return float(np.linalg.norm(edge_points(solid, rim)[0] - circle_centre(solid, rim)))
 
 
 def _middle(face: Face) -> float:

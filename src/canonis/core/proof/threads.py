@@ -49,9 +49,9 @@ def _near(proof: PartProof) -> PartProof:
     return PartProof(proof.name, stated, measured, abs(stated - measured) <= _ROOM * stated)
 
 
-def _around(solid: Solid, edge: int, base: Vec, axis: Vec, count: int) -> tuple[Vec, Vec, Vec]:
+def _around(solid: Solid, rim: int, base: Vec, axis: Vec, count: int) -> tuple[Vec, Vec, Vec]:
     """Angle (unwound), height and distance from an axis of points along an edge."""
-    rel = edge_points(solid, edge, count) - base
+    rel = edge_points(solid, rim, count) - base
     height = rel @ axis
     spoke = rel - np.outer(height, axis)
     u = np.cross(axis, np.eye(3)[int(np.argmin(np.abs(axis)))])
@@ -60,9 +60,9 @@ def _around(solid: Solid, edge: int, base: Vec, axis: Vec, count: int) -> tuple[
     return angle, height, np.linalg.norm(spoke, axis=1)
 
 
-def _pitch(solid: Solid, edge: int, base: Vec, axis: Vec) -> float | None:
+def _pitch(solid: Solid, rim: int, base: Vec, axis: Vec) -> float | None:
     """The rise of a helical edge in one turn, mm; None where it is none."""
-    angle, height, _ = _around(solid, edge, base, axis, 25 + min(600, int(4 * solid.edges[edge].length)))
+    angle, height, _ = _around(solid, rim, base, axis, 25 + min(600, int(4 * solid.edges[rim].length)))
     turn = float(angle[-1] - angle[0])
     if abs(turn) < 1.0:
         return None
@@ -71,5 +71,5 @@ def _pitch(solid: Solid, edge: int, base: Vec, axis: Vec) -> float | None:
     return abs(float(slope)) * 2 * math.pi if off < 1e-2 * max(1.0, abs(float(slope))) and abs(slope) > 1e-4 else None
 
 
-def _reach(solid: Solid, edge: int, base: Vec, axis: Vec) -> float:
-    return float(np.median(_around(solid, edge, base, axis, 40)[2]))
+def _reach(solid: Solid, rim: int, base: Vec, axis: Vec) -> float:
+    return float(np.median(_around(solid, rim, base, axis, 40)[2]))

@@ -103,15 +103,7 @@ def _rim_target(scene: Scene, view: View, edge: Edge) -> Target | None:
     if along > 1 - 1e-6:
         return Target(scene.paper(view, centre[None])[0], edge.radius * view.scale)
     across = unit_vector(np.cross(edge.axis, frame.toward))
-    return Target(_on_a_line(scene, view, frame.flat(edge.centre), frame.flat(across) * edge.radius), 0.0)
-
-
-def _on_a_line(scene: Scene, view: View, centre: Vec, spoke: Vec) -> Vec:
-    """Of the two places beside a centre the one that lies on a visible line, on paper: of a half section one may not."""
-    points = scene.projection(view).outline_points
-    spots = [centre + spoke, centre - spoke]
-    seen = [float(np.abs(points - p).max(axis=1).min()) if len(points) else 0.0 for p in spots]
-    return np.asarray(scene.paper(view, spots[0 if seen[0] <= seen[1] + 0.02 else 1][None])[0])
+    return Target(_on_an_outline(scene, view, centre, frame.flat(across) * edge.radius), 0.0)
 
 
 def _on_an_outline(scene: Scene, view: View, middle: Vec, spoke: Vec) -> Vec:
