@@ -17,7 +17,7 @@ def enter(page: Page, role: str = "drafter") -> None:
 def open_job(page: Page, number: str) -> None:
     listed(page, number).click()
     expect(page.locator("svg.board")).to_be_visible()
-    expect(page.locator(".ledger")).to_contain_text("◆ 28")
+    expect(page.locator(".ledger")).to_contain_text("◆ 30")
 
 
 @pytest.fixture(scope="module")
@@ -132,15 +132,16 @@ def test_move_add_delete_undo_and_reload(page, ready):
     row = sorted((s for s in spots if round(s["y"]) == levels[1]), key=lambda s: s["x"])
     for spot in (row[0], row[-1]):
         page.mouse.click(spot["x"] + spot["width"] / 2, spot["y"] + spot["height"] / 2)
-    expect(statement(page, "76")).to_be_visible()
-    expect(page.locator(".ledger")).to_contain_text("◆ 29")
-    statement(page, "76").locator("text").last.click()
+    # The draft says the pitch of these holes itself; the one that is added stands beside it.
+    both = page.locator("g.statement").filter(has=page.locator("text", has_text=re.compile("^76$")))
+    expect(both).to_have_count(2)
+    both.last.locator("text").last.click()
     page.keyboard.press("Delete")
-    expect(statement(page, "76")).to_have_count(0)
+    expect(both).to_have_count(1)
     page.keyboard.press("Control+z")
-    expect(statement(page, "76")).to_be_visible()
+    expect(both).to_have_count(2)
     page.keyboard.press("Control+z")
-    expect(statement(page, "76")).to_have_count(0)
+    expect(both).to_have_count(1)
 
 
 def test_ledger_and_sheet_show_the_same_thing(page, ready):
@@ -151,7 +152,8 @@ def test_ledger_and_sheet_show_the_same_thing(page, ready):
     page.locator(".ledger .body").focus()
     page.keyboard.press("ArrowDown")
     expect(page.locator(".ledger [data-key='c:6']")).to_have_class(re.compile("on"))
-    expect(page.locator("g.chosen")).to_have_count(2)
+    expect(page.locator("g.chosen")).to_have_count(1)
+    expect(page.locator("g.chosen")).to_contain_text("76")
 
 
 def test_keyboard_alone(page, ready):

@@ -189,7 +189,7 @@ def test_hole_notes_list_their_parts(work):
 def test_styles_projections_and_units(work, options, wanted):
     _, data = sheet(work, *options)
     assert {k: data[k] for k in wanted} == wanted
-    overall = sorted(m["value"] for m in data["annotations"] if m["kind"] == "linear")
+    overall = sorted(m["value"] for m in data["annotations"] if m["kind"] == "linear" and m["feature"] == "overall")
     scale = 25.4 if wanted.get("unit") == "in" else 1.0
     assert overall == pytest.approx([12 / scale, 50 / scale, 80 / scale], abs=1e-3)
 
@@ -211,9 +211,9 @@ def test_size_scale_title_material_and_datum(work):
     assert (data["sheets"][0]["size"], data["sheets"][0]["scale"]) == ("A2", "2:1")
     title = data["document"]["title"]
     assert (title["title"], title["material"]) == ("Bell plate", "brass") and title["mass"].endswith("g")
-    # Measured from the far corner, the holes at x = 10 stand at 70 and the other way round.
-    xs = {m["text"] for m in data["annotations"] if m["kind"] == "ordinate"}
-    assert {"10", "40", "70"} <= xs
+    # Measured from the far corner: the row's zero is the right end of the part.
+    row = [m for m in data["annotations"] if m["kind"] == "ordinate" and m["direction"] == "x"]
+    assert {"10", "40"} <= {m["text"] for m in row} and {m["refs"][0] for m in row} == {"extreme;1,0,0;80"}
     _, named = sheet(work, "--datum", "axis:H1")
     _, typed = sheet(work, "--datum", "40,25,0")
     assert named["document"]["datum_name"] == "axis:H1" and typed["document"]["datum_name"] == "40,25,0"

@@ -87,7 +87,7 @@ def test_views_stand_by_the_projection(cock_step):
 
 
 def test_overall_sizes_once_and_every_level_located(cock):
-    overall = sorted(a.text for a in cock.document.annotations if a.kind == "linear")
+    overall = sorted(a.text for a in cock.document.annotations if a.feature == "overall")
     assert overall == ["40", "70", "96"]
     ordinates = [(a.view, a.direction, a.text) for a in cock.document.annotations if a.kind == "ordinate"]
     assert len(ordinates) == len(set(ordinates))
@@ -242,12 +242,13 @@ def test_a_turned_part_is_measured_from_its_axis():
     assert check.complete["ok"] and all(s.state in ("proven", "reference") for s in check.statements)
 
 
-def test_the_ends_of_a_sloped_face_are_stated():
+def test_a_sloped_face_is_stated_by_one_end_and_its_angle():
     wedge = {"op": "extrude", "distance": 20,
              "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [60, 0], [60, 15], [35, 40], [0, 40]]}}}  # fmt: skip
     draft = draft_of(recipe(wedge))
-    texts = {a.text for a in draft.document.annotations if a.kind in ("ordinate", "linear")}
-    assert {"15", "35", "40", "60"} <= texts
+    # A slope of 45° is said by its angle; one that comes of its ends by those.
+    texts = {a.text for a in draft.document.annotations if a.kind in ("ordinate", "linear", "angle")}
+    assert {"35", "40", "60", "45°"} <= texts
     assert check_sheet(draft.document, draft.scene.solids).complete["ok"]
 
 

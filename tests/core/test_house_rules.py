@@ -80,8 +80,8 @@ def test_hidden_lines_are_all_on_or_all_off(plate):
 
 @pytest.mark.parametrize(
     ("datum", "xs", "ys"),
-    [("left-front-bottom", {20.0, 70, 45, 80}, {20.0, 40, 15, 45}), ("right-front-bottom", {70.0, 20, 45, 10}, {20.0, 40, 15, 45}),
-     ("left-back-bottom", {20.0, 70, 45, 80}, {40.0, 20, 45, 15}), ("right-back-top", {70.0, 20, 45, 10}, {40.0, 20, 45, 15})],
+    [("left-front-bottom", {20.0, 70, 45}, {20.0, 40, 15, 45}), ("right-front-bottom", {70.0, 20, 45}, {20.0, 40, 15, 45}),
+     ("left-back-bottom", {20.0, 70, 45}, {40.0, 20, 45, 15}), ("right-back-top", {70.0, 20, 45}, {40.0, 20, 45, 15})],
 )  # fmt: skip
 def test_the_datum_turns_the_locations(plate, datum, xs, ys):
     draft = draft_model(plate, DraftWish(datum=datum))
@@ -124,3 +124,48 @@ def test_words_and_symbols_are_read_alike(count, size, depth, seat, far):
     b = read_line(f"{many}{size} DIA {'THRU' if depth is None else f'{depth} DEEP'}{words[seat]}", HouseRules())
     assert a.error is None and b.error is None and a.count == b.count
     assert [(p.name, p.nominal) for p in a.parts] == [(p.name, p.nominal) for p in b.parts]
+
+
+EVEN = recipe(
+    block(90, 60, 10),
+    {"op": "hole", "at": [[15, 30, 10], [75, 30, 10]], "axis": [0, 0, 1], "diameter": 8, "through": True},
+    {"op": "hole", "at": [[30, 12, 10], [60, 12, 10], [30, 48, 10], [60, 48, 10]], "axis": [0, 0, 1], "diameter": 5, "through": True},
+    {"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 6},
+)  # fmt: skip
+
+
+def by_rules(data, **house):
+    rows = "".join(f"{key.replace('_', '-')}: {value}\n" for key, value in house.items())
+    spec = read_specification(f"unit: mm\n{rows}")
+    model = model_of(data)
+    draft = draft_model(model, wish_from({"views": "auto"}, spec, None))
+    check = check_sheet(draft.document, model.solids)
+    assert (check.complete["free"], check.complete["redundant"]) == ([], [])
+    assert {s.state for s in check.statements} <= {"proven", "reference"}
+    return draft
+
+
+def test_typ_stands_in_place_of_a_count_and_still_names_every_member():
+    draft = by_rules(EVEN, repeats="typ")
+    said = texts(draft, "hole", "radius")
+    assert said == {"⌀8 THRU TYP", "⌀5 THRU TYP", "R6 TYP"}
+    # A count that is there is still counted.
+    assert texts(by_rules(EVEN), "hole", "radius") == {"2× ⌀8 THRU", "4× ⌀5 THRU", "4× R6"}
+
+
+def test_places_are_told_across_the_lines_of_symmetry():
+    draft = by_rules(EVEN, locations="symmetric")
+    assert not texts(draft, "ordinate")
+    lengths = [
+        (a.direction, a.text) for a in draft.document.annotations if a.kind == "linear" and a.feature != "overall"
+    ]
+    assert sorted(lengths) == [("x", "30"), ("x", "60"), ("y", "36")]
+
+
+def test_thru_all_is_written_where_a_hole_leaves_the_part():
+    assert texts(by_rules(EVEN, thru="all"), "hole") == {"2× ⌀8 THRU ALL", "4× ⌀5 THRU ALL"}
+
+
+def test_true_sizes_stand_in_parentheses_under_the_pictorial():
+    views = by_rules(EVEN, pictorial="reference").document.views
+    assert [v.label for v in views if v.kind == "pictorial"] == ["(90) × (60) × (10)"]

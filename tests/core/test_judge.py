@@ -9,7 +9,7 @@ from tests.core.test_shape import PARTS, changes
 
 WITH_HOLES = recipe(
     block(64, 40, 12),
-    {"op": "hole", "at": [[18, 20, 12], [46, 20, 12]], "axis": [0, 0, 1], "diameter": 6, "through": True},
+    {"op": "hole", "at": [[18, 20, 12], [50, 20, 12]], "axis": [0, 0, 1], "diameter": 6, "through": True},
 )  # fmt: skip
 
 
@@ -52,12 +52,12 @@ def test_whatever_is_taken_away_is_reported_free(name):
 def test_a_closing_member_is_named_with_its_loop():
     document = draft_of(WITH_HOLES).document
     x = next(a for a in document.annotations if a.kind == "ordinate" and a.text == "18")
-    y = next(a for a in document.annotations if a.kind == "ordinate" and a.text == "46")
+    y = next(a for a in document.annotations if a.kind == "ordinate" and a.text == "50")
     view = x.view
-    link = Linear(id="D900", view=view, direction=x.direction, side="below", refs=(x.refs[1], y.refs[1]), text="28")
+    link = Linear(id="D900", view=view, direction=x.direction, side="below", refs=(x.refs[1], y.refs[1]), text="32")
     both = document.model_copy(update={"annotations": (*document.annotations, link)})
     (loop,) = judged(WITH_HOLES, both).complete["redundant"]
-    assert all(f"“{t}”" in loop for t in ("18", "28", "46"))
+    assert all(f"“{t}”" in loop for t in ("18", "32", "50"))
     as_reference = document.model_copy(update={"annotations": (*document.annotations, link.model_copy(update={"reference": True}))})  # fmt: skip
     assert judged(WITH_HOLES, as_reference).complete["ok"]
     # Without one of the others the chain is open again, and complete.
@@ -73,9 +73,9 @@ def test_the_same_note_twice_is_said_twice():
 
 def test_two_holes_located_only_from_each_other_are_not_located():
     document = draft_of(WITH_HOLES).document
-    x = [a for a in document.annotations if a.kind == "ordinate" and a.text in ("18", "46")]
+    x = [a for a in document.annotations if a.kind == "ordinate" and a.text in ("18", "50")]
     link = Linear(
-        id="D900", view=x[0].view, direction=x[0].direction, side="below", refs=(x[0].refs[1], x[1].refs[1]), text="28"
+        id="D900", view=x[0].view, direction=x[0].direction, side="below", refs=(x[0].refs[1], x[1].refs[1]), text="32"
     )
     document = without(document, x[0].id, x[1].id)
     check = judged(WITH_HOLES, document.model_copy(update={"annotations": (*document.annotations, link)}))
@@ -86,9 +86,9 @@ def test_two_holes_located_only_from_each_other_are_not_located():
 
 def test_a_contradicted_statement_states_nothing():
     document = draft_of(WITH_HOLES).document
-    marks = tuple(a.model_copy(update={"text": "45"}) if a.text == "46" else a for a in document.annotations)
+    marks = tuple(a.model_copy(update={"text": "49"}) if a.text == "50" else a for a in document.annotations)
     check = judged(WITH_HOLES, document.model_copy(update={"annotations": marks}))
-    assert any("46" in f for f in check.complete["free"])
+    assert any("50" in f for f in check.complete["free"])
 
 
 @pytest.mark.parametrize("name", PARTS)

@@ -53,7 +53,7 @@ def test_overall_sizes_are_stated_once_each(made):
     solid = draft.scene.solids[0]
     stated = []
     for mark in draft.document.annotations:
-        if mark.kind == "linear":
+        if mark.feature == "overall":
             view = draft.document.view(mark.view)
             v = np.array(view.right if mark.direction == "x" else view.up)
             stated.append(int(np.argmax(np.abs(v))))

@@ -87,11 +87,25 @@ def test_views_that_stand_for_the_other_projection_are_found(linked):
     assert "projection.place" in rules(document.model_copy(update={"views": swapped}), spec)
 
 
-def test_a_block_that_lies_turned_in_its_file_is_not_called_complete_and_true():
-    c, s = math.cos(0.3), math.sin(0.3)
+def turned_block(angle):
+    c, s = math.cos(angle), math.sin(angle)
     corners = [[0, 0], [80 * c, 80 * s], [80 * c - 50 * s, 80 * s + 50 * c], [-50 * s, 50 * c]]
-    askew = recipe({"op": "extrude", "profile": {"plane": "XY", "outer": {"polygon": corners}}, "distance": 12})
-    check = check_sheet(draft_of(askew).document, model_of(askew).solids)
+    return recipe({"op": "extrude", "profile": {"plane": "XY", "outer": {"polygon": corners}}, "distance": 12})
+
+
+def test_a_block_that_lies_turned_in_its_file_is_drawn_square():
+    draft = draft_of(turned_block(0.3))
+    check = check_sheet(draft.document, model_of(turned_block(0.3)).solids)
+    assert check.complete["ok"] and {s.state for s in check.statements} == {"proven"} and not check.findings
+    assert sorted(a.text for a in draft.document.annotations if a.feature == "overall") == ["12", "50", "80"]
+    # Its outline is drawn as a rectangle: the two side lines of the front view run up and across.
+    front = next(v for v in draft.document.views if v.kind == "front")
+    x0, y0, x1, y1 = draft.scene.projection(front).box
+    assert {round(x1 - x0, 6), round(y1 - y0, 6)} <= {80.0, 50.0, 12.0}
+
+
+def test_views_along_the_axes_of_the_file_of_a_part_that_lies_turned_are_found():
+    check = check_sheet(draft_of(turned_block(0.0)).document, model_of(turned_block(0.3)).solids)
     assert "view.askew" in {f["rule"] for f in check.findings}
 
 

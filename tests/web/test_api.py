@@ -80,7 +80,7 @@ def test_demo_job_is_drafted_and_proved(application, client):
     answer = client.get(f"/api/jobs/{job}/proof")
     assert answer.status_code == 200, answer.text
     proof = answer.json()
-    assert proof["summary"] == {"proven": 28, "unproven": 0, "contradicted": 0} and not proof["findings"]
+    assert proof["summary"] == {"proven": 30, "unproven": 0, "contradicted": 0} and not proof["findings"]
     pdf = client.get(f"/api/jobs/{job}/export/pdf").content
     text = PdfReader(io.BytesIO(pdf)).pages[0].extract_text()
     assert "Escapement cock" in text and "495.7 g" in text

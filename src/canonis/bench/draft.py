@@ -67,8 +67,14 @@ def _row(name: str, model: Any) -> dict[str, Any]:
     from canonis.core.sheet.compile import compile_sheet
 
     begun = time.perf_counter()
-    draft = draft_model(model, DraftWish(views="auto"))
+    stages: list[tuple[str, float]] = []
+    draft = draft_model(model, DraftWish(views="auto"), lambda stage: stages.append((stage, time.perf_counter())))
     drafted = time.perf_counter()
+    placing = next((t for stage, t in stages if stage.startswith("Placing")), drafted)
+    kinds = ("plane", "cylinder", "cone", "sphere", "torus")
+    odd = sum(f.kind not in kinds for solid in model.solids for f in solid.faces) / sum(
+        len(s.faces) for s in model.solids
+    )
     check = check_sheet(draft.document, model.solids)
     proven = time.perf_counter()
     states = [s.state for s in check.statements]
@@ -79,21 +85,39 @@ def _row(name: str, model: Any) -> dict[str, Any]:
         "contradicted": states.count("contradicted") + states.count("lost"), "unreadable": unread,
         "unproven": states.count("unproven"), "text_on_text": report["text_on_text"], "text_on_line": report["text_on_line"],
         "crossings": report["crossings"], "to_hidden": report["to_hidden"], "drawn_level": len(check.drawn_level),
-        "draft_s": round(drafted - begun, 2), "proof_s": round(proven - drafted, 2),
+        "free_form_%": round(100 * odd, 1), "plan_s": round(placing - begun, 2), "place_s": round(drafted - placing, 2), "proof_s": round(proven - drafted, 2),
     }  # fmt: skip
 
 
-def bench_drafts(files: list[Path]) -> dict[str, Any]:
-    """The drafts of the gallery and of some files: what they leave free, say twice, and where their text collides."""
+#: How the gallery's parts lie: as they are built, and turned about an axis by degrees.
+_POSES = ((None, 0.0), ((0, 0, 1), 30.0), ((1, 0, 0), 90.0), ((1, 2, 3), 37.0), ((1, 1, 0), 111.0))
+
+
+def bench_drafts(files: list[Path], quick: bool = False) -> dict[str, Any]:
+    """The drafts of the gallery in five poses, of random compositions and of some files: what they leave free, say twice,
+    and where their text collides. `quick`: in one pose, without compositions."""
+    from canonis.bench.compositions import compose
     from canonis.bench.gallery import GALLERY
     from canonis.core.recipe.build import build_recipe
-    from canonis.core.solid.making import write_step
+    from canonis.core.solid.making import turned_about, write_step
     from canonis.core.solid.reader import read_model
 
     rows: list[dict[str, Any]] = []
     for name, recipe in GALLERY.items():
         built = build_recipe(recipe)
-        rows.append(_row(name, read_model(write_step(built.shape, built.name, built.unit), f"{name}.step")))
+        for n, (axis, degrees) in enumerate(_POSES[: 1 if quick else None]):
+            shape = (
+                built.shape
+                if axis is None
+                else turned_about(built.shape, np.zeros(3), np.array(axis, dtype=float), degrees)
+            )
+            model = read_model(write_step(shape, built.name, built.unit), f"{name}.step")
+            rows.append(_row(name if n == 0 else f"{name}, pose {n + 1}", model))
+    for seed in range(0 if quick else 40):
+        built = build_recipe(compose(seed).recipe())
+        rows.append(
+            _row(f"composition {seed}", read_model(write_step(built.shape, built.name, built.unit), "part.step"))
+        )
     rows += [_row(f.stem, read_model(f.read_bytes(), f.name)) for f in files]
     columns = [c for c in rows[0] if c != "part"]
     print(f"{'part':26}" + "".join(f"{c[:12]:>13}" for c in columns))

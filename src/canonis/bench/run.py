@@ -7,11 +7,24 @@ from canonis.core.faults import BadInput
 
 __all__ = ["NAMES", "run_bench"]
 
-NAMES = ("draft", "measure", "proof", "matching", "load", "screen", "callouts", "kills", "views", "gallery")
+NAMES = (
+    "draft",
+    "measure",
+    "proof",
+    "matching",
+    "load",
+    "screen",
+    "callouts",
+    "kills",
+    "views",
+    "gallery",
+    "features",
+    "scheme",
+)
 
 
 def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
-    """Run one benchmark: draft (one file against the kernel; none or several: what is wrong with drafts), measure (files, or none), proof, matching, load, screen, callouts, kills, views (files beside its own parts), gallery; `quick` ones take few minutes.
+    """Run one benchmark: draft (one file against the kernel; none or several: what is wrong with drafts), measure (files, or none), proof, matching, load, screen, callouts, kills, views (files beside its own parts), gallery, features (random compositions), scheme (sources on their sheets); `quick` ones take few minutes.
 
     Raises BadInput for an unknown name or a missing file.
     """
@@ -23,7 +36,7 @@ def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
     if name == "draft":
         from canonis.bench.draft import bench_draft, bench_drafts
 
-        result = bench_draft(files[0]) if len(files) == 1 else bench_drafts(files)
+        result = bench_draft(files[0]) if len(files) == 1 else bench_drafts(files, quick)
     elif name == "measure":
         from canonis.bench.measure import bench_measure
 
@@ -48,6 +61,14 @@ def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
         from canonis.bench.gallery import bench_gallery
 
         result = bench_gallery()
+    elif name == "features":
+        from canonis.bench.features import bench_features
+
+        result = bench_features()
+    elif name == "scheme":
+        from canonis.bench.scheme import bench_scheme
+
+        result = bench_scheme()
     elif name == "callouts":
         from canonis.bench.callouts import bench_callouts
 

@@ -29,7 +29,7 @@ from canonis.core.source.prints import inspect_print
 from canonis.core.source.reading import read_stored, work_out_in
 from canonis.core.source.specification import Specification, read_specification
 from canonis.core.study.station import Station
-from canonis.work.jobs import Loaded, open_model, wish_from
+from canonis.work.jobs import Loaded, open_model, scheme_from, wish_from
 
 __all__ = ["JOBS"]
 
@@ -56,7 +56,12 @@ def first_sheet(progress: Any, *, model: dict[str, Any], spec: str, station: dic
     read, density = _source(spec, station)
     old = None if before is None else read_document(before)
     wanted = {"views": "auto", **(kept_choices(old) if old else {}), **options}
-    made = draft_model(loaded.model, wish_from(wanted, read, density), progress, loaded.features)
+    matches = loaded.known_matches(progress)
+    matched = matches.count
+    made = draft_model(
+        loaded.model, wish_from(wanted, read, density), progress, loaded.features, scheme_from(read, loaded, progress)
+    )
+    loaded.keep_matches(progress, matched)
     loaded.projections.update(made.scene.projections)
     loaded.keep(progress)
     document = made.document if old is None else carry_over(old, made)

@@ -5,8 +5,9 @@ from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from typing import Any, Protocol
 
-from canonis.core.drafting.draft import DraftWish, Projections, draft_model
+from canonis.core.drafting.draft import DraftWish, Projections, Scheme, draft_model
 from canonis.core.drafting.notes import linked_fields
+from canonis.core.drafting.restating import Said
 from canonis.core.drafting.view_options import with_views
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
@@ -19,6 +20,7 @@ from canonis.core.proof.measure import Known
 from canonis.core.quantity.units import Unit
 from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.document import TitleBlock
+from canonis.core.sheet.scene import Scene
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.keeping import attach_shapes, pack_shapes, pack_tables, unpack_tables
 from canonis.core.solid.making import write_step
@@ -29,6 +31,7 @@ from canonis.core.source.notes import source_notes
 from canonis.core.source.specification import Specification, read_specification
 from canonis.core.study.checkpoints import checkpoint_entries
 from canonis.core.study.hints import hints_of
+from canonis.core.study.scheme import scheme_of
 
 __all__ = ["JOBS", "Loaded", "Progress", "load", "open_model"]
 
@@ -216,8 +219,24 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         datum=options.get("datum") or house.get("datum") or "auto", hidden=house.get("hidden") or "auto",
         notation="words" if house.get("notation") == "words" else "symbols", density=density, title=title, notes=source_notes(spec) if spec else (),
         helices=bool(options.get("helices")),
-        locations="baseline" if house.get("locations") == "baseline" else "chain" if house.get("locations") == "chain" else "ordinate",
+        locations=house.get("locations") or "ordinate", typical=house.get("repeats") == "typ",  # type: ignore[arg-type]
+        thru=house.get("thru") or "wall", pictorial_sizes=house.get("pictorial") == "reference",
+        estimated=house.get("unstated") == "estimated",
     )  # fmt: skip
+
+
+def scheme_from(spec: Specification | None, loaded: Loaded, progress: Progress) -> Scheme | None:
+    """What tells a draft the source's own scheme; None without a source."""
+    if spec is None or not spec.characteristics:
+        return None
+
+    def told(scene: Scene, found: tuple[Feature, ...]) -> list[Said]:
+        # A part that lies askew in its file is matched as it is drawn, square.
+        own = found is loaded.features
+        hints = loaded.hints if own else tuple(hints_of(f) for f in found)
+        return scheme_of(spec, scene, hints, loaded.matches if own else None, progress)
+
+    return told
 
 
 def draft(progress: Progress, *, data: bytes, name: str, options: dict[str, Any], spec: str | None = None,
@@ -227,7 +246,7 @@ def draft(progress: Progress, *, data: bytes, name: str, options: dict[str, Any]
     density = density_from(options.get("material"), options.get("density"), read)
     wish = wish_from(options, read, density)
     loaded = load(data, name, progress, limit)
-    made = draft_model(loaded.model, wish, progress, loaded.features)
+    made = draft_model(loaded.model, wish, progress, loaded.features, scheme_from(read, loaded, progress))
     asked = tuple(options.get("sections") or ()), tuple(options.get("details") or ())
     if any(asked):
         made = with_views(made, *asked)
@@ -272,7 +291,7 @@ def check(progress: Progress, *, sheet: str, data: bytes, name: str, spec: str |
         kept = [(step, made.model.solids, made.features) for step, made in given]
         page = document.pages[0].solid
         out["checkpoints"] = checkpoint_entries(
-            read.checkpoints, kept, loaded.model.solids[page], loaded.features[page], density
+            read.weighed, kept, loaded.model.solids[page], loaded.features[page], density
         )
     elif states:
         raise BadInput("States are compared with the checkpoints of a source; give one with --spec.")

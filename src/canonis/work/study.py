@@ -136,7 +136,7 @@ def ledger(progress: Any, *, states: list[dict[str, Any]], spec: str, station: d
             )
         rows.append(State(state["label"], loaded.model.solids[0], loaded.features[0]))
     density = kept.common_density(read)
-    checkpoints, source = list(read.checkpoints), "source"
+    checkpoints, source = list(read.weighed), "source"
     if not checkpoints and kept.recipe:
         progress("Building the twin that the source describes")
         built = build_recipe(_weighed(kept.recipe, density), _values(kept.recipe, spec))

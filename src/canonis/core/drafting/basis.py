@@ -1,14 +1,16 @@
 """What a sheet says so far, as a basis of the part's unknowns: whether a statement adds to it, and what stays free."""
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
+from functools import lru_cache
 
+from canonis.core.quantity.units import Unit
 from canonis.core.shape.elimination import Elimination
 from canonis.core.shape.implied import drawn_levels, shape_of
 from canonis.core.shape.part import Unknown
 from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage
-from canonis.core.sheet.equations import ground, stated_rows
+from canonis.core.sheet.equations import CONVENTIONS, StatedRow, ground, stated_rows
 from canonis.core.solid.model import Solid
-from canonis.core.solid.references import resolve_all
+from canonis.core.solid.references import Resolution, resolve_all
 from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
@@ -17,67 +19,90 @@ __all__ = ["Basis"]
 
 
 class Basis:
-    """The statements of one sheet over the unknowns of its solid.
+    """The statements of one sheet over the unknowns of its solid, parallel axes at one level taken as said.
 
-    Close it when done: the centres of rings that statements bring along belong to them, not to the part.
+    Use it in a `with` block: the centres of rings that statements bring along belong to them, not to the part.
     """
 
-    def __init__(self, document: SheetDocument, page: SheetPage, solid: Solid) -> None:
+    def __init__(self, document: SheetDocument, page: SheetPage, solid: Solid, apart: Collection[int] = ()) -> None:
+        """`apart` are faces of rings that are to be stated: their members are not drawn level with one another."""
         self.document, self.page, self.solid = document, page, solid
         self.shape, implied = shape_of(solid)
         self._before = len(self.shape.unknowns)
         self._system = Elimination()
         mine = [a for a in document.annotations if a.sheet == page.number]
-        found = resolve_all([r for a in mine for r in a.refs], solid)
-        ground(self._system, self.shape, implied, document, page, found)
-        self._ringed: set[int] = set()
+        self._found: dict[str, Resolution] = resolve_all([r for a in mine for r in a.refs], solid)
+        ground(self._system, self.shape, implied, document, page, self._found)
         self._spaced = {a.refs for a in mine if (read := self._reading(a)) is not None and read.part("equally-spaced")}
+        ringed = {
+            f for a in mine if a.kind == "bolt-circle" and a.refs in self._spaced for r in a.refs for f in self._found[r].faces
+        }  # fmt: skip
+        for level in drawn_levels(self.shape, ringed | set(apart), axes=True):
+            self._system.add(level.row, ("drawn level", *level.faces))
         for mark in mine:
             if not mark.reference:
-                self._take(mark)
+                self._take(mark, self.rows(mark))
 
-    def _rows(self, mark: Annotation) -> list[dict[int, float]]:
-        found = resolve_all(mark.refs, self.solid)
+    def __enter__(self) -> "Basis":
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        """Take off what the statements brought along."""
+        del self.shape.unknowns[self._before :]
+
+    def rows(self, mark: Annotation) -> list[StatedRow]:
+        """What a statement says, as equations."""
+        self._resolve(mark)
+        reading = self._reading(mark)
+        if reading is not None and reading.part("equally-spaced"):
+            self._spaced.add(mark.refs)
         spaced = mark.refs in self._spaced
-        if mark.kind == "bolt-circle" and spaced:
-            self._ringed |= {f for r in mark.refs for f in found[r].faces}
-        return [r.row for r in stated_rows(self.shape, self.document, mark, self._reading(mark), found, spaced)]
+        return list(stated_rows(self.shape, self.document, mark, reading, self._found, spaced))
+
+    def _resolve(self, mark: Annotation) -> None:
+        new = [r for r in mark.refs if r not in self._found]
+        if new:
+            self._found |= resolve_all(new, self.solid)
 
     def _reading(self, mark: Annotation) -> Characteristic | None:
         """What the text of a note says."""
-        if not isinstance(mark, Leader | Note) or not mark.refs:
-            return None
-        return read_line(mark.text, HouseRules(unit=self.document.unit))
+        return _read(mark.text, self.document.unit) if isinstance(mark, Leader | Note) and mark.refs else None
 
-    def _take(self, mark: Annotation) -> bool:
+    def _take(self, mark: Annotation, rows: Iterable[StatedRow]) -> bool:
         new = False
-        for n, row in enumerate(self._rows(mark)):
-            new |= self._system.add(row, (mark.id, n)) is None
+        for n, said in enumerate(rows):
+            new |= self._system.add(said.row, (mark.id, n)) is None and said.part not in CONVENTIONS
         return new
 
     def adds(self, mark: Annotation) -> bool:
         """Whether every row of a statement says something new; then it is taken."""
-        rows = self._rows(mark)
-        if not rows or any(self._system.spans(row) is not None for row in rows):
+        rows = self.rows(mark)
+        if not rows or any(self._system.spans(r.row) is not None for r in rows if r.part not in CONVENTIONS):
             return False
-        return self._take(mark)
+        return self._take(mark, rows)
+
+    def takes(self, mark: Annotation) -> bool:
+        """Whether a note says anything new, or only what no equation holds; then it is taken with all that it says."""
+        rows = self.rows(mark)
+        return self._take(mark, rows) or not rows
+
+    def levelled(self, mark: Annotation) -> bool:
+        """Whether a statement ends at a flat face or an axis, which may be drawn level with others of its row."""
+        self._resolve(mark)
+        faces = self._found[mark.refs[-1]].faces
+        return bool(faces) and any(
+            self.shape.unknowns[k].holder in ("plane", "axis") for _, k in self.shape.motions[faces[0]].axes
+        )
 
     def free(self) -> list[tuple[Unknown, dict[int, float]]]:
-        """The unknowns that nothing fixes, drawn levels taken as said, with how all unknowns move when one does."""
-        trial = Elimination()
-        for _, row, name, _ in self._system.kept():
-            trial.add(row, name)
-        count = len(self.shape.unknowns)
-        for level in drawn_levels(self.shape, self._ringed):
-            if trial.rank == count:
-                break
-            trial.add(level.row, ("drawn level", *level.faces))
-        return [(self.shape.unknowns[k], moves) for k, moves in trial.free(count)]
+        """The unknowns that nothing fixes, with how all unknowns move when one does."""
+        return [(self.shape.unknowns[k], moves) for k, moves in self._system.free(len(self.shape.unknowns))]
 
     def faces_of(self, moves: Iterable[int]) -> set[int]:
         """The faces that unknowns move."""
         return {f for k in moves for f in self.shape.unknowns[k].faces}
 
-    def close(self) -> None:
-        """Take off what the statements brought along."""
-        del self.shape.unknowns[self._before :]
+
+@lru_cache(maxsize=4096)
+def _read(text: str, unit: Unit) -> Characteristic:
+    return read_line(text, HouseRules(unit=unit))

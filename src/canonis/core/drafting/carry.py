@@ -26,18 +26,18 @@ def carry_over(before: SheetDocument, draft: Draft) -> SheetDocument:
     mine = {name: getattr(before.title, name) for name in ("revision", "revisions", "created_by")}
     document = draft.document.model_copy(update={"title": draft.document.title.model_copy(update=mine)})
     document = _with_views_by_hand(before, document, draft.scene)
-    stated = {frozenset(a.refs) for a in document.annotations if isinstance(a, Linear)}
+    stated = {(frozenset(a.refs), a.view, a.direction) for a in document.annotations if isinstance(a, Linear)}
     added: list[Annotation] = []
     number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
     for mark in before.annotations:
-        if not isinstance(mark, Linear) or mark.feature != "added" or frozenset(mark.refs) in stated:
+        if not isinstance(mark, Linear) or mark.feature != "added":
             continue
         old = before.view(mark.view or "")
         view = next(
             (v for v in document.views if v.sheet == old.sheet and v.kind != "pictorial"
              and np.allclose((*v.right, *v.up), (*old.right, *old.up))), None,
         )  # fmt: skip
-        if view is not None:
+        if view is not None and (frozenset(mark.refs), view.id, mark.direction) not in stated:
             added.append(mark.model_copy(update={"id": f"D{number + len(added)}", "view": view.id, "by_hand": False}))
     if not added:
         return document

@@ -2,20 +2,24 @@
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 
+from canonis.core.drafting.askew import carried_back, square_frame
 from canonis.core.drafting.breaking import with_breaks
+from canonis.core.drafting.centring import centred
 from canonis.core.drafting.choosing import detail_views, extra_views, open_turned
-from canonis.core.drafting.completing import Datum, complete
-from canonis.core.drafting.dimensions import Planner
-from canonis.core.drafting.front import choose_front, turned_axis
-from canonis.core.drafting.locating import Locations, located
+from canonis.core.drafting.completing import complete, stated
+from canonis.core.drafting.desk import Datum, Desk, Locations
+from canonis.core.drafting.front import Front, choose_front, turned_axis
+from canonis.core.drafting.house import estimated, said_typical, sizes_at_pictorial, through_all
+from canonis.core.drafting.kinds.holes import best_view
+from canonis.core.drafting.locating import located
 from canonis.core.drafting.notes import write_notes
-from canonis.core.drafting.seen import feature_views, spare_views
-from canonis.core.drafting.twice import say_once
+from canonis.core.drafting.restating import Said, restated
+from canonis.core.drafting.seen import feature_views, spare_views, unseen_features
 from canonis.core.faults import BadInput
 from canonis.core.features.marks import marks_of
 from canonis.core.features.model import Feature, Hole
@@ -25,7 +29,6 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.sheet.document import (
     MUTE,
-    Annotation,
     Notation,
     Note,
     SheetDocument,
@@ -37,13 +40,16 @@ from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Sec
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.reader import Model
 from canonis.core.solid.references import face_reference
+from canonis.core.solid.turning import squared
 from canonis.core.view.frames import ViewFrame, frame_of
 from canonis.core.view.parallel import project_all
 from canonis.core.view.projection import Projection
 
-__all__ = ["Draft", "DraftWish", "Projections", "draft_model", "scene_for"]
+__all__ = ["Draft", "DraftWish", "Projections", "Scheme", "draft_model", "scene_for"]
 
 Progress = Callable[[str], None]
+#: Tells what a source states, for a sheet as it stands and what was recognised on its solids.
+Scheme = Callable[[Scene, tuple[Feature, ...]], Sequence[Said]]
 
 
 @dataclass(frozen=True)
@@ -65,8 +71,13 @@ class DraftWish:
     notes: tuple[str, ...] = ()
     #: Modelled threads with all their helices, not by convention.
     helices: bool = False
-    #: How locations are stated: ordinates from one datum, baseline, or chain.
+    #: House rules: how places are stated; TYP for counts; what THRU says; sizes under the pictorial; EST on what the source
+    #: does not state.
     locations: Locations = "ordinate"
+    typical: bool = False
+    thru: str = "wall"
+    pictorial_sizes: bool = False
+    estimated: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -190,19 +201,19 @@ def _view(front: ViewFrame, kind: str, solid: Solid, sheet: int, number: int) ->
     return Pictorial(**shared) if kind == "pictorial" else Parallel(**shared, kind=kind)  # type: ignore[arg-type]
 
 
-def _missing_views(planner: Planner, front: ViewFrame, number: int) -> list[View]:
+def _missing_views(desk: Desk, front: ViewFrame, number: int) -> list[View]:
     """Principal views that show holes and slots which no view shows yet (nothing on a far face is lost)."""
     out: list[View] = []
-    have = {v.kind for v in planner.views}
-    hidden = [g.first.axis for g in planner.found.holes if planner.hole_view(g) is None]
+    have = {v.kind for v in desk.views}
+    hidden = [g.first.axis for g in desk.found.holes if best_view(desk, g) is None]
     hidden += [
-        s.axis for s in planner.found.slots
-        if not any(float(s.axis @ frame_of_view(v).toward) > 1 - 1e-6 or s.through for v in planner.views)
+        s.axis for s in desk.found.slots
+        if not any(float(s.axis @ frame_of_view(v).toward) > 1 - 1e-6 or s.through for v in desk.views)
     ]  # fmt: skip
     for kind in ("left", "right", "bottom", "back", "top"):
         toward = frame_of(kind, front).toward
         if kind not in have and any(float(a @ toward) > 1 - 1e-6 for a in hidden):
-            out.append(_view(front, kind, planner.solid, planner.sheet, number + len(out)))
+            out.append(_view(front, kind, desk.solid, desk.sheet, number + len(out)))
     return out
 
 
@@ -254,159 +265,215 @@ def _own_title(model: Model, sheets: list[tuple[int, int]], number: int, wish: D
 
 
 def draft_model(
-    model: Model, wish: DraftWish, progress: Progress = lambda _: None, features: tuple[Feature, ...] | None = None
+    model: Model,
+    wish: DraftWish,
+    progress: Progress = lambda _: None,
+    features: tuple[Feature, ...] | None = None,
+    scheme: Scheme | None = None,
 ) -> Draft:
     """Draft a complete drawing of a model: a sheet for each different solid.
 
-    Raises BadInput for a datum, size or scale that cannot be used.
+    `scheme` tells what the source states of the first sheet's solid; it is said there as the source says it.
+    A part that lies askew in its file is drawn square to its own axes. Raises BadInput for a datum, size or scale that
+    cannot be used.
     """
-    unit = wish.unit or model.unit
-    projection = wish.projection or ("third" if wish.style == "asme" else "first")
+    frames = {s.index: frame for s in model.solids if (frame := square_frame(s)) is not None}
+    if not frames:
+        return _drafted(model, wish, progress, features, scheme)
+    upright = replace(
+        model, solids=tuple(squared(s, frames[s.index]) if s.index in frames else s for s in model.solids)
+    )
+    first = frames.get(_distinct(model)[0][0])
+    if first is not None and "," in wish.datum:
+        wish = replace(wish, datum=_turned_datum(wish.datum, first))
+    made = _drafted(upright, wish, progress, None, scheme)
+    found = features or tuple(recognise(s) for s in model.solids)
+    return Draft(scene_for(carried_back(made.document, frames), model.solids, found), made.unseen, found)
+
+
+def _turned_datum(text: str, frame: Vec) -> str:
+    """A point of the file's axes in those of a part."""
+    try:
+        point = np.array([float(x) for x in text.split(",")])
+    except ValueError:
+        return text
+    return ",".join(f"{c:.9f}" for c in frame @ point) if point.shape == (3,) else text
+
+
+def _drafted(
+    model: Model, wish: DraftWish, progress: Progress, features: tuple[Feature, ...] | None, scheme: Scheme | None
+) -> Draft:
     found = features or tuple(recognise(s) for s in model.solids)
     cache: Projections = {}
-    marks_by_solid = tuple(map(marks_of, model.solids, found))
-    sheets = _distinct(model)
-    pages: list[SheetPage] = []
-    views: list[View] = []
-    marks: list[Annotation] = []
-    unseen: list[str] = []
-    datums: dict[int, Datum] = {}
-    planners: dict[int, Planner] = {}
-    datum_name, chosen = "", None
-    default_size = "A3" if wish.style == "iso" else "B"
-    for number, (index, copies) in enumerate(sheets, start=1):
-        solid = model.solids[index]
-        front = choose_front(solid, found[index], wish.front)
-        axis = turned_axis(solid) if _turned_face(solid) is not None else None
-        wanted = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
-        corner, datum_refs = _datum(solid, found[index], front.frame, wanted)
-        datums[number] = Datum(corner, datum_refs)
-        known = max((int(v.id[1:]) for v in views), default=0)
-        mine = _views(front.frame, projection, solid, found[index], number, known)
+    sheets = [_start(model, found[index], index, copies, number, wish)
+              for number, (index, copies) in enumerate(_distinct(model), start=1)]  # fmt: skip
+    document = _blank(model, wish, sheets)
+    marks = tuple(map(marks_of, model.solids, found))
+    scene = build_scene(document, model.solids, marks, cache)
+    for sheet in sheets:
+        scene = _with_views(scene, sheet, wish, progress)
+        scene = _with_statements(scene, sheet, wish)
+    if wish.helices:
+        turned = tuple(v.model_copy(update={"helices": True}) for v in scene.document.views)
+        scene = scene.on(scene.document.model_copy(update={"views": turned}))
+    progress("Choosing sections and details")
+    for sheet in sheets:
+        scene = _completed(scene, sheet, wish.views == "auto")
+    if wish.views == "auto":
+        scene = _without_spare_views(scene, found)
+    scene = scene.on(located(scene, wish.locations))
+    for sheet in sheets:
+        scene = _by_house(scene, sheet, wish)
+    lines = [] if scheme is None else list(scheme(scene, found))
+    if lines:
+        document, carried = restated(sheets[0].desk(scene), lines)
+        scene = scene.on(estimated(document, sheets[0].number, carried) if wish.estimated else document)
+    scene = scene.on(write_notes(scene.document))
+    progress("Placing dimensions and notes")
+    for sheet in sheets:
+        scene = _placed(scene, sheet, wish)
+    scene = scene.on(_with_reasons(scene.document, scene, found))
+    unseen = tuple(name for s in sheets for name in unseen_features(scene, _page(scene, s.number), s.found))
+    return Draft(scene, unseen, found)
 
-        pictorial = _view(front.frame, "pictorial", solid, number, 0)
-        _project_missing([*mine, pictorial], solid, index, marks_by_solid[index], cache, progress)
 
-        def shown(view: View, solid: Solid = solid, index: int = index) -> Projection:
-            key = projection_key(index, view)
-            if key not in cache:
-                _project_missing([view], solid, index, marks_by_solid[index], cache, progress)
-            return cache[key]
+@dataclass(frozen=True, eq=False)
+class _Sheet:
+    """What is decided about a sheet before anything is drawn: its solid, front view, datum and first views."""
 
-        planner = Planner(solid, found[index], mine, unit, corner, shown, number, datum_refs,
-                          axis if wanted == "axis" else None, wish.notation)  # fmt: skip
-        extra = _missing_views(planner, front.frame, known + len(mine) + 1)
-        _project_missing(extra, solid, index, marks_by_solid[index], cache, progress)
-        planner.views += extra
-        planner.views.append(_view(front.frame, "pictorial", solid, number, known + len(planner.views) + 1))
-        planner.views = [v.model_copy(update={"hidden": _hidden_wanted(shown(v), wish.hidden)}) for v in planner.views]
-        if any(f.kind == "bend" for f in found[index].forms):
-            # Where sheet is bent, thin lines mark the bends.
-            planner.views = [v.model_copy(update={"transitions": "thin"}) for v in planner.views]
-        planner._n = len(marks)
-        planner.overall()
-        planner.holes()
-        planner.slots()
-        planner.threads()
-        planner.shafts()
-        default = planner.rounds()
-        planner.chamfers()
-        planner.levels(slopes=wish.views != "auto")
-        planner.settle()
-        if wish.views == "auto":
-            planner.views = _needed(planner)
-            planner.views = [_opened(v, solid, axis) for v in planner.views]
-        planner.centres()
-        planner.marks = _notes(planner, default)
-        planners[number] = planner
-        if number == 1:
-            datum_name, chosen = wanted, front
-        at = (float(corner[0]), float(corner[1]), float(corner[2]))
-        own = _own_title(model, sheets, number, wish) if len(sheets) > 1 else {}
-        pages.append(
-            SheetPage(number=number, size=default_size, scale=1.0, solid=index, copies=copies, datum=at, **own)
-        )
-        views += planner.views
-        marks += planner.marks
-        unseen += planner.unseen
+    number: int
+    index: int
+    copies: int
+    solid: Solid
+    found: Feature
+    front: Front
+    datum: Datum
+    datum_name: str
+    #: The axis of a turned part; `on_axis` tells whether the datum lies on it.
+    axis: Vec | None
+    on_axis: bool
+    locations: Locations
+
+    def desk(self, scene: Scene, touched: frozenset[int] | None = None) -> Desk:
+        """A desk for the sheet as the scene has it."""
+        axis = self.axis if self.on_axis else None
+        return Desk(scene, _page(scene, self.number), self.found, self.datum, axis, self.locations, touched)
+
+
+def _page(scene: Scene, number: int) -> SheetPage:
+    return next(p for p in scene.document.pages if p.number == number)
+
+
+def _start(model: Model, found: Feature, index: int, copies: int, number: int, wish: DraftWish) -> _Sheet:
+    solid = model.solids[index]
+    front = choose_front(solid, found, wish.front)
+    axis = turned_axis(solid) if _turned_face(solid) is not None else None
+    name = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
+    point, refs = _datum(solid, found, front.frame, name)
+    return _Sheet(
+        number, index, copies, solid, found, front, Datum(point, refs), name, axis, name == "axis", wish.locations
+    )
+
+
+def _blank(model: Model, wish: DraftWish, sheets: list[_Sheet]) -> SheetDocument:
+    """The document with its sheets and title block, without views."""
+    unit = wish.unit or model.unit
     title = wish.title
     if wish.density is not None:
-        mass = model.solids[sheets[0][0]].mass.volume * wish.density / 1000
-        title = title.model_copy(update={"mass": write_mass(mass, unit)})
-    title = title.model_copy(update={"title": title.title or model.solids[0].name})
-    document = SheetDocument(
-        style=wish.style, projection=projection, unit=unit, pages=tuple(pages), views=tuple(views),  # type: ignore[arg-type]
-        annotations=tuple(marks), title=title, notes=wish.notes, datum_name=datum_name, notation=wish.notation,
-        front=chosen.name if chosen else "",
-        front_reason=chosen.reason if chosen else "", model_sha256=model.sha256,
+        title = title.model_copy(update={"mass": write_mass(sheets[0].solid.mass.volume * wish.density / 1000, unit)})
+    pages = []
+    for s in sheets:
+        own = _own_title(model, [(x.index, x.copies) for x in sheets], s.number, wish) if len(sheets) > 1 else {}
+        at = (float(s.datum.point[0]), float(s.datum.point[1]), float(s.datum.point[2]))
+        size = "A3" if wish.style == "iso" else "B"
+        pages.append(SheetPage(number=s.number, size=size, scale=1.0, solid=s.index, copies=s.copies, datum=at, **own))
+    return SheetDocument(
+        style=wish.style, projection=_projection(wish), unit=unit, pages=tuple(pages), views=(),  # type: ignore[arg-type]
+        title=title.model_copy(update={"title": title.title or model.solids[0].name}), notes=wish.notes,
+        datum_name=sheets[0].datum_name, notation=wish.notation, front=sheets[0].front.name,
+        front_reason=sheets[0].front.reason, model_sha256=model.sha256,
     )  # fmt: skip
-    document = write_notes(say_once(document, model.solids))
-    if wish.helices:
-        document = document.model_copy(update={"views": tuple(v.model_copy(update={"helices": True}) for v in views)})
-    scene = build_scene(document, model.solids, marks_by_solid, cache)
+
+
+def _projection(wish: DraftWish) -> str:
+    return wish.projection or ("third" if wish.style == "asme" else "first")
+
+
+def _with_views(scene: Scene, sheet: _Sheet, wish: DraftWish, progress: Progress) -> Scene:
+    """The scene with the principal views of a sheet and its pictorial."""
+    solid, front = sheet.solid, sheet.front.frame
+    known = max((int(v.id[1:]) for v in scene.document.views), default=0)
+    mine = _views(front, _projection(wish), solid, sheet.found, sheet.number, known)
+
+    def on(views: list[View]) -> Scene:
+        _project_missing(views, solid, sheet.index, scene.marks[sheet.index], scene.projections, progress)
+        return scene.on(scene.document.model_copy(update={"views": (*scene.document.views, *views)}))
+
+    mine += _missing_views(sheet.desk(on(mine)), front, known + len(mine) + 1)
+    mine.append(_view(front, "pictorial", solid, sheet.number, known + len(mine) + 1))
+    shown = on(mine)
+    # Where sheet is bent, thin lines mark the bends.
+    bent = any(f.kind == "bend" for f in sheet.found.forms)
+    looks: dict[str, Any] = {"transitions": "thin"} if bent else {}
+    mine = [v.model_copy(update={"hidden": _hidden_wanted(shown.projection(v), wish.hidden), **looks}) for v in mine]
+    return on(mine)
+
+
+def _with_statements(scene: Scene, sheet: _Sheet, wish: DraftWish) -> Scene:
+    """The scene with what the principal views of a sheet say of its features; views that say nothing go."""
+    scene = scene.on(centred(sheet.desk(scene), sheet.desk(scene).views, first=True))
+    document, _ = stated(sheet.desk, scene)
     if wish.views == "auto":
-        progress("Choosing sections and details")
-        number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
-        for page in document.pages:
-            more = extra_views(scene, found[page.solid], page)
-            document = document.model_copy(update={"views": (*document.views, *more)})
-            document = _notes_to_true_views(document, scene.on(document), found[page.solid], page)
-            document, number = complete(scene.on(document), page, datums[page.number], number)
-            document = _centred(document, scene.on(document), planners[page.number], page)
-            document = with_breaks(document, page.number, model.solids[page.solid])
-            scene = scene.on(document)
-        while spare := spare_views(scene, found):
-            # A section may have made a view from another side needless.
-            left = tuple(v for v in document.views if v.id != spare[-1].id)
-            marks_left = tuple(a for a in document.annotations if a.view != spare[-1].id)
-            document = document.model_copy(update={"views": left, "annotations": marks_left})
-            scene = scene.on(document)
-    document = located(scene, wish.locations)
-    scene = scene.on(document)
-    progress("Placing dimensions and notes")
-    for number in [p.number for p in document.pages]:
-        page = next(p for p in document.pages if p.number == number)
-        document = arrange(scene, page, wish.size, wish.scale)
-        scene = scene.on(document)
-        page = next(p for p in document.pages if p.number == number)
-        details = detail_views(scene, found[page.solid], page) if wish.views == "auto" else []
-        if details:
-            document = document.model_copy(update={"views": (*document.views, *details)})
-            scene = scene.on(document)
-            document = arrange(scene, page, wish.size, wish.scale)
-            scene = scene.on(document)
-    document = _with_reasons(document, scene, found)
-    scene = scene.on(document)
-    return Draft(scene, tuple(unseen), found)
+        used = {a.view for a in document.annotations if not isinstance(a, MUTE)}
+        views = [
+            _opened(v, sheet.solid, sheet.axis) if v.sheet == sheet.number else v
+            for v in document.views if v.sheet != sheet.number or v.id in used or v.kind in ("front", "pictorial")
+        ]  # fmt: skip
+        there = {v.id for v in views}
+        marks = tuple(a for a in document.annotations if a.view is None or a.view in there)
+        document = document.model_copy(update={"views": tuple(views), "annotations": marks})
+    return scene.on(document)
 
 
-def _centred(document: SheetDocument, scene: Scene, planner: Planner, page: SheetPage) -> SheetDocument:
-    """Centre marks and centre lines in the sections and auxiliary views that came after the planner's own."""
-    late: list[View] = [v for v in document.views if v.sheet == page.number and isinstance(v, Section | Auxiliary)]
-    planner.project, planner.marks = scene.projection, []
-    planner._n = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
-    planner.centres(late)
-    there = {(a.view, r) for a in document.annotations if isinstance(a, MUTE) for r in a.refs}
-    fresh = tuple(a for a in planner.marks if (a.view, a.refs[0]) not in there)
-    return document.model_copy(update={"annotations": (*document.annotations, *fresh)})
+def _completed(scene: Scene, sheet: _Sheet, sections: bool) -> Scene:
+    """The scene with what is still free of a sheet said, in more views where they are wanted."""
+    page = _page(scene, sheet.number)
+    if sections:
+        more = extra_views(scene, sheet.found, page)
+        scene = scene.on(scene.document.model_copy(update={"views": (*scene.document.views, *more)}))
+    late: list[View] = [v for v in sheet.desk(scene).views if isinstance(v, Section | Auxiliary)]
+    scene = scene.on(centred(sheet.desk(scene), late, first=False))
+    scene = scene.on(_with_general_note(complete(scene, page, sheet.desk, sections), sheet.number))
+    return scene.on(with_breaks(scene.document, sheet.number, sheet.solid)) if sections else scene
 
 
-def _notes_to_true_views(document: SheetDocument, scene: Scene, found: Feature, page: SheetPage) -> SheetDocument:
-    """Hole notes in the auxiliary view that shows their circle true, where they stood in one that does not."""
-    axes = {g.id: g.first.axis for g in found.holes}
-    folded = [v for v in document.views if isinstance(v, Auxiliary) and v.sheet == page.number]
-    marks = []
-    for mark in document.annotations:
-        axis = axes.get(mark.feature or "") if mark.kind == "hole" and mark.sheet == page.number else None
-        if (
-            axis is not None
-            and mark.view
-            and abs(float(axis @ frame_of_view(document.view(mark.view)).toward)) < 1 - 1e-6
-        ):
-            home = next((v for v in folded if float(axis @ frame_of_view(v).toward) > 1 - 1e-6), None)
-            mark = mark if home is None else mark.model_copy(update={"view": home.id})
-        marks.append(mark)
-    return document.model_copy(update={"annotations": tuple(marks)})
+def _by_house(scene: Scene, sheet: _Sheet, wish: DraftWish) -> Scene:
+    """The scene with what house rules change in the words of a sheet."""
+    if wish.thru == "all":
+        scene = scene.on(through_all(sheet.desk(scene)))
+    if wish.typical:
+        scene = scene.on(said_typical(scene.document))
+    return scene.on(sizes_at_pictorial(sheet.desk(scene))) if wish.pictorial_sizes else scene
+
+
+def _without_spare_views(scene: Scene, found: tuple[Feature, ...]) -> Scene:
+    """The scene without views that others have made needless."""
+    while spare := spare_views(scene, found):
+        left = tuple(v for v in scene.document.views if v.id != spare[-1].id)
+        marks = tuple(a for a in scene.document.annotations if a.view != spare[-1].id)
+        scene = scene.on(scene.document.model_copy(update={"views": left, "annotations": marks}))
+    return scene
+
+
+def _placed(scene: Scene, sheet: _Sheet, wish: DraftWish) -> Scene:
+    """The scene with everything of a sheet in its place, and details of what is too small there."""
+    scene = scene.on(arrange(scene, _page(scene, sheet.number), wish.size, wish.scale))
+    page = _page(scene, sheet.number)
+    details = detail_views(scene, sheet.found, page) if wish.views == "auto" else []
+    if not details:
+        return scene
+    scene = scene.on(scene.document.model_copy(update={"views": (*scene.document.views, *details)}))
+    return scene.on(arrange(scene, page, wish.size, wish.scale))
 
 
 def _with_reasons(document: SheetDocument, scene: Scene, found: tuple[Feature, ...]) -> SheetDocument:
@@ -461,14 +528,11 @@ def _opened(view: View, solid: Solid, axis: Vec | None) -> View:
     return open_turned(solid, axis, holder, view) or view
 
 
-def _needed(planner: Planner) -> list[View]:
-    used = {m.view for m in planner.marks}
-    return [v for v in planner.views if v.id in used or v.kind in ("front", "pictorial")]
-
-
-def _notes(planner: Planner, default: Note | None) -> list[Annotation]:
+def _with_general_note(document: SheetDocument, number: int) -> SheetDocument:
     """Statements, then the block of notes above the title block: the general note and those that state rounds."""
-    marks = [m for m in planner.marks if not isinstance(m, Note)]
-    own = ([default] if default else []) + [m for m in planner.marks if isinstance(m, Note)]
-    general = Note(id=f"N{planner.sheet}", sheet=planner.sheet, at=(0, 0))
-    return [*marks, general, *own]
+    marks = [m for m in document.annotations if m.sheet == number]
+    notes = [m for m in marks if isinstance(m, Note)]
+    rest = [m for m in marks if not isinstance(m, Note)]
+    others = [m for m in document.annotations if m.sheet != number]
+    general = Note(id=f"N{number}", sheet=number, at=(0, 0))
+    return document.model_copy(update={"annotations": (*others, *rest, general, *notes)})

@@ -1,15 +1,13 @@
 """How locations are stated, by the house rule: ordinates from one datum, baseline dimensions from it, or chains."""
 
 from collections import defaultdict
-from typing import Literal
 
+from canonis.core.drafting.desk import Locations
 from canonis.core.quantity.written import write_length
 from canonis.core.sheet.document import Annotation, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.scene import Scene
 
-__all__ = ["Locations", "located"]
-
-Locations = Literal["ordinate", "baseline", "chain"]
+__all__ = ["located"]
 
 
 def located(scene: Scene, style: Locations) -> SheetDocument:
@@ -18,7 +16,7 @@ def located(scene: Scene, style: Locations) -> SheetDocument:
     Baseline: each place from the datum. Chain: each from its neighbour toward the datum, so that none closes.
     """
     document = scene.document
-    if style == "ordinate":
+    if style in ("ordinate", "symmetric"):
         return document
     families: dict[tuple[str, str], list[Ordinate]] = defaultdict(list)
     for mark in document.annotations:

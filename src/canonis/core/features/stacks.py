@@ -127,6 +127,14 @@ def _slotted(solid: Solid, low: Segment, high: Segment, axis: Vec, base: Vec) ->
     return True
 
 
+def _about_a_narrower(seg: Segment, others: list[Segment]) -> bool:
+    """Whether a narrower bore runs along inside a wide one for all its length: what parts them is the inner wall of a ring."""
+    return seg.kind == "cylinder" and any(
+        o is not seg and o.kind == "cylinder" and o.radius < seg.radius - TOL and o.a0 < seg.a0 + TOL and o.a1 > seg.a1 - TOL
+        for o in others
+    )  # fmt: skip
+
+
 def upward(axis: Vec) -> Vec:
     """The same direction whichever way the axis was written: its largest component positive."""
     k = int(np.argmax(np.round(np.abs(axis), 6)))
@@ -165,6 +173,9 @@ def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
         # Slot ends and corner rounds cover half a turn or less; a keyed bore covers most of one.
         segments = [s for s in segments if s.sweep > 1.5 * math.pi]
         segments = [s for s in segments if not _winding(s, segments, inner)]
+        rings = [s for s in segments if inner and _about_a_narrower(s, segments)]
+        runs += [Run(base, axis, [s]) for s in rings]
+        segments = [s for s in segments if s not in rings]
         run: Run | None = None
         for seg in segments:
             last = run.segments[-1] if run else None

@@ -83,12 +83,12 @@ def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[str, Target]]
         ring = pitch_circle(scene, view, mark.refs)
         return [("", ring)] if ring else []
     if mark.kind == "angle" and len(mark.refs) > 1:
-        arc = angle_arc(scene, view, mark.refs)
+        arc = angle_arc(scene, view, mark.refs, mark.text)
         return [(mark.refs[0], Target(arc.middle, 0.0))] if arc else []
-    refs = [mark.target] if mark.target and mark.by_hand else list(mark.refs)
+    refs = mark.spots
     # A few instances are enough to find a good spot; spread them over the group.
     if len(refs) > 4:
-        refs = [refs[round(k * (len(refs) - 1) / 3)] for k in range(4)]
+        refs = tuple(refs[round(k * (len(refs) - 1) / 3)] for k in range(4))
     found = [(r, leader_target(scene, view, r)) for r in refs]
     return [(r, t) for r, t in found if t is not None]
 

@@ -57,7 +57,7 @@ def _place_ordinates(scene: Scene, view: View, marks: list[Ordinate], look: Look
 
 
 def _length(scene: Scene, view: View, mark: Linear) -> float:
-    anchors = [scene.anchor(view, r) for r in mark.refs[:2]]
+    anchors = [scene.anchor(view, r) for r in mark.ends]
     levels = [a.level(mark.direction) for a in anchors if a is not None]
     known = [x for x in levels if x is not None]
     return abs(known[1] - known[0]) if len(known) == 2 else 0.0
@@ -66,7 +66,7 @@ def _length(scene: Scene, view: View, mark: Linear) -> float:
 def _span(scene: Scene, view: View, mark: Linear) -> tuple[float, float]:
     """From where to where a dimension line runs, on paper along its direction, mm."""
     k = 0 if mark.direction == "x" else 1
-    found = [a.level(mark.direction) for r in mark.refs[:2] if (a := scene.anchor(view, r)) is not None]
+    found = [a.level(mark.direction) for r in mark.ends if (a := scene.anchor(view, r)) is not None]
     ends = sorted(float(scene.paper(view, np.array([[x, x]]))[0][k]) for x in found if x is not None)
     return (ends[0], ends[-1]) if len(ends) == 2 else (0.0, 0.0)
 
@@ -138,7 +138,38 @@ def place_rows(scene: Scene, look: Look) -> dict[str, Annotation]:
                 if roomy:
                     lanes.append((row, [span]))
                 row += look.next_row
+            placed = [a for a in (out[x.id] for x in linears) if isinstance(a, Linear)]
+            out |= {a.id: a for a in _clear_texts(scene, view, placed, look)}
     return out
+
+
+def _clear_texts(scene: Scene, view: View, placed: list[Linear], look: Look) -> list[Linear]:
+    """The dimensions of one side with their texts beside the extension lines of those further out."""
+    spans = {a.id: _span(scene, view, a) for a in placed}
+    made = []
+    for mark in placed:
+        low, high = spans[mark.id]
+        lines = [x for other in placed if other.row > mark.row + 0.5 for x in spans[other.id]]
+        if mark.by_hand or not lines:
+            made.append(mark)
+            continue
+        text = f"({mark.text})" if mark.reference else mark.text
+        upright = scene.document.style != "iso" and mark.direction == "y"
+        half = (look.text if upright else glyphs.width(text, look.text)) / 2
+        middle = (low + high) / 2
+        inside = high - low > 2 * half + 2 * look.arrow + 2
+        start = middle if inside else high + look.arrow + 2.5 + half
+        room = (high - low) / 2 - half - 1.0 if inside else 0.0
+        ways = [0.0, *(s * k * 0.5 for k in range(1, 41) for s in (1.0, -1.0))]
+        spots = [start + w for w in ways if not inside or abs(w) <= room]
+        if not inside:
+            # Short ones have their text outside, further out on either side.
+            spots = [start + k * 0.5 for k in range(24)] + [2 * middle - start - k * 0.5 for k in range(24)]
+        free = next((x for x in spots if all(abs(line - x) > half + 0.6 for line in lines)), None)
+        if free is not None and abs(free - start) > 1e-6:
+            mark = mark.model_copy(update={"along": round(free - middle, 3)})
+        made.append(mark)
+    return made
 
 
 def _depth(ordinates: list[Ordinate], look: Look) -> float:

@@ -66,7 +66,6 @@ def sheet_json(scene: Scene, drawing: Drawing, check: Check) -> dict[str, Any]:
         main = proof.main if proof else None
         angle = main is not None and main.name.endswith("angle")
         count = proof.part("count") if proof else None
-        multi = a.kind in ("hole", "slot", "thread", "chamfer", "radius", "diameter")
         annotations.append({
             "id": a.id, "sheet": a.sheet, "view": a.view, "kind": a.kind,
             "direction": a.direction if isinstance(a, Linear | Ordinate) else None, "text": a.text,
@@ -75,7 +74,7 @@ def sheet_json(scene: Scene, drawing: Drawing, check: Check) -> dict[str, Any]:
             "count": round(count.stated) if count and isinstance(count.stated, float) else 1,
             "reference": a.reference, "feature": a.feature, "refs": list(a.refs),
             "parts": [{"name": p.name, "stated": _part_value(p, p.stated, document.unit),
-                       "measured": _part_value(p, p.measured, document.unit)} for p in proof.parts] if proof and multi else [],
+                       "measured": _part_value(p, p.measured, document.unit)} for p in proof.parts] if proof and len(proof.parts) > 1 else [],
             "state": proof.state if proof else None, "box_mm": _box_of(drawing, a.id),
         })  # fmt: skip
     views = []

@@ -5,9 +5,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.proof.planes import plane_of
 from canonis.core.proof.statement import PartProof, compared
 from canonis.core.sheet.document import Leader, Note
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.model import Solid
 from canonis.core.solid.probe import face_normals
 from canonis.core.source.characteristic import Characteristic
 
@@ -20,7 +21,7 @@ __all__ = ["measure_angles"]
 def measure_angles(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Characteristic) -> list[PartProof]:
     """The whole angle of a cone, or the angle between the traces of two flat faces in the view."""
     solid = m.solid(mark.sheet)
-    faces = [m.resolution(mark.sheet, r).faces[0] for r in alive if m.resolution(mark.sheet, r).faces]
+    faces = m.faces(mark.sheet, alive)
     if len(mark.refs) > 1 and len(faces) > 1:
         angle = _between(solid, faces[0], faces[1], reading)
     elif len(mark.refs) == 1 and faces:
@@ -41,13 +42,8 @@ def _cone(solid: Solid, face: int) -> float:
 
 def _between(solid: Solid, a: int, b: int, reading: Characteristic) -> float:
     """The angle between two flat faces, degrees: that of their normals, or what it lacks of 180° where that is said."""
-    one, other = (_normal(solid, f) for f in (a, b))
+    one, other = (plane_of(solid, f)[1] for f in (a, b))
     turn = math.degrees(math.acos(float(np.clip(one @ other, -1, 1))))
     part = reading.part("angle")
     said = float(part.nominal) if part is not None and part.nominal is not None else turn
     return turn if abs(said - turn) <= abs(said - (180 - turn)) else 180 - turn
-
-
-def _normal(solid: Solid, face: int) -> Vec:
-    mean = face_normals(solid, face, 3)[1].mean(axis=0)
-    return np.asarray(mean / float(np.linalg.norm(mean)))

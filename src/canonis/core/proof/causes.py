@@ -191,6 +191,10 @@ def _free(out: list[dict[str, Any]], marks: dict[str, Annotation], measurer: Rem
             touched = _touched(mark, measurer, by_id.get(subject))
             more = {f for p in by_id[subject].parts for f in p.more} if subject in by_id else set()
             fallen.append((mark.sheet, root, touched, more))
+    for f in out:
+        mark = marks.get(f["subject"]) if f["rule"] == "geometry.lost" else None
+        if mark is not None:
+            fallen.append((mark.sheet, str(f.get("under", f["id"])), _ends_left(mark, measurer), set()))
     alike: dict[tuple[int, str], str] = {}
     of_face: dict[tuple[int, int], str] = {}
     for f in out:
@@ -214,6 +218,13 @@ def _free(out: list[dict[str, Any]], marks: dict[str, Annotation], measurer: Rem
             place = _place_root(f, marks, measurer, out)
             if place is not None:
                 f["under"] = place
+
+
+def _ends_left(mark: Annotation, measurer: Remeasurer) -> set[int]:
+    """The places of what a statement that lost one end still names."""
+    shape, _ = shape_of(measurer.solid(mark.sheet))
+    found = measurer.resolutions(mark.sheet)
+    return {k for r in mark.refs for f in found[r].faces for _, k in shape.motions[f].axes}
 
 
 def _touched(mark: Annotation, measurer: Remeasurer, proof: StatementProof | None) -> set[int]:

@@ -20,7 +20,7 @@ __all__ = ["bevel_sizes", "measure_chamfers"]
 def measure_chamfers(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
     """Legs or leg and angle of every bevel that a note names, and how many there are."""
     solid, unit = m.solid(mark.sheet), m.document.unit
-    faces = [m.resolution(mark.sheet, r).faces[0] for r in alive]
+    faces = m.faces(mark.sheet, alive)
 
     def parts_of(face: int) -> list[PartProof]:
         legs = bevel_sizes(solid, face)

@@ -273,6 +273,8 @@ def gauge_hole(solid: Solid, face: int, out: Vec, fixed: bool = False) -> Gauged
         sense = -sense
     floor = floors[-sense]
     opening, near = _seats(bore, sense)
+    if not near:
+        opening = _on_a_round(bore, solid, face, sense, opening)
     if floor is not None:
         end, point = floor
         start = bore.point + bore.axis * sense * opening
@@ -285,6 +287,25 @@ def gauge_hole(solid: Solid, face: int, out: Vec, fixed: bool = False) -> Gauged
         near, far, sense, opening = far, near, -sense, other
     start = bore.point + bore.axis * sense * opening
     return GaugedHole(bore.point, bore.axis * sense, 2 * bore.radius, True, None, near, far, start)
+
+
+def _on_a_round(bore: _Bore, solid: Solid, face: int, sense: float, level: float) -> float:
+    """Where the axis meets the round surface that a hole opens to; the level of its mouth where that is another one."""
+    for _, other in solid.neighbours[face]:
+        outside = solid.faces[other]
+        if outside.kind != "cylinder" or outside.inner:
+            continue
+        centre, axis, radius, _ = fit_cylinder(solid, other)
+        way, rel = bore.axis * sense, bore.point - centre
+        a, b = way - axis * float(way @ axis), rel - axis * float(rel @ axis)
+        p, q, r = float(a @ a), 2 * float(a @ b), float(b @ b) - radius**2
+        room = q * q - 4 * p * r
+        if p < 1e-9 or room < 0:
+            continue
+        meets = (-q + np.sqrt(room)) / (2 * p)
+        if abs(meets - level) < 0.6 * bore.radius:
+            return float(meets)
+    return level
 
 
 def _weight(seats: tuple[GaugedSeat, ...]) -> tuple[bool, float]:

@@ -14,7 +14,7 @@ from canonis.core.shape.implied import Implied, drawn_levels, shape_of
 from canonis.core.shape.part import PartShape, Unknown
 from canonis.core.shape.surfaces import SAME, is_full_turn
 from canonis.core.sheet.document import Annotation, SheetDocument, SheetPage
-from canonis.core.sheet.equations import StatedRow, ground, stated_rows
+from canonis.core.sheet.equations import CONVENTIONS, StatedRow, ground, stated_rows
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution
 from canonis.core.source.characteristic import Characteristic
@@ -150,7 +150,7 @@ def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: 
             ringed |= {f for r in s.mark.refs for f in found[r].faces}
         for said in stated_rows(shape, document, s.mark, s.reading, found, s.mark.refs in spaced):
             sum_ = system.add(said.row, said.name)
-            if sum_ is not None:
+            if sum_ is not None and said.part not in CONVENTIONS:
                 loop = _loop(said, sum_)
                 if loop is not None:
                     loops.append(loop)
@@ -206,6 +206,9 @@ def _ladder(shape: PartShape, document: SheetDocument, page: SheetPage, u: Vec, 
 
 
 def _loop(row: StatedRow, sum_: Sum) -> Loop | None:
+    if row.part in ("leg", "leg-b") and any(isinstance(n, tuple) and n[0] == "through one corner" for n in sum_):
+        # Bevels that happen to meet in one point of an edge: each is given its own legs all the same.
+        return None
     shares: dict[tuple[str, str], float] = {}
     for name, share in sum_.items():
         if (

@@ -29,7 +29,7 @@ from canonis.core.solid.model import Solid
 from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.specification import Specification
 
-__all__ = ["Match", "MatchMemory", "PartMatch", "match_all", "write_part"]
+__all__ = ["Match", "MatchMemory", "PartMatch", "match_all", "match_part", "write_part"]
 
 #: Sources whose match is kept at hand for one model.
 _KEPT = 4
@@ -114,7 +114,7 @@ def match_all(
     index = document.pages[0].solid
     solid = solids[index]
     unit = spec.rules.unit
-    source = _matched(spec, lines, document, solids, links, hints, memory or MatchMemory(), progress, rivals)
+    source = match_part(spec, document, solids, links, hints, memory or MatchMemory(), progress, rivals)
     pages = [one for page, one in zip(document.pages, judged, strict=True) if page.solid == index]
     drawn = _Drawn(pages, proofs, document.unit)
     against = {n: others for n, others, _ in source.contradictions}
@@ -150,10 +150,12 @@ class _At:
     item: Item | None
 
 
-def _matched(
-    spec: Specification, lines: list[Characteristic], document: SheetDocument, solids: Sequence[Solid], links: Mapping[str, str | None],
-    hints: Sequence[Hints], memory: MatchMemory, progress: Callable[[str], None], rivals: bool,
+def match_part(
+    spec: Specification, document: SheetDocument, solids: Sequence[Solid], links: Mapping[str, str | None],
+    hints: Sequence[Hints], memory: MatchMemory, progress: Callable[[str], None] = lambda _: None, rivals: bool = True,
 ) -> SourceMatch:  # fmt: skip
+    """Match the lines of a source with the solid of the first page, whatever the sheet says; kept in `memory`."""
+    lines = list(spec.characteristics)
     index = document.pages[0].solid
     shape, _ = shape_of(solids[index])
     if index not in memory.levels:

@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
@@ -10,15 +10,23 @@ import numpy as np
 from canonis.core.proof.angles import measure_angles
 from canonis.core.proof.chamfers import measure_chamfers
 from canonis.core.proof.circles import circumcentre
+from canonis.core.proof.drafts import measure_drafts
 from canonis.core.proof.gauge import GaugedHole, gauge_hole
+from canonis.core.proof.grooves import measure_grooves
 from canonis.core.proof.holes import measure_holes
+from canonis.core.proof.pitches import measure_pitches
+from canonis.core.proof.polygons import measure_polygons
 from canonis.core.proof.rings import measure_ring
-from canonis.core.proof.rounds import circle_centre, measure_rounds
+from canonis.core.proof.rounds import NAMING_ROUNDS, circle_centre, measure_rounds, sphere_fit
 from canonis.core.proof.slots import measure_slots
+from canonis.core.proof.splines import measure_splines
 from canonis.core.proof.statement import PartProof, StatementProof, close
+from canonis.core.proof.tapped import measure_tapped
 from canonis.core.proof.threads import measure_threads
+from canonis.core.proof.walls import measure_walls
 from canonis.core.quantity.units import Unit, from_mm
 from canonis.core.shape.implied import shape_of
+from canonis.core.shape.surfaces import is_plain_hole
 from canonis.core.sheet.document import (
     MUTE,
     Annotation,
@@ -44,11 +52,10 @@ Known = dict[str, StatementProof]
 #: Fields of an annotation that say where it stands, not what it says.
 _PLACING = {"at", "row", "along", "side", "by_hand", "right", "height"}
 
-_ROUND = ("radius", "diameter", "note", "hole", "slot", "thread")
 #: Kinds of statement whose references tell the census of a kind what is named already.
 COUNTED_AMONG = {
-    "hole": ("hole", "chamfer", "radius", "note"), "diameter": _ROUND, "radius": _ROUND, "note": _ROUND, "slot": ("slot",),
-    "chamfer": ("chamfer", "linear", "ordinate"), "bolt-circle": ("bolt-circle",), "angle": ("angle",), "thread": ("thread",),
+    "hole": ("hole", "chamfer", "radius", "note"), "diameter": NAMING_ROUNDS, "radius": NAMING_ROUNDS, "note": NAMING_ROUNDS, "slot": ("slot",),
+    "chamfer": ("chamfer", "linear", "ordinate"), "bolt-circle": ("bolt-circle",), "angle": ("angle",), "thread": ("thread",), "pattern": ("pattern",), "groove": ("groove",), "polygon": ("polygon",), "draft": ("draft",), "wall": ("wall",), "spline": ("spline",),
 }  # fmt: skip
 
 
@@ -59,11 +66,19 @@ def is_statement(mark: Annotation) -> bool:
     return not (isinstance(mark, Note) and not mark.refs)
 
 
+def _measure_thread(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+    """A modelled thread by its helix, one noted on plain holes by those."""
+    faces = m.faces(mark.sheet, alive)
+    plain = bool(faces) and all(is_plain_hole(m.solid(mark.sheet), f) for f in faces)
+    return (measure_tapped if plain else measure_threads)(m, mark, alive, reading)
+
+
 #: How each kind of statement is measured, given the references that are still there and what its text says.
 Measure = Callable[["Remeasurer", Any, list[str], Characteristic], list[PartProof]]
 KINDS: dict[str, Measure] = {
     "hole": measure_holes, "diameter": measure_rounds, "radius": measure_rounds, "note": measure_rounds,
-    "slot": measure_slots, "chamfer": measure_chamfers, "bolt-circle": measure_ring, "angle": measure_angles, "thread": measure_threads,
+    "slot": measure_slots, "chamfer": measure_chamfers, "bolt-circle": measure_ring, "angle": measure_angles, "thread": _measure_thread,
+    "pattern": measure_pitches, "groove": measure_grooves, "polygon": measure_polygons, "draft": measure_drafts, "wall": measure_walls, "spline": measure_splines,
 }  # fmt: skip
 
 
@@ -100,6 +115,10 @@ class Remeasurer:
         """What became of a reference."""
         return self._resolved[sheet][ref]
 
+    def faces(self, sheet: int, refs: Sequence[str]) -> list[int]:
+        """The faces that references name, those that name one, in their order."""
+        return [self.resolution(sheet, r).faces[0] for r in refs if self.resolution(sheet, r).faces]
+
     def cylinder(self, sheet: int, face: int) -> tuple[Vec, Vec, float, float]:
         """Axis point, axis direction, radius and length fitted to a face, mm."""
         key = (sheet, face)
@@ -134,9 +153,12 @@ class Remeasurer:
             rims = [e for e in solid.faces[found.faces[0]].edges if solid.edges[e].kind == "circle"]
             centre = circle_centre(solid, rims[0]) if rims and abs(float(axis @ direction)) < 1e-6 else None
             return None if centre is None else float(centre @ direction)
-        if found.faces and parsed.kind in ("bore", "shaft"):
-            middle, axis, _, _ = self.cylinder(sheet, found.faces[0])
-            return float(middle @ direction) if abs(float(axis @ direction)) < 1e-6 else None
+        if found.faces and parsed.kind in ("bore", "shaft", "bore-side", "shaft-side"):
+            middle, axis, radius, _ = self.cylinder(sheet, found.faces[0])
+            out = radius * float(np.array(parsed.vectors[2]) @ direction) if parsed.kind.endswith("-side") else 0.0
+            return float(middle @ direction) + out if abs(float(axis @ direction)) < 1e-6 else None
+        if found.faces and parsed.kind == "sphere":
+            return float(sphere_fit(solid, found.faces[0])[0] @ direction)
         if found.edges:
             points = edge_points(solid, found.edges[0])
             if parsed.kind == "circle":
@@ -177,7 +199,7 @@ class Remeasurer:
     def _prove(self, mark: Annotation) -> StatementProof:
         text = mark.text
         bare = text.strip()
-        if isinstance(mark, Ordinate | Linear):
+        if isinstance(mark, Ordinate | Linear) and mark.kind != "pattern":
             return self._distance(mark, bare)
         reading = read_line(bare, self.rules)
         if reading.error:
@@ -191,8 +213,11 @@ class Remeasurer:
         ]
         if not alive:
             return StatementProof(mark.id, mark.kind, text, "lost", (), "its geometry is gone", reading, "lost")
-        measure = KINDS.get(mark.kind)
+        measure: Measure | None = KINDS.get(mark.kind)
         parts = measure(self, mark, alive, reading) if measure else []
+        if reading.typical:
+            # TYP states no count; every member that it names is measured.
+            parts = [p for p in parts if p.name != "count"]
         state = "reference" if mark.reference else "proven" if all(p.ok for p in parts) and parts else "contradicted"
         named = {p.name for p in parts}
         unmeasured = [p.name.replace("-", " ") for p in reading.parts if p.name not in named]

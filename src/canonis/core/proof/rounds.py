@@ -17,7 +17,11 @@ from canonis.core.source.characteristic import Characteristic
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
 
-__all__ = ["circle_centre", "measure_rounds"]
+__all__ = ["NAMING_ROUNDS", "circle_centre", "measure_rounds", "sphere_fit"]
+
+
+#: Kinds of statement whose round faces need no radius or diameter of another.
+NAMING_ROUNDS = ("radius", "diameter", "note", "hole", "slot", "thread", "groove", "spline")
 
 
 def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Characteristic) -> list[PartProof]:
@@ -25,21 +29,21 @@ def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], readi
     name = "diameter" if mark.kind == "diameter" else "radius"
     factor = 2.0 if name == "diameter" else 1.0
     solid, unit = m.solid(mark.sheet), m.document.unit
-    faces = [m.resolution(mark.sheet, r).faces[0] for r in alive if m.resolution(mark.sheet, r).faces]
+    faces = m.faces(mark.sheet, alive)
     rims = [m.resolution(mark.sheet, r).edges[0] for r in alive if m.resolution(mark.sheet, r).edges]
     if rims and not faces:
         found = [compared(reading, name, factor * _rim_radius(solid, e), unit) for e in rims]
         count = float(len(rims))
         return [PartProof("count", float(reading.count), count, count == reading.count), worst(found)]
-    sizes = {
-        f: factor * (_tube_radius(solid, f) if solid.faces[f].kind == "torus" else m.cylinder(mark.sheet, f)[2])
-        for f in faces
-    }
+    sizes = {f: factor * _radius(m, mark.sheet, f) for f in faces}
     parts = [worst([compared(reading, name, size, unit) for size in sizes.values()])]
+    if reading.part("sphere"):
+        whole = all(solid.faces[f].kind == "sphere" for f in faces)
+        parts.append(PartProof("sphere", True, whole, whole))
     if isinstance(mark, Note) and reading.kind == "round":
         return parts  # a default note states no count
     part = reading.part(name)
-    taken = m.claimed(mark.sheet, "radius", "diameter", "note", "hole", "slot", "thread")
+    taken = m.claimed(mark.sheet, *NAMING_ROUNDS)
     others = [
         f.index for f in solid.faces
         if part is not None and part.nominal is not None and f.index not in taken and _could_be(solid, f, solid.faces[faces[0]], name)
@@ -54,10 +58,26 @@ def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], readi
     return parts
 
 
+def _radius(m: "Remeasurer", sheet: int, face: int) -> float:
+    kind = m.solid(sheet).faces[face].kind
+    if kind == "torus":
+        return _tube_radius(m.solid(sheet), face)
+    return sphere_fit(m.solid(sheet), face)[1] if kind == "sphere" else m.cylinder(sheet, face)[2]
+
+
 def circle_centre(solid: Solid, rim: int) -> Vec:
     """The centre of a circular edge, from points on it, mm."""
     points = edge_points(solid, rim)
     return circumcentre(points[0], points[2], points[4])
+
+
+def sphere_fit(solid: Solid, face: int) -> tuple[Vec, float]:
+    """Centre and radius of a sphere from points on it and its normals there, mm."""
+    points, normals = face_normals(solid, face, 7)
+    # Every normal line runs through the centre: p + t n = c for one t.
+    rows = np.vstack([np.c_[np.tile(np.eye(3), (len(points), 1)), -normals.reshape(-1, 1)]])
+    solution = np.linalg.lstsq(rows, points.reshape(-1), rcond=None)[0]
+    return np.asarray(solution[:3]), abs(float(solution[3]))
 
 
 def _rim_radius(solid: Solid, rim: int) -> float:

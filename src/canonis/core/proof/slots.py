@@ -51,13 +51,16 @@ def _depth(m: "Remeasurer", sheet: int, ref: str) -> float | None:
     spoke = inside[4] - middle
     spoke = (spoke - axis * float(spoke @ axis)) / radius
     rays = Rays(solid, middle, np.abs(axis) * solid.diagonal + length + 4 * radius)
-    for sense in (1.0, -1.0):
-        met = rays.hits(middle + spoke * 0.5 * radius, axis * sense, solid.diagonal)
-        # What lies behind the slot is no floor of it: there the wall does not stand beside the ray any more.
-        above = met[0] - 1e-3 if met else 0.0
-        side = rays.hits(middle + spoke * 0.5 * radius + axis * sense * above, spoke, radius) if met else []
-        if side and side[0] < 0.501 * radius:
-            return met[0] + _mouth(rays, middle, -sense * axis, spoke, radius, solid.diagonal)
+    # A hole in the floor takes away its middle, a round its border.
+    for share in (0.5, 0.8, 0.93):
+        start = middle + spoke * share * radius
+        for sense in (1.0, -1.0):
+            met = rays.hits(start, axis * sense, solid.diagonal)
+            # What lies behind the slot is no floor of it: there the wall does not stand beside the ray any more.
+            above = met[0] - 1e-3 if met else 0.0
+            side = rays.hits(start + axis * sense * above, spoke, radius) if met else []
+            if side and side[0] < (1.001 - share) * radius:
+                return met[0] + _mouth(rays, middle, -sense * axis, spoke, radius, solid.diagonal)
     return None
 
 

@@ -56,6 +56,9 @@ class StatementProof:
 def close(stated: float, measured: float, part: Part, unit: Unit) -> bool:
     """Whether a measured size is what a text says: to its last written place in inches, to the finest place of the
     sheet in millimetres and degrees, where trailing zeros are not written (ISO 129-1, ASME Y14.5 1.6.2)."""
+    if part.tolerance in ("own", "fit") and part.lower is not None and part.upper is not None:
+        # The text says between which limits the size may lie.
+        return float(part.lower) - _NOISE <= measured <= float(part.upper) + _NOISE
     half = half_last_place(part.typed) if part.typed else _FINEST_MM
     if part.angle:
         room = min(half, _FINEST_DEGREES)

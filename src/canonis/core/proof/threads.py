@@ -23,7 +23,7 @@ _ROOM = 0.01
 def measure_threads(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Characteristic) -> list[PartProof]:
     """Major diameter and pitch of the helix that bounds the named strips; the drill is what the designation implies."""
     solid = m.solid(mark.sheet)
-    faces = [m.resolution(mark.sheet, r).faces[0] for r in alive if m.resolution(mark.sheet, r).faces]
+    faces = m.faces(mark.sheet, alive)
     if not faces:
         return []
     # The strips of one winding are joined: together they say what each alone is too short to.

@@ -55,4 +55,21 @@ def own_frame(solid: Solid) -> Vec:
                 area = carried(frame)
                 if area > _KEEP * most:
                     best, most = frame, area
-    return best
+    return _about_its_one_direction(best, found)
+
+
+def _about_its_one_direction(frame: Vec, found: list[tuple[Vec, float]]) -> Vec:
+    """A frame of which one direction alone carries faces, turned about it so that walls that lean a little, by a draft say,
+    lie along the others."""
+    carrying = [k for k in range(3) if any(abs(float(frame[k] @ d)) > _ALONG for d, _ in found)]
+    if len(carrying) != 1:
+        return frame
+    a = frame[carrying[0]]
+    leaning = next((d for d, _ in found if 1e-6 < abs(float(d @ a)) < 0.5), None)
+    if leaning is None:
+        return frame
+    b = unit_vector(leaning - a * float(leaning @ a))
+    if float(np.max(np.abs(frame @ b))) > _ALONG:
+        return frame
+    rest = {(carrying[0] + 1) % 3: b, (carrying[0] + 2) % 3: np.cross(a, b), carrying[0]: a}
+    return np.array([rest[k] for k in range(3)])

@@ -12,7 +12,7 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from canonis.core.shape.part import PartShape
+from canonis.core.shape.part import PartShape, Unknown
 from canonis.core.shape.rows import Row, added
 from canonis.core.shape.surfaces import SAME, normal_at
 from canonis.core.solid.model import Edge, Solid, Vec, unit_vector
@@ -148,8 +148,9 @@ def _drill_points(shape: PartShape) -> list[Implied]:
     return out
 
 
-def drawn_levels(shape: PartShape, apart: Collection[int] = ()) -> list[Implied]:
-    """Things that are drawn at one level without a word: flat faces and axes, by their values.
+def drawn_levels(shape: PartShape, apart: Collection[int] = (), *, axes: bool = False) -> list[Implied]:
+    """Things that are drawn at one level without a word: flat faces and axes, by their values; with `axes` only parallel
+    axes, which every drafter sets on one centre line.
 
     Floors keep the depth that a note gives them, rounds the place that tangency gives them: neither is drawn level with
     anything, and nor are faces of `apart` (members of a stated ring).
@@ -170,5 +171,14 @@ def drawn_levels(shape: PartShape, apart: Collection[int] = ()) -> list[Implied]
                 other = shape.unknowns[m]
                 if other.value - one.value > SAME:
                     break
+                if axes and not _parallel_axes(shape, one, other):
+                    continue
                 out.append(Implied("drawn level", {k: 1.0, m: -1.0}, (*one.faces, *other.faces)))
     return out
+
+
+def _parallel_axes(shape: PartShape, one: Unknown, other: Unknown) -> bool:
+    if one.holder != "axis" or other.holder != "axis":
+        return False
+    a, b = (shape.solid.faces[min(u.faces)].axis for u in (one, other))
+    return abs(float(a @ b)) > 1 - 1e-6

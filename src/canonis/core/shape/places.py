@@ -20,6 +20,21 @@ def _one_surface(a: Face, b: Face) -> bool:
     return abs(a.radius - b.radius) < SAME and float(np.linalg.norm(apart - a.axis * float(apart @ a.axis))) < SAME
 
 
+def _on_one_edge(solid: Solid, f: int, g: int) -> bool:
+    """Whether two pieces round the same edge: they border a face together, and what parts them is shorter than they are.
+
+    The arms of a fork, far apart for their thickness, have each a round of its own.
+    """
+    if not {o for _, o in solid.neighbours[f]} & {o for _, o in solid.neighbours[g]}:
+        return False
+    a, b = solid.faces[f], solid.faces[g]
+    if a.kind != "cylinder":
+        return True
+    ends = [sorted(float((x.origin + x.axis * s) @ a.axis) for s in x.span) for x in (a, b)]
+    gap = max(ends[0][0], ends[1][0]) - min(ends[0][1], ends[1][1])
+    return gap <= max(high - low for low, high in ends)
+
+
 def places(solid: Solid, faces: Iterable[int]) -> list[list[int]]:
     """Faces of rounds by place: one round is one place, however many faces it has; a chain around a corner is one.
 
@@ -39,7 +54,11 @@ def places(solid: Solid, faces: Iterable[int]) -> list[list[int]]:
             if o in group and solid.edges[e].dihedral == "smooth":
                 group[root(o)] = root(f)
         for g in mine[k + 1 :]:
-            if solid.faces[f].kind in ("cylinder", "torus") and _one_surface(solid.faces[f], solid.faces[g]):
+            if (
+                solid.faces[f].kind in ("cylinder", "torus")
+                and _one_surface(solid.faces[f], solid.faces[g])
+                and _on_one_edge(solid, f, g)
+            ):
                 group[root(g)] = root(f)
     out: dict[int, list[int]] = {}
     for f in mine:

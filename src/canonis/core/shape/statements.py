@@ -15,12 +15,15 @@ from canonis.core.shape.rows import Row, added, scaled
 from canonis.core.shape.surfaces import SAME, is_full_turn, normal_at
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 from canonis.core.solid.references import Reference, Resolution
+from canonis.core.solid.turning import end_level
 
-__all__ = ["ON_CENTRE_LINE", "Parts", "angle_rows", "chamfer_rows", "distance_row", "extreme_row", "hole_rows", "level_row", "rim_rows", "ring_rows", "round_rows", "slot_rows", "thread_rows"]  # fmt: skip
+__all__ = ["ABOUT_CENTRE_LINE", "ON_CENTRE_LINE", "Parts", "angle_rows", "chamfer_rows", "distance_row", "extreme_row", "hole_rows", "level_row", "middle_row", "pitch_rows", "rim_rows", "ring_rows", "round_rows", "slot_rows", "thread_rows"]  # fmt: skip
 
 #: Rows by the part of a text that states them.
 Parts = dict[str, list[Row]]
 _ALONG = 1 - 1e-6
+#: A width drawn across a centre line lies evenly about it: implied, not stated.
+ABOUT_CENTRE_LINE = "evenly about a centre line"
 #: A ring is drawn with a member on one of its centre lines unless a start angle says otherwise: implied, not stated.
 ON_CENTRE_LINE = "ring member on a centre line"
 
@@ -54,7 +57,7 @@ def extreme_row(shape: PartShape, d: Vec) -> Row | None:
 def _bulge(solid: Solid, d: Vec) -> tuple[float, int | None, Vec]:
     """The outermost point along `d` of outer round faces: one that lies inside the box of the part is really there."""
     best: tuple[float, int | None, Vec] = (-np.inf, None, np.zeros(3))
-    end = float(np.maximum(solid.box[0] * d, solid.box[1] * d).sum())
+    end = end_level(solid, d)
     for face in solid.faces:
         if face.inner or face.kind not in ("cylinder", "sphere", "torus"):
             continue
@@ -97,7 +100,11 @@ def level_row(shape: PartShape, ref: Reference, found: Resolution, d: Vec) -> Ro
         middle = face.origin
         if face.kind in ("cylinder", "cone"):
             middle = face.origin + face.axis * (face.span[0] + face.span[1]) / 2
-        return shape.axis_speed(face.index, middle, d)
+        row = shape.axis_speed(face.index, middle, d)
+        size = shape.motions[face.index].radius
+        if ref.kind.endswith("-side") and size is not None:
+            row = added(row, {size: float(np.array(ref.vectors[2]) @ d)})
+        return row
     if found.edges:
         edge = solid.edges[found.edges[0]]
         if ref.kind == "circle":
@@ -116,6 +123,18 @@ def _centre_row(shape: PartShape, edge: Edge, d: Vec) -> Row | None:
         if face.kind in ("cylinder", "cone", "torus") and abs(float(d @ edge.axis)) < 1e-6:
             return shape.axis_speed(f, edge.centre, d)
     return shape.point_speed(edge.faces, edge.middle, d)
+
+
+def pitch_rows(shape: PartShape, members: Sequence[tuple[Reference, Resolution]], d: Vec) -> Parts:
+    """One row for each space between members of a row, in their order along `d`."""
+    levels = [level_row(shape, ref, found, d) for ref, found in members]
+    known = [row for row in levels if row is not None]
+    return {"pitch": [added(b, a, -1.0) for a, b in pairwise(known)]} if len(known) == len(levels) else {}
+
+
+def middle_row(ends: tuple[Row, Row], line: Row) -> Row:
+    """How far the middle between two levels moves off a line drawn there."""
+    return added(scaled(added(ends[0], ends[1]), 0.5), line, -1.0)
 
 
 def distance_row(shape: PartShape, ends: Sequence[tuple[Reference, Resolution]], d: Vec) -> Row | None:

@@ -1,6 +1,7 @@
 """What the surfaces of faces are to each other: their normals, which are placed by tangency, which lie on one line."""
 
 import math
+from collections.abc import Collection
 
 import numpy as np
 
@@ -13,6 +14,7 @@ __all__ = [
     "is_blend",
     "is_enclosed",
     "is_full_turn",
+    "is_plain_hole",
     "is_side_of_round_ends",
     "normal_at",
     "smooth_neighbours",
@@ -102,3 +104,27 @@ class Lines:
         for cell in cells:
             self._known.setdefault(cell, number)
         return number
+
+
+def around_flanks(solid: Solid, flanks: Collection[int]) -> list[int]:
+    """The flanks of a spline with the tips and roots between them."""
+    one, other = _two_ways(solid, flanks)
+    axis = unit_vector(np.cross(solid.faces[one].axis, solid.faces[other].axis))
+    beside = {
+        o for f in flanks for _, o in solid.neighbours[f]
+        if solid.faces[o].kind == "cylinder" or (solid.faces[o].kind == "plane" and abs(float(solid.faces[o].axis @ axis)) < 1e-6)
+    }  # fmt: skip
+    return sorted({*flanks, *beside})
+
+
+def _two_ways(solid: Solid, flanks: Collection[int]) -> tuple[int, int]:
+    first, *rest = flanks
+    other = min(rest, key=lambda f: abs(float(solid.faces[f].axis @ solid.faces[first].axis)))
+    return first, other
+
+
+def is_plain_hole(solid: Solid, face: int) -> bool:
+    """Whether a face is the wall of a hole without a modelled thread."""
+    one = solid.faces[face]
+    helical = any(solid.edges[e].kind == "free" for e in one.edges)
+    return one.kind == "cylinder" and one.inner and is_full_turn(one) and not helical

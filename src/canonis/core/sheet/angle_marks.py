@@ -1,6 +1,7 @@
 """Angles between two flat faces seen edge-on, as arcs between their lines (ISO 129-1)."""
 
 import math
+import re
 from dataclasses import dataclass
 
 import numpy as np
@@ -36,8 +37,11 @@ class Arc:
         return np.asarray(self.vertex + self.radius * np.array([math.cos(a), math.sin(a)]))
 
 
-def angle_arc(scene: Scene, view: View, refs: tuple[str, ...]) -> Arc | None:
-    """The arc between two flat faces; None when one is lost or not seen edge-on."""
+def angle_arc(scene: Scene, view: View, refs: tuple[str, ...], text: str = "") -> Arc | None:
+    """The arc between two flat faces; None when one is lost or not seen edge-on.
+
+    Where `text` says what the angle lacks of 180°, the arc runs to the second face's line drawn out past the corner.
+    """
     solid, frame = scene.solids[scene.solid_of(view.sheet)], frame_of_view(view)
     lines = []
     for ref in refs[:2]:
@@ -66,11 +70,17 @@ def angle_arc(scene: Scene, view: View, refs: tuple[str, ...]) -> Arc | None:
             way, t = -way, -t
         ways.append(math.atan2(way[1], way[0]))
         reach.append((float(t.min()), float(t.max())))
+    radius = float(np.clip(min(reach[0][1], reach[1][1]) * 0.6, _LEAST, _MOST))
     a0, a1 = ways
     turn = (a1 - a0) % (2 * math.pi)
+    said = re.match(r"\d+(?:\.\d+)?", text.replace(",", "."))
+    if said:
+        inside = math.degrees(min(turn, 2 * math.pi - turn))
+        if abs(float(said.group()) - inside) > abs(float(said.group()) - (180.0 - inside)):
+            a1, reach[1] = a1 + math.pi, (-reach[1][1], -reach[1][0])
+            turn = (a1 - a0) % (2 * math.pi)
     if turn > math.pi:
         a0, turn, reach = a1, 2 * math.pi - turn, reach[::-1]
-    radius = float(np.clip(min(reach[0][1], reach[1][1]) * 0.6, _LEAST, _MOST))
     return Arc(vertex, radius, a0, a0 + turn, (reach[0], reach[1]))
 
 

@@ -38,7 +38,7 @@ def _extension(pen: Pen, look: Look, foot: Vec, end: Vec, past: float) -> None:
 
 def draw_linear(pen: Pen, scene: Scene, view: View, mark: Linear, look: Look, aligned: bool) -> bool:
     """Draw a linear dimension; False when a reference is lost and nothing can be drawn."""
-    anchors = [scene.anchor(view, r) for r in mark.refs[:2]]
+    anchors = [scene.anchor(view, r) for r in mark.ends]
     if len(anchors) < 2 or any(a is None or a.level(mark.direction) is None for a in anchors):
         return False
     box = scene.box(view)

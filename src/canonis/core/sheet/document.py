@@ -69,16 +69,22 @@ class Base(Frozen):
 
 
 class Linear(Base):
-    """A distance between two references along the view's right (`x`) or up (`y`).
+    """A distance between two references along the view's right (`x`) or up (`y`); of a `pattern` the equal spaces between
+    all its references, drawn from the first to the last.
 
     `row` is the distance of the dimension line from the view's outline on `side`; `along` shifts the text.
     """
 
-    kind: Literal["linear"] = "linear"
+    kind: Literal["linear", "pattern"] = "linear"
     direction: Literal["x", "y"]
     side: Literal["above", "below", "left", "right"]
     row: float = 10.0
     along: float = 0.0
+
+    @property
+    def ends(self) -> tuple[str, ...]:
+        """The references that its dimension line runs between."""
+        return self.refs if len(self.refs) < 2 else (self.refs[0], self.refs[-1])
 
 
 class Ordinate(Base):
@@ -94,11 +100,35 @@ class Ordinate(Base):
 class Leader(Base):
     """A note with a leader: hole notes, diameters, radii, chamfers, slots. `at` is relative to the view."""
 
-    kind: Literal["hole", "diameter", "radius", "chamfer", "slot", "thread", "bolt-circle", "angle"]
+    kind: Literal[
+        "hole",
+        "diameter",
+        "radius",
+        "chamfer",
+        "slot",
+        "thread",
+        "bolt-circle",
+        "angle",
+        "groove",
+        "polygon",
+        "draft",
+        "wall",
+        "spline",
+    ]
     lines: tuple[str, ...] = ()
     target: str = ""
     at: tuple[float, float] = (20.0, 20.0)
     right: bool = True
+
+    @property
+    def spots(self) -> tuple[str, ...]:
+        """The references that the leader may point at: any of equal members, the target alone where the references are
+        parts of one feature or somebody chose the place."""
+        return (self.target,) if self.target and (self.by_hand or self.kind in _ONE_THING) else self.refs
+
+
+#: Kinds of leader whose references are parts of one thing (floor and walls, say), not equal members.
+_ONE_THING = frozenset({"groove", "polygon", "draft", "wall", "spline"})
 
 
 class CentreMark(Base):

@@ -8,29 +8,38 @@ import numpy as np
 from canonis.core.shape.elimination import Elimination
 from canonis.core.shape.implied import Implied
 from canonis.core.shape.part import PartShape
-from canonis.core.shape.rows import Row
+from canonis.core.shape.rows import Row, added
 from canonis.core.shape.statements import (
+    ABOUT_CENTRE_LINE,
     ON_CENTRE_LINE,
-    Parts,
-    angle_rows,
-    chamfer_rows,
     distance_row,
     extreme_row,
-    hole_rows,
     level_row,
-    rim_rows,
-    ring_rows,
-    round_rows,
-    slot_rows,
-    thread_rows,
+    middle_row,
+    pitch_rows,
 )
-from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, SheetDocument, SheetPage
-from canonis.core.solid.model import Vec
-from canonis.core.solid.references import Resolution, parse
+from canonis.core.sheet.document import (
+    Annotation,
+    CentreLine,
+    CentreMark,
+    Leader,
+    Linear,
+    Note,
+    Ordinate,
+    SheetDocument,
+    SheetPage,
+    SymmetryLine,
+)
+from canonis.core.sheet.note_rows import note_rows
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.references import Reference, Resolution, parse
+from canonis.core.solid.turning import end_level
 from canonis.core.source.characteristic import Characteristic
 
-__all__ = ["StatedRow", "datum_rows", "ground", "stated_rows"]
+__all__ = ["CONVENTIONS", "StatedRow", "datum_rows", "ground", "stated_rows"]
 
+#: Rows that a statement brings along by the conventions of drawing: they are not said, and nothing says them twice.
+CONVENTIONS = frozenset({ABOUT_CENTRE_LINE, ON_CENTRE_LINE})
 #: Parts of a text that say nothing about sizes, or say it by counting.
 _OTHER_NAMES = {"equally-spaced": "equal-spacing"}
 
@@ -55,15 +64,6 @@ def _direction(document: SheetDocument, mark: Linear | Ordinate) -> Vec:
     return np.array(view.right if mark.direction == "x" else view.up)
 
 
-def _faces(shape: PartShape, refs: tuple[str, ...], found: dict[str, Resolution]) -> list[tuple[str, int]]:
-    """The round and flat faces that references still name, each once, with the reference."""
-    out: dict[int, str] = {}
-    for ref in dict.fromkeys(refs):
-        if found[ref].faces and found[ref].status != "ambiguous":
-            out.setdefault(found[ref].faces[0], ref)
-    return [(ref, face) for face, ref in out.items()]
-
-
 def stated_rows(
     shape: PartShape, document: SheetDocument, mark: Annotation, reading: Characteristic | None, found: dict[str, Resolution],
     equally_spaced: bool = False,
@@ -73,10 +73,19 @@ def stated_rows(
     `found` are the resolutions of its references; `equally_spaced` is said of a pitch circle by the note of its holes.
     """
     if isinstance(mark, Linear | Ordinate):
-        ends = [(parse(r), found[r]) for r in mark.refs[:2]]
-        row = distance_row(shape, ends, _direction(document, mark)) if len(ends) == 2 else None
-        if row:
-            yield StatedRow(mark.id, "length", 0, row)
+        d = _direction(document, mark)
+        members = [(parse(r), found[r]) for r in mark.refs]
+        if mark.kind == "pattern":
+            for n, row in enumerate(pitch_rows(shape, members, d).get("pitch", [])):
+                yield StatedRow(mark.id, "pitch", n, row)
+            members = [members[0], members[-1]]
+        length = distance_row(shape, members[:2], d) if len(members) > 1 else None
+        if length and mark.kind != "pattern":
+            yield StatedRow(mark.id, "length", 0, length)
+        if length and isinstance(mark, Linear):
+            about = _about_centre_line(shape, document, mark, members[:2], found, d)
+            if about:
+                yield StatedRow(mark.id, ABOUT_CENTRE_LINE, 0, about)
         return
     if not isinstance(mark, Leader | Note) or reading is None or reading.error:
         return
@@ -84,52 +93,67 @@ def stated_rows(
     if "angle" in said and reading.kind == "chamfer":
         said.add("leg-b")
     count = 0
-    for parts in _parts(shape, document, mark, reading, found, equally_spaced):
+    for parts in note_rows(shape, document, mark, reading, found, equally_spaced):
         for part, rows in parts.items():
-            if part not in said and part != ON_CENTRE_LINE and not (part == "equal-spacing" and equally_spaced):
+            if part not in said and part not in CONVENTIONS and not (part == "equal-spacing" and equally_spaced):
                 continue
             for row in rows:
                 yield StatedRow(mark.id, part, count, row)
                 count += 1
 
 
-def _parts(
-    shape: PartShape,
-    document: SheetDocument,
-    mark: Leader | Note,
-    reading: Characteristic,
-    found: dict[str, Resolution],
-    equally_spaced: bool,
-) -> Iterator[Parts]:
-    faces = _faces(shape, mark.refs, found)
-    cylinders = [f for _, f in faces if shape.solid.faces[f].kind == "cylinder"]
-    if mark.kind == "hole":
-        for ref, face in faces:
-            if shape.solid.faces[face].kind == "cylinder":
-                yield hole_rows(shape, face, np.array(parse(ref).vectors[1]))
-        if reading.part("pitch-circle"):
-            yield ring_rows(shape, cylinders, reading.part("equally-spaced") is not None)
-    elif mark.kind == "slot":
-        ends = [face for _, face in faces]
-        for k in range(0, len(ends) - 1, 2):
-            yield slot_rows(shape, (ends[k], ends[k + 1]))
-    elif mark.kind == "chamfer":
-        for _, face in faces:
-            yield chamfer_rows(shape, face)
-    elif mark.kind == "bolt-circle":
-        yield ring_rows(shape, cylinders, equally_spaced)
-    elif mark.kind == "thread":
-        if cylinders:
-            yield thread_rows(shape, cylinders)
-    elif mark.kind == "angle":
-        view = document.view(mark.view or "")
-        yield angle_rows(shape, [f for _, f in faces], np.cross(np.array(view.right), np.array(view.up)))
-    else:
-        for _, face in faces:
-            yield round_rows(shape, face)
-        for ref in dict.fromkeys(mark.refs):
-            if found[ref].edges and found[ref].status != "ambiguous":
-                yield rim_rows(shape, shape.solid.edges[found[ref].edges[0]])
+def _about_centre_line(
+    shape: PartShape, document: SheetDocument, mark: Linear, ends: Sequence[tuple[Reference, Resolution]],
+    found: dict[str, Resolution], d: Vec,
+) -> Row | None:  # fmt: skip
+    """That a width lies evenly about a centre line or a line of symmetry drawn across it in its view (ISO 128-3).
+
+    The whole part and rows of holes lie evenly only about a line of symmetry: the centre mark of a hole says it of the
+    walls beside it alone.
+    """
+    walls = all(ref.kind in ("plane", "bore-side", "shaft-side") for ref, _ in ends)
+    values = [_value(shape.solid, ref, one, d) for ref, one in ends]
+    if values[0] is None or values[1] is None:
+        return None
+    middle = (values[0] + values[1]) / 2
+    rows = [level_row(shape, ref, one, d) for ref, one in ends]
+    for line in document.annotations:
+        if line.view != mark.view or not isinstance(line, CentreMark | CentreLine | SymmetryLine):
+            continue
+        if not walls and not isinstance(line, SymmetryLine):
+            continue
+        refs = [(parse(r), found[r]) for r in line.refs if r in found]
+        if isinstance(line, SymmetryLine) and (line.direction != mark.direction or len(refs) < 2):
+            continue
+        places = [_value(shape.solid, ref, one, d) for ref, one in refs]
+        known = [x for x in places if x is not None]
+        if not known or len(known) < len(places) or abs(sum(known) / len(known) - middle) > 1e-4:
+            continue
+        levels = [level_row(shape, ref, one, d) for ref, one in refs]
+        drawn = [x for x in levels if x is not None]
+        if rows[0] is None or rows[1] is None or len(drawn) < len(levels):
+            continue
+        share = 1.0 / len(drawn)
+        centre: Row = {}
+        for one in drawn:
+            centre = added(centre, one, share)
+        return middle_row((rows[0], rows[1]), centre)
+    return None
+
+
+def _value(solid: Solid, ref: Reference, found: Resolution, d: Vec) -> float | None:
+    """The level along `d` of what a flat face, an end of the part, an axis, or a side of a cylinder is now, mm."""
+    if ref.kind == "extreme":
+        return end_level(solid, d) if float(np.array(ref.vectors[0]) @ d) > 0 else -end_level(solid, -d)
+    if not found.faces:
+        return None
+    face = solid.faces[found.faces[0]]
+    if face.kind == "plane":
+        return float(face.centre @ d) if abs(float(face.axis @ d)) > 1 - 1e-6 else None
+    if face.kind not in ("cylinder", "cone", "torus") or abs(float(face.axis @ d)) > 1e-6:
+        return None
+    out = float(np.array(ref.vectors[2]) @ d) * face.radius if ref.kind.endswith("-side") else 0.0
+    return float(face.origin @ d) + out
 
 
 def datum_rows(
@@ -156,18 +180,43 @@ def datum_rows(
 
 def ground(system: Elimination, shape: PartShape, implied: Sequence[Implied], document: SheetDocument, page: SheetPage,
            found: dict[str, Resolution]) -> None:  # fmt: skip
-    """Put into an empty system what holds before anything is stated: the datum, and what the geometry implies."""
+    """Put into an empty system what holds before anything is stated: the datum, what the geometry implies, and that axes
+    drawn on a line of symmetry lie on it."""
     for u, row in datum_rows(shape, document, page, found):
         system.add(row, ("datum", int(np.argmax(np.abs(u))), 0))
     for n, one in enumerate(implied):
         system.add(one.row, (one.reason, n))
+    for line in document.annotations:
+        if isinstance(line, SymmetryLine) and line.sheet == page.number:
+            _on_the_line(system, shape, document, line, found)
+
+
+def _on_the_line(
+    system: Elimination, shape: PartShape, document: SheetDocument, line: SymmetryLine, found: dict[str, Resolution]
+) -> None:
+    view = document.view(line.view or "")
+    d = np.array(view.right if line.direction == "x" else view.up)
+    refs = [(parse(r), found[r]) for r in line.refs if r in found]
+    places = [x for ref, one in refs if (x := _value(shape.solid, ref, one, d)) is not None]
+    levels = [row for ref, one in refs if (row := level_row(shape, ref, one, d)) is not None]
+    if len(places) < 2 or len(levels) < 2:
+        return
+    middle = sum(places) / 2
+    for k, unknown in enumerate(shape.unknowns):
+        if unknown.kind != "level" or unknown.holder != "axis" or unknown.direction is None:
+            continue
+        sense = float(unknown.direction @ d)
+        if abs(abs(sense) - 1) < 1e-9 and abs(unknown.value * sense - middle) < 1e-4:
+            off = middle_row((levels[0], levels[1]), {k: sense})
+            if off:
+                system.add(off, ("on a line of symmetry", k))
 
 
 def _level_at(shape: PartShape, u: Vec, level: float) -> Row | None:
     """The row of an end of the part that lies at a level, else of anything that does, else of the far end."""
     solid = shape.solid
     for d in (u, -u):
-        end = float(np.maximum(solid.box[0] * d, solid.box[1] * d).sum())
+        end = end_level(solid, d)
         if abs(level * float(d @ u) - end) < 1e-3:
             row = extreme_row(shape, d)
             if row:

@@ -58,6 +58,8 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
     frame = frame_of_view(view)
     if face.kind == "plane":
         return Target(scene.paper(view, frame.flat(face.centre)[None])[0], 0.0)
+    if face.kind == "sphere":
+        return _ball_target(scene, view, face)
     middle = _shown_middle(scene, view, face)
     centre = scene.paper(view, frame.flat(middle)[None])[0]
     along = abs(float(face.axis @ frame.toward))
@@ -91,6 +93,23 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
         size = face.radius + (face.minor if face.kind == "torus" else 0.0)
         return Target(scene.paper(view, frame.flat(middle + unit_vector(radial) * size)[None])[0], 0.0)
     return Target(centre, 0.0)
+
+
+def _ball_target(scene: Scene, view: View, face: Face) -> Target:
+    """A sphere: the middle of the longest arc that a view shows of it."""
+    solid, frame = scene.solids[scene.solid_of(view.sheet)], frame_of_view(view)
+    centre = frame.flat(face.origin)
+    arcs = [
+        x for x in scene.projection(view).visible
+        if x.kind == "arc" and abs(x.radius - face.radius) < 1e-3 and float(np.abs(x.centre - centre).max()) < 1e-3
+        and face.index in {*x.faces, *(f for e in x.edges for f in solid.edges[e].faces)}
+    ]  # fmt: skip
+    spot = scene.paper(view, centre[None])[0]
+    if not arcs:
+        return Target(spot, 0.0)
+    longest = max(arcs, key=lambda x: x.length)
+    a = (longest.a0 + longest.a1) / 2
+    return Target(spot, face.radius * view.scale, np.array([math.cos(a), math.sin(a)]), face.inner)
 
 
 def _rim_target(scene: Scene, view: View, edge: Edge) -> Target | None:
@@ -171,7 +190,7 @@ def draw_leader(pen: Pen, scene: Scene, view: View, mark: Leader, look: Look) ->
         if target is not None:
             pen.arc(target.centre, target.radius, style="centre")
     elif mark.kind == "angle" and len(mark.refs) > 1:
-        arc = angle_arc(scene, view, mark.refs)
+        arc = angle_arc(scene, view, mark.refs, mark.text)
         target = None if arc is None else Target(arc.middle, 0.0)
         if arc is not None:
             draw_angle(pen, arc, look)

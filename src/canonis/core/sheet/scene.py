@@ -12,6 +12,7 @@ from canonis.core.sheet.document import SheetDocument
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Place, Section, Spot, View, Window
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution, parse, resolve_all
+from canonis.core.solid.turning import end_level
 from canonis.core.view.clip import Clip, Patch
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.projection import Projection, project, section, together
@@ -294,13 +295,13 @@ class Scene:
             return np.array(parsed.vectors[0])
         if parsed.kind == "extreme":
             d = np.array(parsed.vectors[0])
-            k = int(np.argmax(np.abs(d)))
-            return d * (float(solid.box[1][k]) if d[k] > 0 else -float(solid.box[0][k]))
+            return d * end_level(solid, d)
         if found.faces:
             face = solid.faces[found.faces[0]]
             if face.kind in ("cylinder", "cone"):
-                return np.asarray(face.origin + face.axis * (face.span[0] + face.span[1]) / 2)
-            return face.origin if face.kind == "torus" else face.centre
+                out = np.array(parsed.vectors[2]) * face.radius if parsed.kind.endswith("-side") else 0.0
+                return np.asarray(face.origin + face.axis * (face.span[0] + face.span[1]) / 2 + out)
+            return face.origin if face.kind in ("torus", "sphere") else face.centre
         if found.edges:
             edge = solid.edges[found.edges[0]]
             if parsed.kind == "circle":
@@ -334,6 +335,12 @@ class Scene:
             )
         if parsed.kind in ("point", "fixed"):
             return Anchor(x, y)
+        if parsed.kind == "sphere":
+            return Anchor(x, y, self.radius(view.sheet, ref))
+        if parsed.kind.endswith("-side"):
+            way = np.array(parsed.vectors[2])
+            along_x, along_y = abs(float(way @ frame.right)) > 1 - 1e-6, abs(float(way @ frame.up)) > 1 - 1e-6
+            return Anchor(x, None) if along_x else Anchor(None, y) if along_y else None
         axis = np.array(parsed.vectors[1])
         radius = self.radius(view.sheet, ref)
         if abs(float(axis @ frame.toward)) > 1 - 1e-6:

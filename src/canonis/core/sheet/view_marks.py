@@ -193,7 +193,7 @@ def _cutting_line(pen: Pen, scene: Scene, view: Section, look: Look) -> None:
             # Each leg is looked at squarely, from the side of the first.
             square = np.array([-d[1], d[0]])
             way = square if float(square @ look_at) > 0 else -square
-        tail = tip - way * 9.0
+        tail = tip - way * (9.0 + _clear_of_rows(scene, parent, tip, way, look))
         pen.line(tail, tip - way * look.arrow * 0.8, width=look.narrow)
         pen.arrow(tip, way, look.arrow)
         w, h = glyphs.width(view.letter, look.caption), look.caption
@@ -205,6 +205,26 @@ def _cutting_line(pen: Pen, scene: Scene, view: Section, look: Look) -> None:
             d = d / max(float(np.linalg.norm(d)), 1e-9)
             reach = min(WIDE / 2, float(np.linalg.norm(out[other] - out[k])) / 2)
             pen.line(out[k], out[k] + d * reach, style="visible", width=look.wide)
+
+
+def _clear_of_rows(scene: Scene, parent: View, tip: Vec, way: Vec, look: Look) -> float:
+    """How much longer the tail of a viewing arrow is so that its letter stands between the lines of an ordinate row, mm."""
+    k = int(np.argmax(np.abs(way)))
+    x0, y0, x1, y1 = scene.box(parent)
+    low, high = ((x0, x1), (y0, y1))[1 - k]
+    side = (("left", "right"), ("below", "above"))[1 - k][int(tip[1 - k] > (low + high) / 2)]
+    levels = []
+    for mark in scene.document.annotations:
+        if isinstance(mark, Ordinate) and mark.view == parent.id and mark.side == side and mark.refs:
+            anchor = scene.anchor(parent, mark.refs[-1])
+            level = None if anchor is None else anchor.level(mark.direction)
+            if level is not None:
+                levels.append(float(scene.paper(parent, np.array([[level, level]]))[0][k]))
+    for longer in (0.0, 1.5, 3.0, 4.5, 6.0, 8.0, 10.0, 12.0):
+        centre = float(tip[k]) - float(way[k]) * (9.0 + longer + 0.75 * look.caption)
+        if all(abs(level - centre) > look.caption / 2 + 0.7 for level in levels):
+            return longer
+    return 0.0
 
 
 def _beside(scene: Scene, view: Section, parent: View, points: Vec) -> float:

@@ -7,6 +7,8 @@ A reference is written as one line of text, stable across runs:
     shaft;point;axis;radius;length         an outer cylinder
     torus;centre;axis;radius;minor         a torus
     cone;point;axis;angle;radius           a cone, with a point of its axis at mid height
+    sphere;centre;radius                   a sphere
+    bore-side;point;axis;way;radius;length  the side of a bore (or `shaft-side` of a shaft) that lies farthest along `way`
     extreme;direction;level                the outermost point of the solid along a direction
     fixed;point                            a point of the file's axes, whatever the solid
     line;start;end   circle;centre;axis;radius   point;position    parts of edges
@@ -25,7 +27,16 @@ from numpy.typing import NDArray
 from canonis.core.faults import BadInput
 from canonis.core.solid.model import Edge, Face, Solid, Vec
 
-__all__ = ["Reference", "Resolution", "edge_reference", "extreme_reference", "face_reference", "parse", "resolve_all"]
+__all__ = [
+    "Reference",
+    "Resolution",
+    "edge_reference",
+    "extreme_reference",
+    "face_reference",
+    "parse",
+    "resolve_all",
+    "side_reference",
+]
 
 #: Geometry closer than this is the same, mm.
 _SAME = 1e-4
@@ -42,7 +53,9 @@ class Reference:
     scalars: tuple[float, ...]
 
     def __str__(self) -> str:
-        parts = [self.kind] + [",".join(_number(c) for c in v) for v in self.vectors]
+        # A level is read along the direction itself: its last places count. Other directions are only compared.
+        digits = 12 if self.kind == "extreme" else 6
+        parts = [self.kind] + [",".join(_number(c, digits) for c in v) for v in self.vectors]
         return ";".join(parts + [_number(s) for s in self.scalars])
 
 
@@ -61,8 +74,8 @@ class Resolution:
     growth: float = 0.0
 
 
-def _number(x: float) -> str:
-    text = f"{x:.6f}".rstrip("0").rstrip(".")
+def _number(x: float, digits: int = 6) -> str:
+    text = f"{x:.{digits}f}".rstrip("0").rstrip(".")
     return "0" if text in ("-0", "") else text
 
 
@@ -88,11 +101,20 @@ def face_reference(face: Face) -> str:
         return str(Reference("cone", (_t(_axis_middle(face)), _t(face.axis)), (face.half_angle, _mean_radius(face))))
     if face.kind == "torus":
         return str(Reference("torus", (_t(face.origin), _t(face.axis)), (face.radius, face.minor)))
+    if face.kind == "sphere":
+        return str(Reference("sphere", (_t(face.origin),), (face.radius,)))
     raise ValueError(f"a {face.kind} face has no reference")
 
 
 def _mean_radius(face: Face) -> float:
     return float(abs(face.span[0] + face.span[1]) / 2 * np.tan(face.half_angle))
+
+
+def side_reference(face: Face, way: Vec) -> str:
+    """The line of a cylinder that lies farthest along a unit direction square to its axis."""
+    kind = "bore-side" if face.inner else "shaft-side"
+    vectors = (_t(_axis_middle(face)), _t(face.axis), _t(way))
+    return str(Reference(kind, vectors, (face.radius, face.span[1] - face.span[0])))
 
 
 def extreme_reference(direction: Vec, level: float) -> str:
@@ -113,7 +135,7 @@ def edge_reference(edge: Edge, part: str = "curve") -> str:
 
 _SHAPE = {
     "plane": (2, 2), "bore": (2, 2), "shaft": (2, 2), "cone": (2, 2), "torus": (2, 2), "extreme": (1, 1),
-    "fixed": (1, 0), "line": (2, 0), "circle": (2, 1), "point": (1, 0),
+    "sphere": (1, 1), "bore-side": (3, 2), "shaft-side": (3, 2), "fixed": (1, 0), "line": (2, 0), "circle": (2, 1), "point": (1, 0),
 }  # fmt: skip
 
 
@@ -208,7 +230,7 @@ def _face_costs(ref: Reference, solid: Solid, limit: float) -> _Rows:
     mine = t.face_kind == kind
     if ref.kind == "plane":
         mine &= t.axis @ v[0] >= 1 - 1e-6
-    elif ref.kind != "torus":
+    elif ref.kind not in ("torus", "sphere"):
         mine &= np.abs(t.axis @ v[1]) >= 1 - 1e-6
     if kind == "cylinder":
         mine &= t.inner == (ref.kind == "bore")
@@ -234,6 +256,9 @@ def _face_costs(ref: Reference, solid: Solid, limit: float) -> _Rows:
         apart = _norm(t.middle[k] - v[0])
         cost = apart + np.abs(n["half"] - ref.scalars[0]) * 10
         return _best(k, cost, apart, n["mean"] - ref.scalars[1], limit)
+    if ref.kind == "sphere":
+        apart, growth = _norm(t.origin[k] - v[0]), n["radius"] - ref.scalars[0]
+        return _best(k, apart + 3 * np.abs(growth), apart, growth, limit)
     apart, growth = _norm(t.origin[k] - v[0]), n["minor"] - ref.scalars[1]
     return _best(k, apart + 3 * np.abs(growth) + np.abs(n["radius"] - ref.scalars[0]), apart, growth, limit)
 
@@ -268,11 +293,12 @@ def _costs(text: str, ref: Reference, table: str, solid: Solid) -> _Rows:
 
 
 def _extreme(ref: Reference, solid: Solid) -> Resolution:
+    from canonis.core.solid.turning import end_level  # it reads solids, and those who read them need references
+
     d = np.array(ref.vectors[0])
-    k = int(np.argmax(np.abs(d)))
-    if abs(abs(d[k]) - 1) > 1e-6:
+    if abs(float(np.linalg.norm(d)) - 1) > 1e-5:
         return Resolution("lost")
-    level = float(solid.box[1][k]) if d[k] > 0 else -float(solid.box[0][k])
+    level = end_level(solid, d)
     shift = abs(level - ref.scalars[0])
     return Resolution("same" if shift < _SAME else "moved", shift=shift)
 
@@ -283,6 +309,9 @@ def resolve_all(texts: Iterable[str], solid: Solid) -> dict[str, Resolution]:
     The same solid resolves each of its own references as `same`.
     """
     refs = {text: parse(text) for text in dict.fromkeys(texts)}
+    # The side of a cylinder is where the cylinder is.
+    sides = {text: str(_whole(ref)) for text, ref in refs.items() if ref.kind.endswith("-side")}
+    refs = {t: r for t, r in refs.items() if t not in sides} | {t: parse(t) for t in sides.values()}
     found: dict[str, Resolution] = {}
     claimed: set[tuple[str, int]] = set()
     waiting: list[tuple[float, str, str, _Rows]] = []
@@ -310,7 +339,12 @@ def resolve_all(texts: Iterable[str], solid: Solid) -> dict[str, Resolution]:
         claimed.add((table, best[3]))
         status = "same" if same_place and abs(best[2]) < _SAME else "resized" if abs(best[2]) >= _SAME else "moved"
         found[text] = _as(table, status, best)
-    return found
+    return found | {text: found[whole] for text, whole in sides.items()}
+
+
+def _whole(ref: Reference) -> Reference:
+    """The cylinder that a side is of."""
+    return Reference(ref.kind.removesuffix("-side"), ref.vectors[:2], ref.scalars)
 
 
 def _as(table: str, status: str, cost: tuple[float, float, float, int]) -> Resolution:

@@ -14,4 +14,6 @@ def source_notes(spec: Specification) -> tuple[str, ...]:
     that was read as a note, in its own words."""
     default = (t.strip() for t in str(spec.header.get("default", "")).split(";"))
     lines = (_LABEL.sub("", c.text).strip() for c in spec.characteristics if c.kind == "note" and c.error is None)
-    return tuple(dict.fromkeys(t for t in (*default, *lines) if t))
+    # What the house means by THRU, where the hole notes do not say it.
+    means = ("THRU: TO THE NEXT FACE.",) if spec.rules.house.get("thru") == "next" else ()
+    return tuple(dict.fromkeys(t for t in (*default, *lines, *means) if t))

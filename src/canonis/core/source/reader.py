@@ -485,6 +485,9 @@ class Reader(Numbers):
     def ref_word(self, _: list[Any]) -> tuple[str, Any]:
         return ("reference", None)
 
+    def estimated_word(self, _: list[Any]) -> tuple[str, Any]:
+        return ("estimated", None)
+
     def basic_word(self, _: list[Any]) -> tuple[str, Any]:
         return ("basic", None)
 

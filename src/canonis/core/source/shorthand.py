@@ -3,6 +3,7 @@
 import difflib
 import re
 from dataclasses import dataclass, replace
+from fractions import Fraction
 from typing import Any
 
 from lark import Lark
@@ -11,6 +12,7 @@ from lark.exceptions import UnexpectedCharacters, UnexpectedEOF, UnexpectedInput
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit, to_mm
 from canonis.core.source.characteristic import Characteristic, Fault, Part, Provenance
+from canonis.core.source.deviations import without_deviations
 from canonis.core.source.fits import fit_limits
 from canonis.core.source.grammars import parser_of
 from canonis.core.source.reader import Reader
@@ -208,6 +210,16 @@ def _part(name: str, value: Any, rules: HouseRules, unit: Unit, bare: bool) -> P
     )  # fmt: skip
 
 
+def _check_deviations(parts: list[Part], beside: list[tuple[Fraction, Fraction]], unit: Unit) -> None:
+    """What stands beside a fit must be what its table gives."""
+    for part, (upper, lower) in zip([p for p in parts if p.fit], beside, strict=False):
+        if part.nominal is None or part.lower is None or part.upper is None:
+            continue
+        for said, limit in ((upper, part.upper), (lower, part.lower)):
+            if abs(to_mm(said, unit) - (limit - part.nominal)) > Fraction(1, 10000):
+                raise Misread(f"the deviations beside {part.fit} are not those of its table for this size")
+
+
 def _explain(text: str, fault: UnexpectedInput) -> Fault:
     if isinstance(fault, UnexpectedCharacters):
         at = fault.pos_in_stream
@@ -291,7 +303,8 @@ def read_line(
         return failed(_LONGEST, f"a line may have {_LONGEST} characters; split it")
     line = split_line(text)
     try:
-        prefixes, item, suffixes = Reader().transform(grammar().parse(_unpunctuated(line.rest)))
+        bare_text, beside = without_deviations(line.rest)
+        prefixes, item, suffixes = Reader().transform(grammar().parse(_unpunctuated(bare_text)))
         item, count, flags, said = _assemble(prefixes, item, suffixes)
         unit = _units(item, line, rules)
         bare = bool(flags & {"reference", "basic"})
@@ -304,6 +317,7 @@ def read_line(
                 raise Misread(f"a {part.name.replace('-', ' ')} cannot be zero")
             if part.nominal is not None and abs(part.nominal) > _LARGEST:
                 raise Misread(f"“{part.typed[:24]}” is larger than any part; check the number")
+        _check_deviations(parts, beside, unit)
     except UnexpectedInput as fault:
         if _NOTE.match(line.rest) or _is_other_language(line.rest):
             return Characteristic(**same, name=line.name, kind="note", words="note, kept as it is written")

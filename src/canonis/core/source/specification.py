@@ -44,6 +44,11 @@ class Specification(BaseModel):
     findings: tuple[dict[str, Any], ...] = ()
 
     @property
+    def weighed(self) -> tuple[Checkpoint, ...]:
+        """The checkpoints that the house compares: all, or the last one (house rule `mass-check`)."""
+        return self.checkpoints[-1:] if self.rules.house.get("mass-check") == "end" else self.checkpoints
+
+    @property
     def readiness(self) -> list[str]:
         """What stops a draft from being trustworthy, the gravest first."""
         out = []

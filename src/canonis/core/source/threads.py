@@ -11,7 +11,7 @@ from fractions import Fraction
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import MM_PER_INCH
 
-__all__ = ["COARSE", "Thread", "read_thread", "screw_diameter", "tapped_as"]
+__all__ = ["COARSE", "Thread", "is_drilled_for", "minor_of", "read_thread", "screw_diameter", "tapped_as"]
 
 
 @dataclass(frozen=True)
@@ -171,6 +171,21 @@ def read_thread(text: str) -> Thread:
     if thread.major <= 0 or thread.pitch <= 0:
         raise BadInput(f"“{text}” is no thread such as M8x1.25 or 3/8-16 UNC")
     return Thread(text, thread.family, thread.major, thread.pitch, thread.drill, left)
+
+
+#: A bore may be this much off its tap drill and still be the drill of its thread, mm.
+_DRILL_ROOM = 0.16
+
+
+def minor_of(major: float, pitch: float) -> float:
+    """The minor diameter of an internal thread with the basic profile (ISO 68-1: major − 1.0825 pitch), mm."""
+    return major - 1.0825 * pitch
+
+
+def is_drilled_for(diameter: float, major: float, pitch: float, drill: float | None) -> bool:
+    """Whether a bore is what is drilled for a thread: its tap drill, where one is tabled, or its minor diameter. All in mm."""
+    usual = [minor_of(major, pitch), *([] if drill is None else [drill])]
+    return min(abs(diameter - x) for x in usual) <= _DRILL_ROOM
 
 
 def _drills() -> list[tuple[str, float]]:

@@ -11,6 +11,7 @@ from canonis.core.proof.match.words import SIDES, Words
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
 from canonis.core.source.characteristic import Characteristic, Part
+from canonis.core.source.threads import is_drilled_for
 
 __all__ = ["KINDS", "Difference", "FeatureMatch", "feature_candidate", "model_size", "wrong_side"]
 
@@ -28,8 +29,6 @@ _ASIDE = {
 }  # fmt: skip
 #: Parts that say how something is meant and are no size to compare.
 _UNCOMPARED = ("sphere", "point-angle", "full-radius", "pitch-angle", "start-angle", "taper")
-#: A tap drill may be this much off its table and still be the drill of its thread, mm.
-_DRILL = 0.16
 
 
 @dataclass(frozen=True)
@@ -288,8 +287,7 @@ def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
             tally.compared -= 1
             tally.size(said, have, (), unit)
         elif have is not None and major is not None:
-            minor = major - 1.0825 * (pitch or 0.0)
-            if (drill is not None and abs(have - drill) <= _DRILL) or abs(have - minor) <= _DRILL:
+            if is_drilled_for(have, major, pitch or 0.0, drill):
                 tally.price += 0.0
             elif abs(have - major) <= 5e-3:
                 tally.price += 0.6

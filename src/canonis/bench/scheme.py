@@ -1,0 +1,107 @@
+"""How much of a sufficient source comes out on the sheet in the source's own form, tolerances included."""
+
+import random
+import time
+from typing import Any
+
+__all__ = ["bench_scheme", "said_of"]
+
+
+def _toleranced(text: str, unit: str, rng: random.Random) -> str:
+    """A line of a source with limits of its own, where its form takes them."""
+    small, places = (0.1, 2) if unit == "mm" else (0.004, 4)
+    number = text.split()[0] if text else ""
+    plain = number.replace(".", "", 1).lstrip("⌀").isdigit()
+    if not plain or "x" in number or rng.random() < 0.4:
+        return text
+    if number.startswith("⌀") and unit == "mm" and rng.random() < 0.4:
+        return text.replace(number, f"{number} H7", 1)
+    size = round(small * rng.choice([0.5, 1, 2]), places)
+    said = f"{size:g}" if unit == "mm" else f"{size:.4f}".lstrip("0")
+    return text.replace(number, f"{number} ±{said}" if rng.random() < 0.6 else f"{number} +{said} -{said[:-1]}1", 1)
+
+
+def said_of(seed: int) -> tuple[list[tuple[str, bool]], dict[str, Any]]:
+    """For each line of a generated source whether the sheet has it as it is written; and what is wrong with the sheet."""
+    from canonis.bench.sourced import draw_part, specification
+    from canonis.core.drafting.draft import DraftWish, draft_model
+    from canonis.core.features.recognise import recognise
+    from canonis.core.layout.collisions import layout_report
+    from canonis.core.proof.check import check_sheet
+    from canonis.core.quantity.units import Unit
+    from canonis.core.recipe.build import build_recipe
+    from canonis.core.sheet.compile import compile_sheet
+    from canonis.core.solid.making import write_step
+    from canonis.core.solid.reader import read_model
+    from canonis.core.source.specification import read_specification
+    from canonis.core.study.hints import hints_of
+    from canonis.core.study.scheme import scheme_of
+
+    part = draw_part(seed)
+    written = part.written()
+    rng = random.Random(seed)
+    head, _, rows = specification(written).partition("[characteristics]\n")
+    lines = []
+    for row in rows.splitlines():
+        cells = row.split(" | ")
+        lines.append(" | ".join([*cells[:-1], _toleranced(cells[-1], part.unit, rng)]) if len(cells) == 3 else row)
+    spec = read_specification(head + "[characteristics]\n" + "\n".join(lines) + "\n")
+    built = build_recipe(written.recipe())
+    model = read_model(write_step(built.shape, built.name, built.unit), "part.step")
+    found = tuple(recognise(s) for s in model.solids)
+    hints = tuple(hints_of(f) for f in found)
+    begun = time.perf_counter()
+    draft = draft_model(
+        model,
+        DraftWish(views="auto", unit=Unit(part.unit)),
+        features=found,
+        scheme=lambda scene, _: scheme_of(spec, scene, hints),
+    )
+    spent = time.perf_counter() - begun
+    check = check_sheet(draft.document, model.solids, spec, hints=hints)
+    sizes = [
+        {(p.name, p.nominal, p.lower if p.tolerance != "general" else None, p.upper if p.tolerance != "general" else None)
+         for p in s.reading.parts}
+        for s in check.statements if s.reading is not None and s.state in ("proven", "reference")
+    ]  # fmt: skip
+    sizes += [{p for other in sizes for p in other if p[0] == "pitch-circle"}]
+    out = []
+    for c in spec.characteristics:
+        if c.error is not None or c.kind in ("note", "round"):
+            continue
+        wanted = {
+            (p.name, p.nominal, p.lower if p.tolerance != "general" else None, p.upper if p.tolerance != "general" else None)
+            for p in c.parts
+        }  # fmt: skip
+        circle = {p for p in wanted if p[0] == "pitch-circle"}
+        out.append(
+            (
+                c.text,
+                any(wanted - circle <= s or {("pitch", *p[1:]) for p in wanted} <= s for s in sizes)
+                and circle <= sizes[-1],
+            )
+        )
+    report = layout_report(draft.scene, compile_sheet(draft.scene))
+    states = [s.state for s in check.statements]
+    wrong = {
+        "free": len(check.complete["free"]), "twice": len(check.complete["redundant"]), "contradicted": states.count("contradicted"),
+        "unproven": states.count("unproven"), "text_on_text": report["text_on_text"], "text_on_line": report["text_on_line"],
+        "differs": sum(m.state == "differs" for m in check.matches.values()), "seconds": round(spent, 2),
+    }  # fmt: skip
+    return out, wrong
+
+
+def bench_scheme(seeds: range = range(40)) -> dict[str, Any]:
+    """Over generated sources: lines that the sheet says as the source does, and what is wrong with the sheets."""
+    said = lines = 0
+    totals: dict[str, float] = {}
+    for seed in seeds:
+        rows, wrong = said_of(seed)
+        said += sum(ok for _, ok in rows)
+        lines += len(rows)
+        totals = {k: totals.get(k, 0) + v for k, v in wrong.items()}
+        missed = [text for text, ok in rows if not ok]
+        bad = {k: v for k, v in wrong.items() if v and k != "seconds"}
+        print(f"{seed:4}{len(rows):5}{wrong['seconds']:8.2f} s  {'; '.join(missed)}  {bad or ''}")
+    print(f"{said} of {lines} lines as the source says them ({100 * said / max(lines, 1):.1f} %)")
+    return {"bench": "scheme", "lines": lines, "said": said, "share": round(said / max(lines, 1), 4), **totals}

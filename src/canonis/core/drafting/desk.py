@@ -1,0 +1,235 @@
+"""What a planner works on: one sheet with its views, what was recognised on its solid, and the rules of the job."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+
+from canonis.core.features.model import Feature, Hole
+from canonis.core.quantity.units import Unit
+from canonis.core.quantity.written import write_length
+from canonis.core.sheet.document import Annotation, Leader, Linear, Notation, Ordinate, SheetDocument, SheetPage
+from canonis.core.sheet.scene import Scene, frame_of_view
+from canonis.core.sheet.views import Detail, Pictorial, View
+from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid.references import extreme_reference, face_reference
+
+__all__ = ["ALONG", "NEAR", "SAME", "Candidate", "Datum", "Desk", "Locations", "Way", "next_number", "radii_of"]
+
+#: Directions are along one another beyond this cosine; lines nearer than this coincide; levels nearer than this are one.
+ALONG, NEAR, SAME = 1 - 1e-6, 0.02, 1e-3
+Way = Literal["x", "y"]
+#: How places are stated: ordinates or lengths from one datum, chains, or across the lines of symmetry.
+Locations = Literal["ordinate", "baseline", "chain", "symmetric"]
+_SIDES = {"x": "below", "y": "left"}
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A statement that could be made, and its price: the cheaper is made first.
+
+    `note` is a block that is made when any part of it says something new; other statements must be new in every part.
+    `always` is printed in any case, as a reference in parentheses where it says nothing new (ISO 129-1, 5.9).
+    """
+
+    price: float
+    mark: Annotation
+    note: bool = False
+    always: bool = False
+
+
+def next_number(document: SheetDocument, letter: str) -> int:
+    """The number after the highest that ids of one letter have: D for statements, M for centre marks and lines."""
+    used = (a.id[1:] for a in document.annotations if a.id[:1] == letter)
+    return 1 + max((int(n) for n in used if n.isdigit()), default=0)
+
+
+@dataclass(frozen=True, eq=False)
+class Datum:
+    """What levels are counted from: a point, and for some axes of the file a reference of its own."""
+
+    point: Vec
+    refs: dict[str, str] = field(default_factory=dict)
+
+    def ref(self, solid: Solid, way: Vec) -> str:
+        """The reference that ordinates along a direction of the file count from."""
+        k = int(np.argmax(np.abs(way)))
+        if str(k) in self.refs:
+            return self.refs[str(k)]
+        d = np.eye(3)[k]
+        if abs(float(self.point[k] - solid.box[0][k])) < SAME:
+            return extreme_reference(-d, -float(solid.box[0][k]))
+        if abs(float(self.point[k] - solid.box[1][k])) < SAME:
+            return extreme_reference(d, float(solid.box[1][k]))
+        return "fixed;" + ",".join(f"{c:.6f}".rstrip("0").rstrip(".") for c in self.point)
+
+
+@dataclass(frozen=True, eq=False)
+class Desk:
+    """One sheet to be dimensioned. Lengths mm in the file's axes."""
+
+    scene: Scene
+    page: SheetPage
+    found: Feature
+    datum: Datum
+    #: The axis of a turned part that its datum lies on.
+    turned: Vec | None = None
+    #: How places are stated (house rule).
+    locations: Locations = "ordinate"
+    #: Faces that something free moves; None: all of the part.
+    touched: frozenset[int] | None = None
+    #: What stands at each level that was located: place along the other direction, reference, feature.
+    located: dict[tuple[str, str, float], list[tuple[float, str, str]]] = field(default_factory=dict)
+    #: Whether the datum is seen in a view, along a direction.
+    datum_seen: dict[tuple[str, str], bool] = field(default_factory=dict)
+
+    @property
+    def sheet(self) -> int:
+        """The number of the sheet."""
+        return self.page.number
+
+    @cached_property
+    def solid(self) -> Solid:
+        """The solid that the sheet shows."""
+        return self.scene.solids[self.page.solid]
+
+    @property
+    def unit(self) -> Unit:
+        """The unit of the sheet."""
+        return self.scene.document.unit
+
+    @property
+    def notation(self) -> Notation:
+        """Symbols or words in hole notes."""
+        return self.scene.document.notation
+
+    @cached_property
+    def views(self) -> list[View]:
+        """The views of the sheet that carry statements, in their order."""
+        document = self.scene.document
+        return [v for v in document.views if v.sheet == self.sheet and not isinstance(v, Pictorial | Detail)]
+
+    @cached_property
+    def threaded(self) -> set[int]:
+        """The faces of modelled threads."""
+        return {f for form in self.found.forms if form.kind == "thread" for p in form.pieces for f in p.owns}
+
+    def written(self, mm: float) -> str:
+        """A length as the sheet writes it."""
+        return write_length(mm, self.unit)
+
+    def square(self, way: Vec) -> bool:
+        """Whether a direction runs along an axis of the part's frame."""
+        return float(np.abs(way).max()) > ALONG
+
+    def asked(self, *kinds: str) -> Iterator[Face]:
+        """The faces in question of some kinds, in the order of the solid."""
+        faces = range(len(self.solid.faces)) if self.touched is None else sorted(self.touched)
+        for k in faces:
+            if self.solid.faces[k].kind in kinds:
+                yield self.solid.faces[k]
+
+    def reference(self, face: int) -> str:
+        """The reference to a face by its index."""
+        return face_reference(self.solid.faces[face])
+
+    def view_of(self, *kinds: str) -> View | None:
+        """The first view of these kinds."""
+        return next((v for k in kinds for v in self.views if v.kind == k), None)
+
+    def arcs_at(self, view: View, centre: Vec, radii: list[float]) -> bool:
+        """Whether a circle of one of these radii is visible at a model point in a view."""
+        return self.scene.projection(view).circle_at(frame_of_view(view).flat(centre), radii)
+
+    def hole_seen(self, view: View, hole: Hole) -> bool:
+        """Whether a hole opens to the viewer of a view and its rim is visible there."""
+        facing = float(hole.axis @ frame_of_view(view).toward)
+        ok = facing > ALONG or (hole.through and facing < -ALONG and not hole.seats)
+        return ok and self.arcs_at(view, hole.start, radii_of(hole))
+
+    def ways(self, view: View) -> tuple[tuple[Way, Vec, Vec], ...]:
+        """The directions of a view: x and y, each with its direction in the part and the other one."""
+        frame = frame_of_view(view)
+        return ("x", frame.right, frame.up), ("y", frame.up, frame.right)
+
+    def length(self, view: View, direction: Way, refs: tuple[str, ...], text: str, feature: str) -> Linear:
+        """A length between references, or the pitch of more than two, at its side of a view."""
+        side: Literal["above", "right"] = "above" if direction == "x" else "right"
+        kind: Literal["linear", "pattern"] = "linear" if len(refs) == 2 else "pattern"
+        return Linear(
+            id="",
+            sheet=self.sheet,
+            kind=kind,
+            view=view.id,
+            direction=direction,
+            side=side,
+            refs=refs,
+            text=text,
+            feature=feature,
+        )
+
+    def note(
+        self,
+        kind: str,
+        view: View,
+        refs: tuple[str, ...],
+        lines: tuple[str, ...],
+        feature: str | None,
+        target: str = "",
+    ) -> Leader:
+        """A note with a leader in a view; its leader ends at its first reference unless told otherwise."""
+        return Leader(
+            id="",
+            sheet=self.sheet,
+            kind=kind,  # type: ignore[arg-type]
+            view=view.id,
+            refs=refs,
+            lines=lines,
+            text=" ".join(lines),
+            feature=feature,
+            target=target or refs[0],
+        )
+
+    def locate(self, view: View, point: Vec, ref: str, feature: str, price: float, seen: bool = True,
+               axis: Vec | None = None) -> Iterator[Candidate]:  # fmt: skip
+        """Ordinates of a place in a view; along `axis` a round face has no place, its ends have levels of their own."""
+        for direction, way, other in self.ways(view):
+            if float(np.abs(way).max()) < 1 - 1e-9 or (axis is not None and abs(float(axis @ way)) > 0.5):
+                continue
+            level = float(point @ way)
+            if seen:
+                key = (view.id, direction, round(level, 3))
+                self.located.setdefault(key, []).append((float(point @ other), ref, feature))
+            yield from self.ordinate(view, direction, level, ref, price, feature)
+
+    def ordinate(
+        self, view: View, direction: Way, level: float, ref: str, price: float, feature: str
+    ) -> Iterator[Candidate]:
+        """The distance of a level along a direction of a view from the datum; nothing at the datum itself."""
+        frame = frame_of_view(view)
+        way = frame.right if direction == "x" else frame.up
+        far = abs(level - float(self.datum.point @ way))
+        if far < SAME or not self._datum_seen(view, direction, way):
+            return
+        yield Candidate(price, Ordinate(
+            id="", sheet=self.sheet, view=view.id, direction=direction, side=_SIDES[direction], row=13.0,  # type: ignore[arg-type]
+            refs=(self.datum.ref(self.solid, way), ref), text=self.written(far), feature=feature,
+        ))  # fmt: skip
+
+    def _datum_seen(self, view: View, direction: Way, way: Vec) -> bool:
+        """Whether a view shows what its ordinates would count from: an axis, or a line at the level of the datum."""
+        key = (view.id, direction)
+        if key not in self.datum_seen:
+            ref = self.datum.ref(self.solid, way)
+            at, k = float(self.datum.point @ way), 0 if direction == "x" else 1
+            self.datum_seen[key] = not ref.startswith("extreme") or any(
+                float(np.abs(line.polyline(0.01)[:, k] - at).min()) < NEAR for line in self.scene.projection(view).visible
+            )  # fmt: skip
+        return self.datum_seen[key]
+
+
+def radii_of(hole: Hole) -> list[float]:
+    """The radii of the circles that a hole shows at its ends."""
+    return [hole.diameter / 2] + [s.diameter / 2 for s in (*hole.seats, *hole.far_seats)]

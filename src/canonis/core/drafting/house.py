@@ -1,0 +1,83 @@
+"""What house rules change on a sheet that is otherwise drafted: repeats, THRU, sizes on the pictorial, unstated sizes."""
+
+from collections.abc import Collection
+
+from canonis.core.drafting.desk import Desk
+from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument
+from canonis.core.sheet.views import Pictorial
+from canonis.core.solid.model import Vec
+
+__all__ = ["estimated", "said_typical", "sizes_at_pictorial", "through_all"]
+
+#: Notes whose count may be left out for TYP.
+_COUNTED = ("hole", "slot", "diameter", "radius", "chamfer")
+
+
+def _with_marks(document: SheetDocument, marks: list[Annotation]) -> SheetDocument:
+    return document.model_copy(update={"annotations": tuple(marks)})
+
+
+def _worded(mark: Leader, lines: tuple[str, ...]) -> Leader:
+    return mark.model_copy(update={"lines": lines, "text": " ".join(lines)})
+
+
+def said_typical(document: SheetDocument) -> SheetDocument:
+    """TYP in place of the counts of notes."""
+    marks: list[Annotation] = []
+    for mark in document.annotations:
+        if isinstance(mark, Leader) and mark.kind in _COUNTED and mark.lines:
+            count, times, rest = mark.lines[0].partition("× ")
+            if times and count.isdigit():
+                first = f"{rest} TYP" if len(mark.lines) == 1 else rest
+                last = (*mark.lines[1:-1], f"{mark.lines[-1]} TYP") if len(mark.lines) > 1 else ()
+                mark = _worded(mark, (first, *last))
+        marks.append(mark)
+    return _with_marks(document, marks)
+
+
+def through_all(desk: Desk) -> SheetDocument:
+    """THRU ALL on the holes that leave the part on its far side."""
+    document = desk.scene.document
+    leaving = {
+        g.id
+        for g in desk.found.holes
+        if all(h.through and _leaves(desk, h.start - h.axis * h.length, h.axis) for h in g.holes)
+    }
+    marks: list[Annotation] = []
+    for mark in document.annotations:
+        if isinstance(mark, Leader) and mark.kind == "hole" and mark.sheet == desk.sheet and mark.feature in leaving:
+            mark = _worded(
+                mark, tuple(t.replace(" THRU", " THRU ALL") if "THRU ALL" not in t else t for t in mark.lines)
+            )
+        marks.append(mark)
+    return _with_marks(document, marks)
+
+
+def _leaves(desk: Desk, end: Vec, axis: Vec) -> bool:
+    """Whether the far end of a hole lies on the box of the part."""
+    k = int(abs(axis).argmax())
+    far = desk.solid.box[0][k] if axis[k] > 0 else desk.solid.box[1][k]
+    return abs(float(end[k]) - float(far)) < 1e-3
+
+
+def sizes_at_pictorial(desk: Desk) -> SheetDocument:
+    """The true overall sizes in parentheses under the pictorial of a sheet."""
+    document = desk.scene.document
+    text = " × ".join(f"({desk.written(float(s))})" for s in desk.solid.size)
+    views = tuple(
+        v.model_copy(update={"label": text}) if isinstance(v, Pictorial) and v.sheet == desk.sheet else v for v in document.views
+    )  # fmt: skip
+    return document.model_copy(update={"views": views})
+
+
+def estimated(document: SheetDocument, sheet: int, stated: Collection[str]) -> SheetDocument:
+    """EST on every size of a sheet that is not among those that the source states."""
+    marks: list[Annotation] = []
+    for mark in document.annotations:
+        said = mark.sheet == sheet and mark.id not in stated and not mark.reference and bool(mark.refs)
+        if said and isinstance(mark, Leader) and mark.lines:
+            mark = _worded(mark, (*mark.lines[:-1], f"{mark.lines[-1]} EST"))
+        elif said and isinstance(mark, Linear | Ordinate) and mark.refs[0] != mark.refs[-1]:
+            mark = mark.model_copy(update={"text": f"{mark.text} EST"})
+        marks.append(mark)
+    return _with_marks(document, marks)

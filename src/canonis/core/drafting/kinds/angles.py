@@ -1,0 +1,57 @@
+"""Angles of cones, and of sloped faces to the level and upright ones beside them."""
+
+import math
+from collections.abc import Iterator
+
+from canonis.core.drafting.desk import Candidate, Desk
+from canonis.core.drafting.seen import lines_of
+from canonis.core.quantity.written import write_angle
+from canonis.core.sheet.angle_marks import angle_arc
+from canonis.core.sheet.scene import frame_of_view
+from canonis.core.solid.model import Face
+from canonis.core.solid.references import face_reference
+
+__all__ = ["angles"]
+
+
+def angles(desk: Desk) -> Iterator[Candidate]:
+    """The whole angle of every cone in question, and the angle between the faces of every slope."""
+    for face in desk.asked("cone"):
+        text = write_angle(2 * math.degrees(face.half_angle))
+        ref = face_reference(face)
+        for n, view in enumerate(desk.views):
+            side = abs(float(face.axis @ frame_of_view(view).toward)) < 1e-6
+            if side and any(not x.edges for x in lines_of(desk.scene, view, face.index)):
+                yield Candidate(
+                    _price(2 * math.degrees(face.half_angle)) + 0.3 + 0.01 * n,
+                    desk.note("angle", view, (ref,), (text,), "size"),
+                )
+    for face in desk.asked("plane"):
+        if not desk.square(face.axis):
+            yield from _slope(desk, face)
+
+
+def _price(degrees: float) -> float:
+    """An angle in half degrees was meant, any other comes of the ends that were."""
+    return 2.9 if abs(2 * degrees - round(2 * degrees)) < 1e-4 else 6.0
+
+
+def _slope(desk: Desk, face: Face) -> Iterator[Candidate]:
+    beside = [desk.solid.faces[o] for _, o in desk.solid.neighbours[face.index]]
+    square = sorted((f for f in beside if f.kind == "plane" and desk.square(f.axis)), key=lambda f: -f.area)
+    for n, view in enumerate(desk.views):
+        toward = frame_of_view(view).toward
+        if abs(float(face.axis @ toward)) > 1e-6 or not lines_of(desk.scene, view, face.index):
+            continue
+        for m, other in enumerate(square):
+            if abs(float(other.axis @ toward)) > 1e-6 or not lines_of(desk.scene, view, other.index):
+                continue
+            refs = (face_reference(face), face_reference(other))
+            arc = angle_arc(desk.scene, view, refs)
+            if arc is None:
+                continue
+            inside = math.degrees(arc.a1 - arc.a0)
+            # Of an angle over 90° what it lacks of 180° is said: the acute one is set and read.
+            degrees = min(inside, 180.0 - inside)
+            text = write_angle(degrees)
+            yield Candidate(_price(degrees) + 0.02 * n + 0.1 * m, desk.note("angle", view, refs, (text,), "size"))

@@ -1,0 +1,61 @@
+"""Chamfer notes where the bevel is seen from the side."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from canonis.core.drafting.desk import NEAR, Candidate, Desk
+from canonis.core.features.model import Blend
+from canonis.core.features.words import blend_lines
+from canonis.core.sheet.scene import frame_of_view
+from canonis.core.sheet.views import View
+from canonis.core.solid.model import Face, Vec
+from canonis.core.solid.references import face_reference
+
+__all__ = ["chamfers"]
+
+
+def chamfers(desk: Desk) -> Iterator[Candidate]:
+    """A note for each size of bevel."""
+    for n, blend in enumerate(desk.found.blends):
+        spot = _spot(desk, blend) if blend.kind == "chamfer" else None
+        if spot is None:
+            continue
+        view, face = spot
+        lines = blend_lines(blend, desk.unit)
+        yield Candidate(
+            0.6 + 1e-4 * n,
+            desk.note(
+                "chamfer", view, tuple(desk.reference(f) for f in blend.faces), lines, blend.id, face_reference(face)
+            ),
+            note=True,
+        )
+
+
+def _spot(desk: Desk, blend: Blend) -> tuple[View, Face] | None:
+    """The first flat bevel seen edge-on; a conical one from the side where it comes later."""
+    flat: tuple[View, Face] | None = None
+    for view in desk.views:
+        toward = frame_of_view(view).toward
+        for f in blend.faces:
+            face = desk.solid.faces[f]
+            side_on = abs(float(face.axis @ toward)) < 1e-6 if face.kind in ("plane", "cone") else False
+            if face.kind == "cone" and side_on:
+                return view, face
+            if flat is None and face.kind == "plane" and side_on and _on_a_line(desk, view, face.centre):
+                flat = view, face
+    return flat
+
+
+def _on_a_line(desk: Desk, view: View, point: Vec) -> bool:
+    """Whether a point lies on a visible straight line of a view."""
+    p = frame_of_view(view).flat(point)
+    for line in desk.scene.projection(view).visible:
+        if line.kind != "line":
+            continue
+        a, b = line.points[0], line.points[-1]
+        d = b - a
+        t = float((p - a) @ d) / max(float(d @ d), 1e-12)
+        if -1e-6 <= t <= 1 + 1e-6 and float(np.linalg.norm(a + d * t - p)) < NEAR:
+            return True
+    return False

@@ -1,0 +1,39 @@
+"""Drafts: one note for all faces that lean by the same angle to the pull direction."""
+
+from collections.abc import Iterator
+
+from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.seen import lines_of
+from canonis.core.quantity.written import write_angle
+from canonis.core.sheet.scene import frame_of_view
+
+__all__ = ["drafts"]
+
+
+def drafts(desk: Desk) -> Iterator[Candidate]:
+    """DRAFT and its angle, at a drafted face seen edge-on or as an outline; the base plane is named first."""
+    for n, form in enumerate(desk.found.forms):
+        if form.kind != "draft":
+            continue
+        for piece in form.pieces:
+            bases = [f for f in desk.solid.faces if f.kind == "plane" and abs(float(f.axis @ piece.axis)) > ALONG]
+            base = max(bases, key=lambda f: f.area, default=None)
+            # Whatever the cones of a chain are: their slopes are the draft's own.
+            faces = [f for f in piece.faces if desk.solid.faces[f].kind in ("plane", "cone")]
+            if base is None or not faces:
+                continue
+            text = f"DRAFT {write_angle(float(piece.data['angle_deg']))}"
+            refs = (desk.reference(base.index), *(desk.reference(f) for f in faces))
+            for m, view in enumerate(desk.views):
+                toward = frame_of_view(view).toward
+                edge_on = [
+                    f for f in faces
+                    if abs(float(desk.solid.faces[f].axis @ toward)) < 1e-6 and lines_of(desk.scene, view, f)
+                ]  # fmt: skip
+                if edge_on:
+                    yield Candidate(
+                        0.55 + 1e-4 * n + 0.01 * m,
+                        desk.note("draft", view, refs, (text,), form.id, desk.reference(edge_on[0])),
+                        note=True,
+                    )
+                    break

@@ -1,0 +1,49 @@
+"""Overall width, height and depth, each once, in the view that shows them best."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from canonis.core.drafting.desk import SAME, Candidate, Desk
+from canonis.core.shape.implied import shape_of
+from canonis.core.shape.statements import extreme_row
+from canonis.core.sheet.document import Linear
+from canonis.core.sheet.scene import frame_of_view
+from canonis.core.solid.references import extreme_reference
+
+__all__ = ["overall"]
+
+
+def overall(desk: Desk) -> Iterator[Candidate]:
+    """The overall sizes. Over a round end they come last: centre and radius say where it is (ISO 129-1, 5.9)."""
+    front, side, flat = desk.view_of("front"), desk.view_of("left", "right"), desk.view_of("top", "bottom")
+    wanted = [(front, "x", "above"), (front, "y", "right")]
+    wanted.append((side, "x", "above") if side else (flat, "y", "right"))
+    for view, direction, place in wanted:
+        if view is None:
+            continue
+        frame = frame_of_view(view)
+        k = int(np.argmax(np.abs(frame.right if direction == "x" else frame.up)))
+        d = np.eye(3)[k]
+        lo, hi = float(desk.solid.box[0][k]), float(desk.solid.box[1][k])
+        price = 4.0 if _over_round_ends(desk, d) or _spanned(desk, k, lo, hi) else 0.9
+        yield Candidate(price, Linear(
+            id="", sheet=desk.sheet, view=view.id, direction=direction, side=place,  # type: ignore[arg-type]
+            refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)), text=desk.written(hi - lo), feature="overall",
+        ), always=True)  # fmt: skip
+
+
+def _over_round_ends(desk: Desk, d: np.ndarray) -> bool:
+    """Whether an end of the part along `d` moves with anything but levels."""
+    shape, _ = shape_of(desk.solid)
+    rows = [extreme_row(shape, way) or {} for way in (d, -d)]
+    return any(shape.unknowns[u].kind != "level" for row in rows for u in row)
+
+
+def _spanned(desk: Desk, k: int, lo: float, hi: float) -> bool:
+    """Whether a diameter spans the part: it states this size already."""
+    return any(
+        abs(float(s.axis[k])) < 1e-6 and abs(s.diameter - (hi - lo)) < SAME
+        and abs(2 * float(s.top[k]) - lo - hi) < 2 * SAME
+        for s in desk.found.shafts
+    )  # fmt: skip

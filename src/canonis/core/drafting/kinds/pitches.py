@@ -1,0 +1,50 @@
+"""Patterns as patterns: the equal spaces of a row, a grid or a staggered field, so that one member's place is enough."""
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from canonis.core.drafting.desk import NEAR, Candidate, Desk
+from canonis.core.drafting.kinds.holes import best_view
+from canonis.core.sheet.views import View
+from canonis.core.solid.model import Vec
+
+__all__ = ["pitches"]
+
+#: Patterns that are said by their spaces; a ring is said by its pitch circle.
+_KINDS = ("linear", "grid", "staggered")
+
+
+def pitches(desk: Desk) -> Iterator[Candidate]:
+    """The spaces of every pattern of holes, along both directions of the view that shows them."""
+    for n, group in enumerate(desk.found.holes):
+        view = best_view(desk, group)
+        # Two holes are no pattern: each has its place.
+        if view is None or group.pattern is None or group.pattern.kind not in _KINDS or len(group.holes) < 3:
+            continue
+        places = [(h.start, desk.reference(h.main_faces[0])) for h in group.holes if desk.hole_seen(view, h)]
+        yield from spaces(desk, view, places, group.id, 1.0 + 1e-4 * n)
+
+
+def spaces(
+    desk: Desk, view: View, places: Sequence[tuple[Vec, str]], feature: str, price: float
+) -> Iterator[Candidate]:
+    """The equal spaces between places along the directions of a view: one length for two places, a pitch for more."""
+    for direction, way, other in desk.ways(view):
+        if not desk.square(way):
+            continue
+        # Of the members at one level the one nearest to the row speaks for all.
+        columns: dict[float, tuple[float, float, str]] = {}
+        for point, ref in places:
+            level, reach = float(point @ way), float(point @ other)
+            key = next((k for k in columns if abs(k - level) < NEAR), level)
+            if key not in columns or reach > columns[key][0] + NEAR:
+                columns[key] = (reach, level, ref)
+        row = [columns[k] for k in sorted(columns)]
+        gaps = np.diff([level for _, level, _ in row])
+        if not len(gaps) or float(np.ptp(gaps)) > 1e-4:
+            continue
+        refs = tuple(ref for _, _, ref in row)
+        size = desk.written(float(gaps.mean()))
+        text = size if len(gaps) == 1 else f"{len(gaps)}× {size} PITCH"
+        yield Candidate(price, desk.length(view, direction, refs, text, feature))

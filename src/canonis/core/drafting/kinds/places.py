@@ -1,0 +1,98 @@
+"""Where a face lies: from the datum, from the faces beside it, or by the ends of its edges."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from canonis.core.drafting.desk import ALONG, NEAR, Candidate, Desk
+from canonis.core.drafting.seen import lines_of
+from canonis.core.sheet.scene import Anchor, frame_of_view
+from canonis.core.sheet.views import View
+from canonis.core.solid.model import Face, Vec
+from canonis.core.solid.references import edge_reference, face_reference
+from canonis.core.view.projection import Line
+
+__all__ = ["corners", "places"]
+
+
+def places(desk: Desk) -> Iterator[Candidate]:
+    """Levels of flat faces and axes from the datum, and their distances from the nearest flat faces."""
+    for face in desk.asked("plane", "cylinder", "cone", "torus", "sphere"):
+        ref = face_reference(face)
+        for n, view in enumerate(desk.views):
+            anchor = desk.scene.anchor(view, ref)
+            if anchor is None:
+                continue
+            own = lines_of(desk.scene, view, face.index)
+            toward = frame_of_view(view).toward
+            for k, (direction, way, _) in enumerate(desk.ways(view)):
+                level = anchor.level(direction)
+                if level is None or not _shows(own, face, toward, k, level):
+                    continue
+                square = desk.square(way)
+                if square:
+                    yield from desk.ordinate(view, direction, level, ref, 3.0 + 0.02 * n, "level")
+                # Along a slope only holes are placed; its ends are said where they are level or upright.
+                if face.kind != "plane" or square:
+                    yield from _distances(desk, view, k, level, ref, (3.4 if square else 5.6) + 0.02 * n)
+
+
+def _shows(own: list[Line], face: Face, toward: Vec, k: int, level: float) -> bool:
+    """Whether lines of a face stand at a level: its edge, or circles about its axis, or its two outlines."""
+    if face.kind == "sphere":
+        return any(
+            x.kind == "arc" and abs(float(x.centre[k]) - level) < NEAR and abs(x.radius - face.radius) < NEAR
+            for x in own
+        )
+    if face.kind == "plane":
+        return any(x.kind == "line" and float(np.abs(x.points[:, k] - level).max()) < NEAR for x in own)
+    if abs(float(face.axis @ toward)) > ALONG:
+        return any(x.kind == "arc" and abs(float(x.centre[k]) - level) < NEAR for x in own)
+    return any(x.kind == "line" and not x.edges for x in own)
+
+
+def _distances(desk: Desk, view: View, k: int, level: float, ref: str, price: float) -> Iterator[Candidate]:
+    """The distance to the flat faces and edges beside it, the nearest first."""
+    direction, way, _ = desk.ways(view)[k]
+    beside: dict[float, str] = {}
+    for line in desk.scene.projection(view).visible:
+        if line.kind != "line" or float(np.ptp(line.points[:, k])) > 1e-6:
+            continue
+        at = round(float(line.points[0, k]), 4)
+        if abs(at - level) < 1e-4 or at in beside:
+            continue
+        faces = [desk.solid.faces[f] for f in line.faces]
+        flat = [f for f in faces if f.kind == "plane" and abs(float(f.axis @ way)) > ALONG]
+        straight = [e for e in (desk.solid.edges[e] for e in line.edges) if e.kind == "line"]
+        if flat or straight:
+            beside[at] = face_reference(flat[0]) if flat else edge_reference(straight[0])
+    for n, at in enumerate(sorted(beside, key=lambda at: abs(at - level))[:3]):
+        ends = (beside[at], ref) if at < level else (ref, beside[at])
+        yield Candidate(price + 0.1 * n, desk.length(view, direction, ends, desk.written(abs(at - level)), "level"))
+
+
+def corners(desk: Desk) -> Iterator[Candidate]:
+    """Where the edges of flat faces end, from the datum, where they are seen as points."""
+    for face in desk.asked("plane"):
+        for e, _ in desk.solid.neighbours[face.index]:
+            edge = desk.solid.edges[e]
+            if edge.kind != "line" or edge.dihedral == "smooth":
+                continue
+            ref = edge_reference(edge)
+            for n, view in enumerate(desk.views):
+                anchor = desk.scene.anchor(view, ref)
+                toward = frame_of_view(view).toward
+                if anchor is None or abs(float(edge.axis @ toward)) < ALONG or not _ends_at(desk, view, anchor):
+                    continue
+                for direction, way, _ in desk.ways(view):
+                    level = anchor.level(direction)
+                    if level is not None and desk.square(way):
+                        yield from desk.ordinate(view, direction, level, ref, 5.0 + 0.02 * n, "level")
+
+
+def _ends_at(desk: Desk, view: View, anchor: Anchor) -> bool:
+    """Whether visible lines of a view end at a point."""
+    points = desk.scene.projection(view).outline_points
+    if anchor.x is None or anchor.y is None or not len(points):
+        return False
+    return bool(float(np.abs(points - np.array([anchor.x, anchor.y])).max(axis=1).min()) < NEAR)

@@ -1,0 +1,88 @@
+"""Regular polygons across their flats: HEX 17 AF."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.seen import lines_of
+from canonis.core.sheet.scene import frame_of_view
+from canonis.core.solid.model import Face
+
+__all__ = ["polygons"]
+
+_NAMES = {6: "HEX", 8: "OCTAGON"}
+
+
+def polygons(desk: Desk) -> Iterator[Candidate]:
+    """A note for each closed ring of six or eight equal flats, in the view that looks along it."""
+    for n, flats in enumerate(_rings(desk)):
+        across = abs(float((flats[0].centre - flats[len(flats) // 2].centre) @ flats[0].axis))
+        text = f"{_NAMES[len(flats)]} {desk.written(across)} AF"
+        axis = np.cross(flats[0].axis, flats[1].axis)
+        axis = axis / float(np.linalg.norm(axis))
+        for m, view in enumerate(desk.views):
+            along = abs(float(axis @ frame_of_view(view).toward)) > ALONG
+            if not along or not all(lines_of(desk.scene, view, f.index) for f in flats):
+                continue
+            # The flat that leans most stands clear of the centre lines.
+            target = max(flats, key=lambda f: float(np.sort(np.abs(f.axis))[-2]))
+            yield Candidate(
+                0.3 + 1e-4 * n + 0.01 * m,
+                desk.note(
+                    "polygon",
+                    view,
+                    tuple(desk.reference(f.index) for f in flats),
+                    (text,),
+                    None,
+                    desk.reference(target.index),
+                ),
+                note=True,
+            )
+
+
+def _rings(desk: Desk) -> Iterator[list[Face]]:
+    """Closed rings of flats, each at the same angle to the next over a straight edge, opposite ones equally far apart."""
+    solid = desk.solid
+    used: set[int] = set()
+    for first in solid.faces:
+        if first.kind != "plane" or first.index in used:
+            continue
+        for sides in _NAMES:
+            ring = _walk(desk, first, sides)
+            if ring is None:
+                continue
+            half = sides // 2
+            spans = [abs(float((a.centre - b.centre) @ a.axis)) for a, b in zip(ring[:half], ring[half:], strict=True)]
+            if max(spans) - min(spans) < 1e-3:
+                used |= {f.index for f in ring}
+                yield ring
+                break
+
+
+def _walk(desk: Desk, first: Face, sides: int) -> list[Face] | None:
+    """The flats met by turning one way from a first one until it comes again; None where they do not close."""
+    solid, turn = desk.solid, float(np.cos(2 * np.pi / sides))
+    ring = [first]
+    axis = None
+    while True:
+        step = None
+        for e, o in solid.neighbours[ring[-1].index]:
+            face = solid.faces[o]
+            if (
+                solid.edges[e].kind != "line"
+                or face.kind != "plane"
+                or abs(float(face.axis @ ring[-1].axis) - turn) > 1e-6
+            ):
+                continue
+            about = np.cross(ring[-1].axis, face.axis)
+            if axis is None or float(about @ axis) > 0.5 * float(axis @ axis):
+                step, axis = face, about if axis is None else axis
+                break
+        if step is None:
+            return None
+        if step is first:
+            return ring if len(ring) == sides else None
+        if len(ring) >= sides:
+            return None
+        ring.append(step)

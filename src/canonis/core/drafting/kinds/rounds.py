@@ -1,0 +1,72 @@
+"""Radii by leader, the commonest small one as a default note."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Iterator
+
+from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.features.model import Blend
+from canonis.core.features.stacks import size_key
+from canonis.core.features.words import blend_lines
+from canonis.core.sheet.document import Note
+from canonis.core.sheet.scene import frame_of_view
+from canonis.core.sheet.views import View
+from canonis.core.solid.model import Face
+from canonis.core.solid.references import face_reference
+
+__all__ = ["rounds", "seen_true"]
+
+
+def rounds(desk: Desk) -> Iterator[Candidate]:
+    """One note a size: in the notes for the commonest, at an arc seen true for the others."""
+    by_size: dict[int, list[Blend]] = defaultdict(list)
+    for b in desk.found.blends:
+        if b.kind == "fillet":
+            by_size[size_key(b.size)].append(b)
+    groups = sorted(by_size.values(), key=lambda g: (-sum(b.count for b in g), g[0].size))
+    default = _default(desk, groups)
+    for n, group in enumerate(groups):
+        faces = [f for b in group for f in b.faces if desk.solid.faces[f].kind in ("cylinder", "torus")]
+        refs = tuple(dict.fromkeys(desk.reference(f) for f in faces))
+        name = group[0].id
+        if group is default:
+            text = f"ROUNDS AND FILLETS R{desk.written(group[0].size)} UON"
+            yield Candidate(0.5, Note(
+                id="", sheet=desk.sheet, refs=refs, text=text, lines=(text,), at=(0, 0), feature=name,
+            ), note=True)  # fmt: skip
+            continue
+        whole = Blend(name, "fillet", group[0].size, group[0].size, 0.0, True, sum(b.count for b in group), ())
+        lines = blend_lines(whole, desk.unit)
+        best = next((b for b in (seen_true(desk, b.faces) for b in group) if b), None)
+        if best is None:
+            # Seen true in no view: a line in the notes, with its count.
+            extra = f"{lines[0]} WHERE SHOWN IN NO VIEW"
+            yield Candidate(0.51 + 1e-4 * n, Note(
+                id="", sheet=desk.sheet, refs=refs, text=extra, lines=(extra,), at=(0, 0), feature=name,
+            ), note=True)  # fmt: skip
+            continue
+        view, face = best
+        yield Candidate(0.51 + 1e-4 * n, desk.note("radius", view, refs, lines, name, face_reference(face)), note=True)
+
+
+def _default(desk: Desk, groups: list[list[Blend]]) -> list[Blend] | None:
+    """The rounds that a default note states: many and small, or such as no view shows."""
+    if not groups:
+        return None
+    common = groups[0]
+    count = sum(b.count for b in common)
+    small = common[0].size < 0.12 * desk.solid.diagonal
+    many = count >= 4 and small and (len(groups) > 1 or count >= 6)
+    return common if many or not any(seen_true(desk, b.faces) for b in common) else None
+
+
+def seen_true(desk: Desk, faces: Iterable[int]) -> tuple[View, Face] | None:
+    """The first view that shows a round among some faces as an arc, and that face."""
+    mine = tuple(faces)
+    for view in desk.views:
+        for f in mine:
+            face = desk.solid.faces[f]
+            if face.kind != "cylinder" or abs(float(face.axis @ frame_of_view(view).toward)) < ALONG:
+                continue
+            if desk.arcs_at(view, face.origin, [face.radius]):
+                return view, face
+    return None

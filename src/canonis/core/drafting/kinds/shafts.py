@@ -1,0 +1,43 @@
+"""Diameters of bosses and turned steps, with the centres of bosses located."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+import numpy as np
+
+from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.features.model import Shaft
+from canonis.core.features.stacks import size_key, upward
+from canonis.core.features.words import shaft_lines
+from canonis.core.sheet.scene import frame_of_view
+from canonis.core.sheet.views import View
+
+__all__ = ["shafts"]
+
+
+def shafts(desk: Desk) -> Iterator[Candidate]:
+    """A diameter for each size: on the circle of a boss, on the side of a turned step."""
+    groups: dict[tuple[object, ...], list[Shaft]] = defaultdict(list)
+    for s in desk.found.shafts:
+        # The designation of a thread says the diameter of its plain ends as well.
+        if not set(s.faces) & desk.threaded:
+            groups[(size_key(s.diameter), s.boss, *np.round(upward(s.axis), 6))].append(s)
+    for n, members in enumerate(groups.values()):
+        view = _view(desk, members[0])
+        if view is None:
+            continue
+        refs = tuple(desk.reference(s.faces[0]) for s in members)
+        lines = shaft_lines(members[0], len(members), desk.unit)
+        yield Candidate(0.4 + 1e-4 * n, desk.note("diameter", view, refs, lines, members[0].id), note=True)
+        for shaft, ref in zip(members, refs, strict=True):
+            if float(np.abs(shaft.axis).max()) > ALONG:
+                yield from desk.locate(view, shaft.top, ref, shaft.id, 1.4 + 1e-4 * n, axis=shaft.axis)
+
+
+def _view(desk: Desk, shaft: Shaft) -> View | None:
+    """The view along the axis that shows the circle; else one that looks across it."""
+    for view in desk.views:
+        true = abs(float(shaft.axis @ frame_of_view(view).toward)) > ALONG
+        if true and desk.arcs_at(view, shaft.top, [shaft.diameter / 2]):
+            return view
+    return next((v for v in desk.views if abs(float(shaft.axis @ frame_of_view(v).toward)) < 1e-6), None)

@@ -1,0 +1,73 @@
+"""Diameters and radii of round faces, and of the circles that bound cones and rounds."""
+
+import math
+from collections.abc import Iterator
+
+from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.seen import lines_of
+from canonis.core.quantity.written import write_length
+from canonis.core.sheet.scene import frame_of_view
+from canonis.core.sheet.views import View
+from canonis.core.solid.model import Edge, Face
+from canonis.core.solid.references import edge_reference, face_reference
+
+__all__ = ["rims", "sizes"]
+
+
+def sizes(desk: Desk) -> Iterator[Candidate]:
+    """Diameter or radius of every round face in question, where its circle is seen or it is outlined from the side."""
+    for face in desk.asked("cylinder", "torus", "sphere"):
+        full = face.sweep > 1.9 * math.pi
+        radius = face.minor if face.kind == "torus" else face.radius
+        if radius <= 0:
+            continue
+        ref = face_reference(face)
+        ball = face.kind == "sphere"
+        # A whole ball by its diameter, a cap by its radius (ISO 129-1, 9.5 and 9.6).
+        wide = full if face.kind == "cylinder" else ball and face.area > 2.2 * math.pi * radius**2
+        text = f"⌀{write_length(2 * radius, desk.unit)}" if wide else f"R{write_length(radius, desk.unit)}"
+        text = f"S{text}" if ball else text
+        for n, view in enumerate(desk.views):
+            own = lines_of(desk.scene, view, face.index)
+            arcs = [x for x in own if x.kind == "arc" and abs(x.radius - radius) < 1e-3]
+            across = not ball and abs(float(face.axis @ frame_of_view(view).toward)) < 1e-6
+            side = wide and across and any(not x.edges for x in own)
+            if not (arcs or side):
+                continue
+            # Where a cut or an outline shows it beside its lengths; a circle among circles is read less well.
+            price = 2.0 + (0.0 if arcs and not wide else 0.2 if arcs else 0.1) + 0.01 * n
+            yield Candidate(price, desk.note("diameter" if wide else "radius", view, (ref,), (text,), "size"))
+
+
+def rims(desk: Desk) -> Iterator[Candidate]:
+    """Diameters of the circles that bound a cone or a round, where they are seen from the side or the end, and where
+    those stand along their axis."""
+    for face in desk.asked("cone", "torus"):
+        for e, _ in desk.solid.neighbours[face.index]:
+            edge = desk.solid.edges[e]
+            if edge.kind == "circle" and edge.length > 1.9 * math.pi * edge.radius and edge.dihedral != "smooth":
+                yield from _rim(desk, face, e, edge)
+
+
+def _rim(desk: Desk, face: Face, index: int, edge: Edge) -> Iterator[Candidate]:
+    ref = edge_reference(edge)
+    text = f"⌀{write_length(2 * edge.radius, desk.unit)}"
+    for n, view in enumerate(desk.views):
+        along = abs(float(edge.axis @ frame_of_view(view).toward))
+        if not any(index in x.edges for x in lines_of(desk.scene, view, face.index)):
+            continue
+        if along < 1e-6:
+            yield from _along(desk, view, edge, ref, 3.3 + 0.02 * n)
+        if along > ALONG or along < 1e-6:
+            yield Candidate(
+                2.6 + (0.2 if along > 0.5 else 0.0) + 0.01 * n, desk.note("diameter", view, (ref,), (text,), "size")
+            )
+
+
+def _along(desk: Desk, view: View, edge: Edge, ref: str, price: float) -> Iterator[Candidate]:
+    """Where a circle stands along its axis, from the datum."""
+    anchor = desk.scene.anchor(view, ref)
+    for direction, way, _ in desk.ways(view):
+        level = None if anchor is None else anchor.level(direction)
+        if level is not None and abs(float(way @ edge.axis)) > ALONG and desk.square(way):
+            yield from desk.ordinate(view, direction, level, ref, price, "level")

@@ -1,0 +1,44 @@
+"""Splines with straight teeth: how many, root and outside diameter in one note; the width of a tooth stands at one of them."""
+
+from collections.abc import Iterator
+
+from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.seen import lines_of
+from canonis.core.sheet.scene import frame_of_view
+
+__all__ = ["splines"]
+
+
+def splines(desk: Desk) -> Iterator[Candidate]:
+    """SPLINE teeth × root × outside, in the view along the axis; the references are the flanks."""
+    for n, form in enumerate(desk.found.forms):
+        if form.kind != "spline":
+            continue
+        piece = form.first
+        if piece.data.get("tooth_width_mm") is None:
+            continue
+        faces = [desk.solid.faces[f] for f in piece.owns]
+        if any(f.kind not in ("plane", "cylinder") for f in faces):
+            continue
+        tip = max(
+            (f for f in faces if f.kind == "cylinder"), key=lambda f: f.radius * (-1 if piece.data["internal"] else 1)
+        )
+        flanks = [
+            f for f in faces if f.kind == "plane" and any(float(f.axis @ g.axis) < -ALONG for g in faces if g is not f)
+        ]
+        text = f"SPLINE {piece.data['teeth']} × {desk.written(piece.data['minor_mm'])} × {desk.written(piece.data['major_mm'])}"
+        for m, view in enumerate(desk.views):
+            along = abs(float(piece.axis @ frame_of_view(view).toward)) > ALONG
+            if along and lines_of(desk.scene, view, tip.index):
+                yield Candidate(
+                    0.28 + 1e-4 * n + 0.01 * m,
+                    desk.note(
+                        "spline",
+                        view,
+                        tuple(desk.reference(f.index) for f in flanks),
+                        (text,),
+                        form.id,
+                        desk.reference(tip.index),
+                    ),
+                    note=True,
+                )

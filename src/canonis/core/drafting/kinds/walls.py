@@ -1,0 +1,42 @@
+"""The thickness of a shell: one note for all its leaning walls, measured square to them."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+
+from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.seen import lines_of
+from canonis.core.features.stacks import size_key
+from canonis.core.features.walls import wall_pairs
+from canonis.core.sheet.scene import frame_of_view
+from canonis.core.sheet.views import Section
+from canonis.core.solid.model import Face
+
+__all__ = ["walls"]
+
+
+def walls(desk: Desk) -> Iterator[Candidate]:
+    """WALL and a thickness for leaning walls, in a view that shows one of them cut through."""
+    sheet = [float(p.data["thickness_mm"]) for form in desk.found.forms if form.kind == "bend" for p in form.pieces]
+    groups: dict[int, list[tuple[Face, Face]]] = defaultdict(list)
+    for pair in wall_pairs(desk.solid, 0.2 * desk.solid.diagonal):
+        # Square walls are said by their levels, but for bent sheet, which is one thickness all over.
+        if not desk.square(pair.a.axis) or any(abs(pair.thickness - t) < 1e-3 for t in sheet):
+            groups[size_key(pair.thickness)].append((pair.a, pair.b))
+    for n, pairs in enumerate(groups.values()):
+        thickness = abs(float((pairs[0][0].centre - pairs[0][1].centre) @ pairs[0][0].axis))
+        text = f"WALL {desk.written(thickness)}"
+        refs = tuple(desk.reference(f.index) for pair in pairs for f in pair)
+        for m, view in enumerate(desk.views):
+            toward = frame_of_view(view).toward
+            cut = [
+                a for a, b in pairs
+                if abs(float(a.axis @ toward)) < 1 - ALONG
+                and (isinstance(view, Section) or bool(sheet)) and all(lines_of(desk.scene, view, f.index) for f in (a, b))
+            ]  # fmt: skip
+            if cut:
+                yield Candidate(
+                    0.58 + 1e-4 * n + 0.01 * m,
+                    desk.note("wall", view, refs, (text,), "wall", desk.reference(cut[0].index)),
+                    note=True,
+                )
+                break

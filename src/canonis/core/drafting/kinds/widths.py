@@ -1,0 +1,134 @@
+"""Widths of recesses and ribs across their two walls, and how deep keyways go, from the far side of their shaft or bore."""
+
+from collections.abc import Iterator
+from itertools import combinations
+
+import numpy as np
+
+from canonis.core.drafting.desk import ALONG, NEAR, SAME, Candidate, Desk
+from canonis.core.drafting.seen import lines_of
+from canonis.core.features.model import Piece
+from canonis.core.sheet.scene import frame_of_view
+from canonis.core.sheet.views import View
+from canonis.core.solid.model import Face, Vec
+from canonis.core.solid.references import face_reference, side_reference
+
+__all__ = ["keyways", "widths"]
+
+#: Features with two walls whose distance is a size of theirs.
+_WALLED = ("keyway", "groove", "slot", "pocket", "rib", "lug", "boss", "spline")
+#: The width of a spline's tooth stands with its note; other widths come after places.
+_PRICES = {"spline": 0.29}
+
+
+def widths(desk: Desk) -> Iterator[Candidate]:
+    """The distance of every two opposite walls of a feature, in the views that show both edge-on."""
+    for n, (piece, a, b) in enumerate(_pairs(desk)):
+        refs = (face_reference(a), face_reference(b))
+        for m, view in enumerate(desk.views):
+            yield from _across(desk, view, piece, (a, b), refs, _PRICES.get(piece.kind, 1.6) + 1e-4 * n + 0.01 * m)
+
+
+def _pairs(desk: Desk) -> Iterator[tuple[Piece, Face, Face]]:
+    """Opposite flat walls of walled features, square to the part, that are not the ends of the part itself."""
+    for form in desk.found.forms:
+        if form.kind not in _WALLED:
+            continue
+        for piece in form.pieces:
+            walls = [desk.solid.faces[f] for f in piece.faces]
+            flat = [w for w in walls if w.kind == "plane" and desk.square(w.axis)]
+            for a, b in combinations(flat, 2):
+                k = int(np.argmax(np.abs(a.axis)))
+                size = abs(float(a.origin[k] - b.origin[k]))
+                if float(a.axis @ b.axis) < -ALONG and SAME < size < float(desk.solid.size[k]) - SAME:
+                    yield piece, a, b
+
+
+def _across(
+    desk: Desk, view: View, piece: Piece, walls: tuple[Face, Face], refs: tuple[str, str], price: float
+) -> Iterator[Candidate]:
+    for k, (direction, way, _) in enumerate(desk.ways(view)):
+        if abs(float(walls[0].axis @ way)) < ALONG:
+            continue
+        levels = [float(w.origin @ way) for w in walls]
+        if not all(_edge_at(desk, view, w, k, level) for w, level in zip(walls, levels, strict=True)):
+            continue
+        ordered = refs if levels[0] < levels[1] else refs[::-1]
+        yield Candidate(
+            price, desk.length(view, direction, ordered, desk.written(abs(levels[1] - levels[0])), piece.kind)
+        )
+
+
+def _edge_at(desk: Desk, view: View, face: Face, k: int, level: float) -> bool:
+    """Whether a visible line of a flat face stands at a level of a view."""
+    own = lines_of(desk.scene, view, face.index)
+    return any(x.kind == "line" and float(np.abs(x.points[:, k] - level).max()) < NEAR for x in own)
+
+
+def keyways(desk: Desk) -> Iterator[Candidate]:
+    """The floor of a parallel keyway from the far side of its shaft or bore, where a view shows the round of that and the
+    floor edge-on; and the length of one with round ends over both."""
+    for form in desk.found.forms:
+        if form.kind != "keyway" or form.first.data["form"] != "parallel":
+            continue
+        for piece in form.pieces:
+            host, floor = _host(desk, piece), _floor(desk, piece)
+            if host is not None and floor is not None:
+                yield from _from_far_side(desk, piece, host, floor)
+            ends = [f for f in (desk.solid.faces[f] for f in piece.faces) if f.kind == "cylinder"]
+            if host is not None and len(ends) == 2:
+                yield from _over_ends(desk, host.axis, ends, form.id)
+
+
+def _host(desk: Desk, piece: Piece) -> Face | None:
+    """The cylinder that a keyway is cut into."""
+    radius, inner = float(piece.data["shaft_mm"]) / 2, piece.data["on"] == "bore"
+    hosts = [
+        f for f in desk.solid.faces
+        if f.kind == "cylinder" and f.inner is inner and abs(f.radius - radius) < SAME
+        and float(np.linalg.norm(np.cross(piece.place - f.origin, f.axis))) < SAME
+    ]  # fmt: skip
+    return max(hosts, key=lambda f: f.area, default=None)
+
+
+def _floor(desk: Desk, piece: Piece) -> Face | None:
+    floors = [desk.solid.faces[f] for f in piece.faces]
+    return next((f for f in floors if f.kind == "plane" and abs(float(f.axis @ piece.axis)) > ALONG), None)
+
+
+def _from_far_side(desk: Desk, piece: Piece, host: Face, floor: Face) -> Iterator[Candidate]:
+    # In a shaft the floor looks out, away from the far side; in a bore it looks in, toward it.
+    away = -floor.axis if piece.data["on"] == "shaft" else floor.axis
+    refs = (side_reference(host, away), face_reference(floor))
+    far = float(host.origin @ away) + host.radius
+    size = abs(far - float(floor.origin @ away))
+    for n, view in enumerate(desk.views):
+        for k, (direction, way, _) in enumerate(desk.ways(view)):
+            if abs(float(floor.axis @ way)) < ALONG or not _edge_at(desk, view, floor, k, float(floor.origin @ way)):
+                continue
+            if _round_seen(desk, view, host, k, far * float(np.sign(away @ way))):
+                yield Candidate(1.5 + 0.01 * n, desk.length(view, direction, refs, desk.written(size), "keyway"))
+
+
+def _round_seen(desk: Desk, view: View, host: Face, k: int, level: float) -> bool:
+    """Whether the far side of a cylinder is seen at a level: on its circle from the end, or as its outline."""
+    lines = lines_of(desk.scene, view, host.index)
+    return any(float(np.abs(x.polyline(0.005)[:, k] - level).min()) < NEAR for x in lines)
+
+
+def _over_ends(desk: Desk, run: Vec, ends: list[Face], name: str) -> Iterator[Candidate]:
+    """The length over two round ends, and the place of the one nearer to the datum."""
+    low, high = sorted(ends, key=lambda f: float(f.origin @ run))
+    size = float((high.origin - low.origin) @ run) + low.radius + high.radius
+    refs = (side_reference(low, -run), side_reference(high, run))
+    for n, view in enumerate(desk.views):
+        true = abs(float(low.axis @ frame_of_view(view).toward)) > ALONG
+        for direction, way, _ in desk.ways(view):
+            along = float(way @ run)
+            if abs(along) > ALONG and true and desk.arcs_at(view, low.origin, [low.radius]):
+                yield Candidate(
+                    1.55 + 0.01 * n,
+                    desk.length(view, direction, refs if along > 0 else refs[::-1], desk.written(size), "keyway"),
+                )
+                near = min(ends, key=lambda f: abs(float((f.origin - desk.datum.point) @ run)))
+                yield from desk.locate(view, near.origin, face_reference(near), name, 1.56 + 0.01 * n)

@@ -1,0 +1,98 @@
+"""Planning: of everything that could be said, the cheapest statements that fix the part, each once.
+
+The statements of a drawing are a basis of the part's unknowns (METHODS: planning is choosing a basis). Candidates come
+from the registered kinds, are sorted by price, and one is made when it says something new.
+"""
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from canonis.core.drafting.basis import Basis
+from canonis.core.drafting.desk import ALONG, Candidate, Desk, next_number
+from canonis.core.drafting.kinds import Kind
+from canonis.core.quantity.written import write_length
+from canonis.core.sheet.document import Annotation, CentreLine, CentreMark, Linear, Ordinate, SheetDocument
+from canonis.core.sheet.scene import Scene, frame_of_view
+from canonis.core.solid.references import parse
+
+__all__ = ["plan"]
+
+
+def plan(desk: Desk, basis: Basis, kinds: Iterable[Kind]) -> SheetDocument:
+    """The document with what the kinds say of the desk's sheet, beyond what the basis holds already."""
+    document = desk.scene.document
+    candidates = [c for kind in kinds for c in kind(desk)]
+    number, marked = next_number(document, "D"), next_number(document, "M")
+    families = {(a.view, a.direction) for a in document.annotations if isinstance(a, Ordinate)}
+    rows = {_place(desk, a) for a in document.annotations if isinstance(a, Ordinate) and a.sheet == desk.sheet}
+    out: list[Annotation] = []
+    for candidate in sorted(candidates, key=_order):
+        if isinstance(candidate.mark, Ordinate) and _place(desk, candidate.mark) in rows:
+            # What is drawn level with a value of a row is said by it; another sort of thing is said in another way.
+            if basis.levelled(candidate.mark):
+                basis.adds(candidate.mark)
+            continue
+        made = _made(candidate, basis, f"D{number}")
+        if made is None:
+            continue
+        if isinstance(made, Ordinate):
+            rows.add(_place(desk, made))
+        if isinstance(made, Ordinate) and (made.view, made.direction) not in families:
+            families.add((made.view, made.direction))
+            out.append(made.model_copy(update={
+                "id": f"D{number}", "refs": (made.refs[0], made.refs[0]), "text": write_length(0.0, document.unit), "feature": "datum",
+            }))  # fmt: skip
+            mark = _axis_mark(desk.scene, made, f"M{marked}")
+            if mark is not None:
+                out.append(mark)
+                marked += 1
+            number += 1
+        out.append(made.model_copy(update={"id": f"D{number}"}))
+        number += 1
+    settled = [_settled(desk, a) for a in out]
+    return document.model_copy(update={"annotations": (*document.annotations, *settled)})
+
+
+def _place(desk: Desk, mark: Ordinate) -> tuple[str, str, float]:
+    """Where an ordinate points: its view, its direction, and the level there, mm."""
+    anchor = desk.scene.anchor(desk.scene.document.view(mark.view or ""), mark.refs[-1])
+    level = None if anchor is None else anchor.level(mark.direction)
+    return mark.view or "", mark.direction, round(level or 0.0, 3)
+
+
+def _order(candidate: Candidate) -> tuple[float, str, tuple[str, ...]]:
+    return candidate.price, candidate.mark.view or "", candidate.mark.refs
+
+
+def _made(candidate: Candidate, basis: Basis, name: str) -> Annotation | None:
+    """The statement of a candidate, where it is worth making."""
+    mark = candidate.mark.model_copy(update={"id": name})
+    if basis.takes(mark) if candidate.note else basis.adds(mark):
+        return mark
+    return mark.model_copy(update={"reference": True}) if candidate.always and isinstance(mark, Linear) else None
+
+
+def _settled(desk: Desk, mark: Annotation) -> Annotation:
+    """An ordinate starts at the nearest of the features that share its level."""
+    if not isinstance(mark, Ordinate) or mark.refs[0] == mark.refs[1]:
+        return mark
+    spots = desk.located.get(_place(desk, mark), [])
+    if not any(s[1] == mark.refs[1] for s in spots):
+        return mark
+    _, ref, feature = min(spots, key=lambda s: (round(s[0], 3), s[1] != mark.refs[1]))
+    return mark.model_copy(update={"refs": (mark.refs[0], ref), "feature": feature})
+
+
+def _axis_mark(scene: Scene, row: Ordinate, name: str) -> Annotation | None:
+    """The centre mark or centre line of the axis that a row counts from, where its view has none."""
+    ref = row.refs[0]
+    if parse(ref).kind not in ("bore", "shaft"):
+        return None
+    marks = [a for a in scene.document.annotations if isinstance(a, CentreMark | CentreLine)]
+    if any(a.view == row.view and ref in a.refs for a in marks):
+        return None
+    view = scene.document.view(row.view or "")
+    end_on = abs(float(np.array(parse(ref).vectors[1]) @ frame_of_view(view).toward)) > ALONG
+    made = CentreMark if end_on else CentreLine
+    return made(id=name, sheet=row.sheet, view=row.view, refs=(ref,))

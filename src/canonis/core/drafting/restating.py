@@ -1,0 +1,315 @@
+"""The source's scheme first: what the source states is said on the sheet as the source says it; the rest follows the rules."""
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from canonis.core.drafting.basis import Basis
+from canonis.core.drafting.desk import Desk, next_number
+from canonis.core.drafting.kinds.angles import angles
+from canonis.core.drafting.kinds.holes import ringed
+from canonis.core.drafting.kinds.rounds import seen_true
+from canonis.core.shape.rows import Row
+from canonis.core.sheet.document import MUTE, Annotation, Leader, Linear, Note, Ordinate, SheetDocument
+from canonis.core.sheet.views import View
+from canonis.core.solid.references import face_reference
+
+__all__ = ["Said", "restated"]
+
+#: Notes that may carry a line of each kind; the first is the best.
+_NOTES: dict[str, tuple[str, ...]] = {
+    "hole": ("hole",), "seat": ("hole",), "thread": ("thread", "hole"), "slot": ("slot",), "arc-slot": ("slot",),
+    "diameter": ("diameter", "hole", "radius"), "radius": ("radius", "diameter", "note"), "round": ("note", "radius"),
+    "chamfer": ("chamfer",), "angle": ("angle",), "draft": ("draft", "angle"), "groove": ("groove",), "polygon": ("polygon",), "wall": ("wall",), "spline": ("spline",),
+}  # fmt: skip
+#: Kinds of leader that state a round size: which of them is drawn follows the source.
+_ROUND = ("diameter", "radius")
+
+
+@dataclass(frozen=True)
+class Said:
+    """A line of the source as the sheet is to say it: its kind and text, and what of the part it is about.
+
+    `rows` are what it says as equations, `faces` and `refs` where it belongs; `ring` is the text of its pitch circle.
+    """
+
+    kind: str
+    text: str
+    count: int = 1
+    rows: tuple[Row, ...] = ()
+    faces: tuple[int, ...] = ()
+    refs: tuple[str, ...] = ()
+    ring: str = ""
+    reference: bool = False
+    #: Whether a thread on a plain hole is noted with the drill that the model carries (house rule).
+    drilled: bool = True
+
+    @property
+    def figure(self) -> str:
+        """Its text on a dimension line, which shows without a word that it is a thickness or a pitch."""
+        return re.sub(r"^(WALL|PITCH) ", "", self.text)
+
+
+def restated(desk: Desk, lines: Sequence[Said]) -> tuple[SheetDocument, frozenset[str]]:
+    """The document with the lines of the source on the desk's sheet in their own words, and nothing said twice for it.
+
+    What a line of the source says twice is set in parentheses; drafted sizes that it makes needless go. Also the ids of the
+    statements that carry the source's lines.
+    """
+    document = desk.scene.document
+    mine = [a for a in document.annotations if a.sheet == desk.sheet and not isinstance(a, MUTE)]
+    others = tuple(a for a in document.annotations if a.sheet != desk.sheet or isinstance(a, MUTE))
+    with Basis(document, desk.page, desk.solid) as basis:
+        first, changed = _placed(desk, basis, mine, lines)
+    rest = [a for a in mine if a.id not in changed]
+    bare = document.model_copy(update={"annotations": others})
+    kept: dict[str, Annotation] = {}
+    with Basis(bare, desk.page, desk.solid, ringed(desk.found)) as basis:
+        # Over a round end centre and radius say where it is; the length over it comes last.
+        for mark in sorted(first, key=lambda a: _over_a_round(basis, a)):
+            if mark.id in kept:
+                continue
+            new = not mark.reference and (
+                basis.adds(mark) if isinstance(mark, Linear | Ordinate) else basis.takes(mark)
+            )
+            kept[mark.id] = mark if new else mark.model_copy(update={"reference": True})
+        for mark in sorted(rest, key=_rank):
+            made = _left(basis, mark)
+            if made is not None:
+                kept[mark.id] = made
+    families = {(a.view, a.direction) for a in kept.values() if isinstance(a, Ordinate) and a.refs[0] != a.refs[1]}
+    order = [*(a.id for a in mine), *(a.id for a in first)]
+    marks = [kept[k] for k in dict.fromkeys(order) if k in kept]
+    marks = [a for a in marks if not isinstance(a, Ordinate) or (a.view, a.direction) in families]
+    return document.model_copy(update={"annotations": (*others, *marks)}), frozenset(a.id for a in first)
+
+
+def _over_a_round(basis: Basis, mark: Annotation) -> bool:
+    """Whether a length moves with anything but levels."""
+    rows = basis.rows(mark) if isinstance(mark, Linear) and mark.kind == "linear" else []
+    return any(basis.shape.unknowns[k].kind != "level" for r in rows if r.part == "length" for k in r.row)
+
+
+def _rank(mark: Annotation) -> int:
+    """Notes before lengths, so that what the source makes needless is a length."""
+    return 0 if isinstance(mark, Leader | Note) else 1 if mark.feature == "overall" else 2
+
+
+def _left(basis: Basis, mark: Annotation) -> Annotation | None:
+    """A drafted statement after those of the source: as it was, as a reference, or not at all."""
+    zero = isinstance(mark, Ordinate) and mark.refs[0] == mark.refs[1]
+    if zero or (isinstance(mark, Note) and not mark.refs):
+        return mark
+    if isinstance(mark, Linear | Ordinate):
+        if basis.adds(mark):
+            return mark.model_copy(update={"reference": False})
+        return mark.model_copy(update={"reference": True}) if mark.feature == "overall" else None
+    return mark if basis.takes(mark) else None
+
+
+def _placed(
+    desk: Desk, basis: Basis, mine: Sequence[Annotation], lines: Sequence[Said]
+) -> tuple[list[Annotation], set[str]]:
+    """The statements that carry lines of the source, and the ids of those that were there before."""
+    rows = {a.id: key for a in mine if (key := _key(basis, a)) is not None}
+    number = next_number(desk.scene.document, "D")
+    first: list[Annotation] = []
+    taken: set[str] = set()
+    for line in lines:
+        carriers = _carriers(desk, mine, rows, line, taken)
+        if not carriers:
+            made = _made(desk, line)
+            if made is not None:
+                first.append(made.model_copy(update={"id": f"D{number}", "reference": line.reference}))
+                number += 1
+            continue
+        # One line may speak for what was drafted as several notes.
+        taken |= {a.id for a in carriers}
+        refs = tuple(dict.fromkeys(r for a in carriers for r in a.refs)) if len(carriers) > 1 else carriers[0].refs
+        worded = _worded(carriers[0].model_copy(update={"refs": refs}), line)
+        if isinstance(worded, Note) and line.kind == "radius":
+            worded = _at_an_arc(desk, worded, line)
+        first.append(worded)
+        ring = next((a for a in mine if a.kind == "bolt-circle" and a.refs == refs), None) if line.ring else None
+        if isinstance(ring, Leader):
+            taken.add(ring.id)
+            first.append(ring.model_copy(update={"text": line.ring, "lines": (line.ring,)}))
+    return first, taken
+
+
+def _at_an_arc(desk: Desk, note: Note, line: Said) -> Annotation:
+    """A radius that the source gives by itself stands at an arc, not among the notes, where a view shows one."""
+    spot = seen_true(desk, sorted(_named(desk, note)))
+    if spot is None:
+        return note
+    view, face = spot
+    return Leader(
+        id=note.id, sheet=note.sheet, kind="radius", view=view.id, refs=note.refs, lines=(line.text,), text=line.text,
+        feature=note.feature, reference=line.reference, target=face_reference(face),
+    )  # fmt: skip
+
+
+def _made(desk: Desk, line: Said) -> Annotation | None:
+    """A statement of its own for a line that no drafted one carries."""
+    if len(line.refs) == 2:
+        return next(_between(desk, line), None)
+    return _turned_to(desk, line) if line.kind in ("angle", "draft") and line.faces else None
+
+
+def _turned_to(desk: Desk, line: Said) -> Annotation | None:
+    """An angle of the line's faces that has its value: a slope has one to each of the faces beside it."""
+    seen = replace(desk, touched=frozenset(line.faces))
+    for candidate in sorted(angles(seen), key=lambda c: c.price):
+        if _same_angle(candidate.mark, line):
+            return candidate.mark.model_copy(update={"text": line.text, "lines": (line.text,)})
+    return None
+
+
+def _same_angle(mark: Annotation, line: Said) -> bool:
+    """Whether a drafted angle has the value of a line; one without a figure in degrees has none.
+
+    Drafted ones are written to a hundredth of a degree.
+    """
+    values = [re.search(r"\d*\.?\d+(?=°)", text) for text in (mark.text, line.text)]
+    figures = [float(v.group()) for v in values if v]
+    return len(figures) == 2 and abs(figures[0] - figures[1]) < 0.0051
+
+
+def _normal(row: Row) -> tuple[tuple[int, float], ...]:
+    """A row without its sense and size."""
+    most = max(row.items(), key=lambda kv: (round(abs(kv[1]), 6), -kv[0]))[1]
+    return tuple(sorted((k, round(v / most, 5)) for k, v in row.items() if abs(v / most) > 1e-5))
+
+
+def _key(basis: Basis, mark: Annotation) -> tuple[tuple[int, float], ...] | None:
+    """What a statement of one size says, as a row."""
+    rows = [r.row for r in basis.rows(mark) if r.part in ("length", "pitch", "angle", "radius", "diameter")]
+    return _normal(rows[0]) if rows and (len(rows) == 1 or mark.kind == "pattern") else None
+
+
+def _carriers(
+    desk: Desk, mine: Sequence[Annotation], rows: dict[str, tuple[tuple[int, float], ...]], line: Said, taken: set[str]
+) -> Sequence[Leader | Note | Linear | Ordinate]:
+    """The drafted statements that say what a line says: a note or several of its faces, else a length of its row or ends."""
+    kinds = _NOTES.get(line.kind, ())
+    if kinds and line.faces:
+        whole = set(line.faces) | _beside(desk, line.faces)
+        for kind in kinds:
+            notes = [
+                a for a in mine
+                if isinstance(a, Leader | Note) and a.kind == kind and a.id not in taken and (named := _named(desk, a)) and named <= whole
+            ]  # fmt: skip
+            if line.kind in ("angle", "draft"):
+                notes = [a for a in notes if _same_angle(a, line)]
+            members = sum(len(_named(desk, a)) for a in notes)
+            if notes and (members >= line.count or kind not in ("hole", "diameter")):
+                return sorted(notes, key=lambda a: -len(a.refs))
+    lengths = [
+        a
+        for a in mine
+        if isinstance(a, Linear | Ordinate) and a.id not in taken and len(a.refs) > 1 and a.refs[0] != a.refs[1]
+    ]
+    if len(line.rows) == 1 and line.rows[0]:
+        wanted = _normal(line.rows[0])
+        same = [a for a in lengths if rows.get(a.id) == wanted]
+        if same:
+            # A plain length before an ordinate.
+            return [min(same, key=lambda a: (a.reference, a.kind != "linear"))]
+    ends = _span(desk, line.refs) if len(line.refs) == 2 else None
+    return [a for a in lengths if ends is not None and a.kind != "pattern" and _span(desk, a.refs) == ends][:1]
+
+
+def _named(desk: Desk, mark: Annotation) -> set[int]:
+    """The faces that a statement names."""
+    return {f for r in mark.refs for f in desk.scene.resolution(desk.sheet, r).faces}
+
+
+def _span(desk: Desk, refs: Sequence[str]) -> tuple[int, float, float] | None:
+    """The axis of the file that two references lie apart along in the views, and their levels along it, mm."""
+    for view in desk.views:
+        anchors = [desk.scene.anchor(view, r) for r in (refs[0], refs[-1])]
+        for direction, way, _ in desk.ways(view):
+            levels = [None if a is None else a.level(direction) for a in anchors]
+            if levels[0] is None or levels[1] is None or abs(levels[0] - levels[1]) < 1e-6 or not desk.square(way):
+                continue
+            k = int(abs(way).argmax())
+            low, high = sorted(round(float(x) * float(way[k]), 3) + 0.0 for x in levels if x is not None)
+            return k, low, high
+    return None
+
+
+def _beside(desk: Desk, faces: Sequence[int]) -> set[int]:
+    """Faces of the same round things: a bore that is cut in two is one."""
+    mine = {_round(desk, f) for f in faces if desk.solid.faces[f].kind == "cylinder"}
+    return {f.index for f in desk.solid.faces if f.kind == "cylinder" and _round(desk, f.index) in mine}
+
+
+def _round(desk: Desk, face: int) -> tuple[float, ...]:
+    """The axis and the radius of a cylinder, comparable."""
+    f = desk.solid.faces[face]
+    foot = f.origin - f.axis * float(f.origin @ f.axis)
+    return (*(round(float(c), 3) + 0.0 for c in (*foot, *abs(f.axis))), round(f.radius, 4))
+
+
+def _worded(mark: Annotation, line: Said) -> Annotation:
+    """A statement in the words of a line."""
+    if isinstance(mark, Linear) and mark.kind == "pattern":
+        return mark.model_copy(update={"text": f"{len(mark.refs) - 1}× {line.figure} PITCH"})
+    if isinstance(mark, Linear | Ordinate):
+        return mark.model_copy(update={"text": line.figure, "reference": line.reference})
+    if isinstance(mark, Leader) and mark.kind == "hole" and line.kind in ("hole", "diameter") and not _ends(line.text):
+        # The source gives the bore alone: how far it goes stays as it was drafted.
+        bore = (line.text.partition("× ")[2] or line.text).removesuffix(" HOLE")
+        lines = (re.sub(r"⌀\d*\.?\d+", lambda _: bore, mark.lines[0], count=1), *mark.lines[1:])
+        return mark.model_copy(update={"lines": lines, "text": " ".join(lines), "reference": line.reference})
+    text = line.text
+    if line.kind == "thread" and mark.kind == "hole" and line.drilled and "DRILL" not in text:
+        # The hole is drilled before it is tapped.
+        text += f" DRILL {mark.text.partition('× ')[2] or mark.text}"
+    texts = _broken(text)
+    update: dict[str, object] = {"text": " ".join(texts), "lines": texts, "reference": line.reference}
+    if (mark.kind in _ROUND and line.kind in _ROUND) or (line.kind == "thread" and mark.kind == "hole"):
+        update["kind"] = line.kind
+    return mark.model_copy(update=update)
+
+
+def _ends(text: str) -> bool:
+    """Whether a hole note says how far the hole goes."""
+    return "THRU" in text or "↧" in text
+
+
+def _broken(text: str) -> tuple[str, ...]:
+    """A note in lines: each seat and each drill below what it belongs to."""
+    out = [""]
+    for word in text.split(" "):
+        if out[-1] and (word[:1] in "⌴⌵" or word in ("SF", "CBORE", "CSK", "DRILL", "RIM")):
+            out.append(word)
+        else:
+            out[-1] = f"{out[-1]} {word}".strip()
+    return tuple(out)
+
+
+def _between(desk: Desk, line: Said) -> Iterator[Linear]:
+    """A length between the two places of a line, in the views that show both, where neither is drawn hidden first."""
+    for hidden in (False, True):
+        for view in desk.views:
+            anchors = [desk.scene.anchor(view, r) for r in line.refs]
+            for k, (direction, way, _) in enumerate(desk.ways(view)):
+                low, high = (None if a is None else a.level(direction) for a in anchors)
+                if low is None or high is None or abs(low - high) < 1e-6 or not desk.square(way):
+                    continue
+                places = zip(line.refs, (low, high), strict=True)
+                if hidden or all(_shown(desk, view, ref, k, level) for ref, level in places):
+                    refs = line.refs if low < high else line.refs[::-1]
+                    yield desk.length(view, direction, refs, line.figure, "source")
+
+
+def _shown(desk: Desk, view: View, ref: str, k: int, level: float) -> bool:
+    """Whether visible lines of what a reference names, or its centre mark, stand at a level of a view."""
+    marks = (a for a in desk.scene.document.annotations if a.view == view.id and isinstance(a, MUTE))
+    if any(ref in a.refs for a in marks):
+        return True
+    for line in desk.scene.projection(view).visible:
+        if float(abs(line.polyline(0.01)[:, k] - level).min()) < 0.02:
+            return True
+    return False

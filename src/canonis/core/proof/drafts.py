@@ -1,0 +1,29 @@
+"""Drafts measured again: how far each face leans on the normal of the base plane."""
+
+import math
+from typing import TYPE_CHECKING
+
+from canonis.core.proof.planes import plane_of
+from canonis.core.proof.statement import PartProof, compared, worst
+from canonis.core.sheet.document import Leader
+from canonis.core.solid.probe import face_normals
+from canonis.core.source.characteristic import Characteristic
+
+if TYPE_CHECKING:
+    from canonis.core.proof.measure import Remeasurer
+
+__all__ = ["measure_drafts"]
+
+
+def measure_drafts(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+    """How far every named face leans on the normal of the base plane, which is named first, degrees."""
+    solid = m.solid(mark.sheet)
+    faces = m.faces(mark.sheet, alive)
+    if len(faces) < 2 or len(faces) != len(mark.refs):
+        return []
+    pull = plane_of(solid, faces[0])[1]
+    leans = []
+    for f in faces[1:]:
+        _, normals = face_normals(solid, f, 5)
+        leans += [math.degrees(math.asin(min(1.0, abs(float(n @ pull))))) for n in normals[[0, len(normals) // 2, -1]]]
+    return [worst([compared(reading, "angle", lean, m.document.unit) for lean in leans])]

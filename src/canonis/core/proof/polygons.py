@@ -1,0 +1,39 @@
+"""Regular polygons measured again: across every two flats, and at even angles."""
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from canonis.core.proof.holes import equally_spaced
+from canonis.core.proof.planes import plane_of
+from canonis.core.proof.statement import PartProof, compared, worst
+from canonis.core.sheet.document import Leader
+from canonis.core.solid.model import unit_vector
+from canonis.core.source.characteristic import Characteristic
+
+if TYPE_CHECKING:
+    from canonis.core.proof.measure import Remeasurer
+
+__all__ = ["measure_polygons"]
+
+
+def measure_polygons(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+    """The distance of every two opposite flats, how many there are, and that they stand at equal angles."""
+    solid = m.solid(mark.sheet)
+    flats = [(f, *plane_of(solid, f)) for f in m.faces(mark.sheet, alive)]
+    spans, matched = [], set()
+    for k, (f, point, normal) in enumerate(flats):
+        for g, other, opposite in flats[k + 1 :]:
+            if float(normal @ opposite) < -1 + 1e-6:
+                spans.append(abs(float((point - other) @ normal)))
+                matched |= {f, g}
+    if not spans:
+        return []
+    parts = [worst([compared(reading, "across-flats", s, m.document.unit) for s in spans])]
+    sides = reading.part("sides")
+    first, second = flats[0][2], min((n for _, _, n in flats), key=lambda n: abs(float(n @ flats[0][2])))
+    even = equally_spaced([n for _, _, n in flats], unit_vector(np.cross(first, second)))
+    count = len(flats)
+    said = float(sides.nominal) if sides is not None and sides.nominal is not None else float(count)
+    ok = said == count and even and len(matched) == count
+    return [*parts, *([PartProof("sides", said, float(count), ok)] if sides is not None or not ok else [])]

@@ -1,0 +1,51 @@
+"""Splines with parallel-sided teeth measured again."""
+
+from typing import TYPE_CHECKING
+
+from canonis.core.proof.holes import equally_spaced
+from canonis.core.proof.planes import plane_of
+from canonis.core.proof.statement import PartProof, compared
+from canonis.core.shape.surfaces import around_flanks
+from canonis.core.sheet.document import Leader
+from canonis.core.source.characteristic import Characteristic
+
+if TYPE_CHECKING:
+    from canonis.core.proof.measure import Remeasurer
+
+__all__ = ["measure_splines"]
+
+
+def measure_splines(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+    """Root, outside and number of teeth; the flanks lie in planes at even angles, equally far apart at every tooth."""
+    solid, unit = m.solid(mark.sheet), m.document.unit
+    faces = m.faces(mark.sheet, alive)
+    if len(faces) != len(mark.refs) or len(faces) < 4:
+        return []
+    faces = around_flanks(solid, faces)
+    rounds = [f for f in faces if solid.faces[f].kind == "cylinder"]
+    if not rounds:
+        return []
+    fits = {f: m.cylinder(mark.sheet, f) for f in rounds}
+    wide, thin = max(f[2] for f in fits.values()), min(f[2] for f in fits.values())
+    inner = solid.faces[rounds[0]].inner
+    tips = [f for f in rounds if abs(fits[f][2] - (thin if inner else wide)) < 1e-3]
+    base, axis = fits[tips[0]][0], fits[tips[0]][1]
+    flat = [(f, *plane_of(solid, f)) for f in faces if solid.faces[f].kind == "plane"]
+    beside = {f: [x for x in flat if any(o == x[0] for _, o in solid.neighbours[f])] for f in tips}
+    floors = [x for x in flat if not any(x is y for pair in beside.values() for y in pair)]
+    if floors:
+        reach = [abs(float((p - base) @ n)) for _, p, n in floors]
+        wide, thin = (max(wide, *reach), thin) if inner else (wide, min(thin, *reach))
+    pairs = [p for p in beside.values() if len(p) == 2]
+    widths = [abs(float((a[1] - b[1]) @ a[2])) for a, b in pairs]
+    even = (
+        len(pairs) == len(tips)
+        and max(widths) - min(widths) < 1e-3
+        and equally_spaced([solid.faces[f].centre for f in tips], axis)
+    )
+    teeth = reading.part("teeth")
+    said = float(teeth.nominal) if teeth is not None and teeth.nominal is not None else 0.0
+    return [
+        PartProof("teeth", said, float(len(tips)), said == len(tips) and even),
+        compared(reading, "minor", 2 * thin, unit), compared(reading, "major", 2 * wide, unit),
+    ]  # fmt: skip

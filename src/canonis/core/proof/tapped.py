@@ -1,0 +1,56 @@
+"""Threads that are noted on plain holes measured again: the hole that they are cut into."""
+
+from typing import TYPE_CHECKING
+
+from canonis.core.proof.statement import PartProof, compared, worst
+from canonis.core.sheet.document import Leader
+from canonis.core.source.characteristic import Characteristic
+from canonis.core.source.threads import is_drilled_for, minor_of
+
+if TYPE_CHECKING:
+    from canonis.core.proof.measure import Remeasurer
+
+__all__ = ["measure_tapped"]
+
+#: How far a hole modelled at the nominal size may be off it, mm.
+_NOMINAL = 5e-3
+
+
+def measure_tapped(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+    """A thread that is noted on plain holes: the hole is its drill or its nominal size, and no shallower than the thread."""
+    unit = m.document.unit
+    toward = m.toward(mark)
+    holes = [m.gauged(mark.sheet, r, toward) for r in alive]
+    parts = [PartProof("count", float(reading.count), float(len(holes)), reading.count == len(holes))]
+    fits = all(_fits(h.diameter, reading) for h in holes)
+    parts.append(PartProof("thread", reading.text, reading.text, fits))
+    # What a designation brings along by its table is no other size of the hole.
+    parts += [PartProof(n, None, None, fits) for n in ("major", "pitch", "tap-drill") if reading.part(n) is not None]
+    if reading.part("drill-diameter"):
+        parts.append(worst([compared(reading, "drill-diameter", h.diameter, unit) for h in holes]))
+    if reading.part("drill-depth"):
+        parts.append(worst([compared(reading, "drill-depth", h.depth, unit) for h in holes]))
+    for name in ("through", "drill-through"):
+        if reading.part(name):
+            shut = [h for h in holes if not h.through]
+            parts.append(PartProof(name, True, not shut, not shut))
+    depth = reading.part("depth")
+    if depth is not None and depth.nominal is not None:
+        # The thread itself is not modelled: its hole must have room for it.
+        said, room = float(depth.nominal), min((h.depth for h in holes if h.depth is not None), default=None)
+        parts.append(PartProof("depth", said, room, room is None or room >= said - 1e-6))
+    return parts
+
+
+def _fits(bore: float, reading: Characteristic) -> bool:
+    """Whether a thread can be cut into a bore (mm): one of its nominal size, one drilled for it, or, where the note names
+    the drill, any that leaves some of its thread."""
+    major, pitch, drill = (
+        None if (p := reading.part(n)) is None or p.nominal is None else float(p.nominal)
+        for n in ("major", "pitch", "tap-drill")
+    )
+    if major is None:
+        return False
+    if reading.part("drill-diameter") is not None and minor_of(major, pitch or 0.0) <= bore < major:
+        return True
+    return abs(bore - major) <= _NOMINAL or is_drilled_for(bore, major, pitch or 0.0, drill)

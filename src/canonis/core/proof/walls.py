@@ -1,0 +1,30 @@
+"""The thickness of walls measured again, square to them."""
+
+from typing import TYPE_CHECKING
+
+from canonis.core.proof.planes import plane_of
+from canonis.core.proof.statement import PartProof, compared, worst
+from canonis.core.sheet.document import Leader
+from canonis.core.source.characteristic import Characteristic
+
+if TYPE_CHECKING:
+    from canonis.core.proof.measure import Remeasurer
+
+__all__ = ["measure_walls"]
+
+
+def measure_walls(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+    """The thickness of every wall that is named by both its faces, square to them."""
+    solid = m.solid(mark.sheet)
+    faces = m.faces(mark.sheet, alive)
+    if len(faces) != len(mark.refs) or len(faces) % 2:
+        return []
+    found = []
+    for k in range(0, len(faces), 2):
+        point, normal = plane_of(solid, faces[k])
+        other, opposite = plane_of(solid, faces[k + 1])
+        parallel = float(normal @ opposite) < -1 + 1e-9
+        found.append(
+            compared(reading, "thickness", abs(float((point - other) @ normal)) if parallel else None, m.document.unit)
+        )
+    return [worst(found)]

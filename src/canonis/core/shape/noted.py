@@ -1,0 +1,182 @@
+"""Rows of notes that say several sizes of one feature at once: grooves, polygons, drafts, threads on plain holes."""
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+import numpy as np
+
+from canonis.core.shape.part import PartShape
+from canonis.core.shape.rows import Row, added, scaled
+from canonis.core.shape.statements import ABOUT_CENTRE_LINE, Parts, hole_rows
+from canonis.core.shape.surfaces import around_flanks, is_full_turn
+from canonis.core.solid.model import Face, Vec, unit_vector
+
+__all__ = ["draft_rows", "groove_rows", "polygon_rows", "spline_rows", "tapped_rows", "wall_rows"]
+
+_ALONG = 1 - 1e-6
+
+
+def groove_rows(shape: PartShape, floor: int, walls: Sequence[int]) -> Parts:
+    """Width between both walls, diameter of the floor, and how deep it is under the lower rim."""
+    solid = shape.solid
+    face = solid.faces[floor]
+    radius = shape.motions[floor].radius
+    if radius is None or len(walls) != 2:
+        return {}
+    a, b = (solid.faces[w] for w in walls)
+    apart = added(shape.speed(a.index, a.centre), shape.speed(b.index, b.centre), 1.0)
+    rows: Parts = {"diameter": [{radius: 2.0}], "width": [scaled(apart, -1.0)]}
+    rims = [r for w in walls for r in [_rim(shape, w, face)] if r is not None]
+    if rims:
+        sense = 1.0 if not face.inner else -1.0
+        lowest = min(rims, key=lambda r: abs(shape.unknowns[r].value - face.radius))
+        rows["depth"] = [{lowest: sense, radius: -sense}] if lowest != radius else []
+    return rows
+
+
+def _rim(shape: PartShape, wall: int, floor: Face) -> int | None:
+    """The radius of the cylinder beyond a wall of a groove."""
+    for _, o in shape.solid.neighbours[wall]:
+        face = shape.solid.faces[o]
+        if (
+            face.kind == "cylinder"
+            and o != floor.index
+            and abs(float(face.axis @ floor.axis)) > _ALONG
+            and face.inner is floor.inner
+        ):
+            return shape.motions[o].radius
+    return None
+
+
+def polygon_rows(shape: PartShape, flats: Sequence[int]) -> Parts:
+    """Across the flats of a regular polygon with an even number of sides: every pair as wide, all at equal angles about one
+    centre. It stands about the axis of a cylinder that it has in its middle."""
+    faces = [shape.solid.faces[f] for f in flats]
+    if len(faces) < 4 or len(faces) % 2:
+        return {}
+    pairs = [(a, b) for k, a in enumerate(faces) for b in faces[k + 1 :] if float(a.axis @ b.axis) < -_ALONG]
+    if len(pairs) * 2 != len(faces):
+        return {}
+    widths = [added(shape.speed(a.index, a.centre), shape.speed(b.index, b.centre)) for a, b in pairs]
+    sense = 1.0 if sum(float((a.centre - b.centre) @ a.axis) for a, b in pairs) > 0 else -1.0
+    rows: Parts = {"across-flats": [scaled(w, sense) for w in widths]}
+    middles = [
+        scaled(added(shape.speed(a.index, a.centre), shape.speed(b.index, b.centre), -1.0), 0.5) for a, b in pairs
+    ]
+    across = np.array([a.axis for a, _ in pairs])
+    # The middles of two pairs are those of all others.
+    for k in range(2, len(pairs)):
+        shares, *_ = np.linalg.lstsq(across[:2].T, across[k], rcond=None)
+        row = added(added(middles[k], middles[0], -float(shares[0])), middles[1], -float(shares[1]))
+        if row:
+            rows["across-flats"].append(row)
+    axis = unit_vector(np.cross(across[0], across[1]))
+    leans = [_turn(shape, a.index, axis) for a, _ in pairs]
+    rows["sides"] = [row for one, other in pairwise(leans) if (row := added(other, one, -1.0))]
+    holder = _centre(shape, faces, axis)
+    if holder is not None:
+        point = holder.origin
+        rows[ABOUT_CENTRE_LINE] = [
+            row for m, n in zip(middles[:2], across[:2], strict=True)
+            if (row := added(m, shape.axis_speed(holder.index, point, n), -1.0))
+        ]  # fmt: skip
+    return rows
+
+
+def _centre(shape: PartShape, flats: Sequence[Face], axis: Vec) -> Face | None:
+    """A cylinder that stands in the middle of a polygon."""
+    middle = np.mean([f.centre for f in flats], axis=0)
+    return next((
+        f for f in shape.solid.faces if f.kind == "cylinder" and is_full_turn(f) and abs(float(f.axis @ axis)) > _ALONG
+        and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < 1e-3
+    ), None)  # fmt: skip
+
+
+def _turn(shape: PartShape, face: int, axis: Vec) -> Row:
+    """How a face turns about an axis."""
+    row: Row = {}
+    for about, unknown in shape.motions[face].turns:
+        share = float(about @ axis)
+        if abs(share) > 1e-9:
+            row[unknown] = row.get(unknown, 0.0) + share
+    return row
+
+
+def draft_rows(shape: PartShape, base: int, faces: Sequence[int]) -> Parts:
+    """How far flat faces and cones lean on the direction that a base plane is square to."""
+    pull = shape.solid.faces[base].axis
+    rows: list[Row] = []
+    for f in faces:
+        face = shape.solid.faces[f]
+        half = shape.motions[f].half_angle
+        if half is not None:
+            rows.append({half: 1.0})
+            continue
+        about = np.cross(pull, face.axis)
+        if float(np.linalg.norm(about)) < 1e-9:
+            continue
+        axis = unit_vector(about)
+        row = added(_turn(shape, f, axis), _turn(shape, base, axis), -1.0)
+        if row:
+            rows.append(row)
+    return {"angle": rows}
+
+
+def spline_rows(shape: PartShape, faces: Sequence[int]) -> Parts:
+    """Root and outside of a spline by its flanks, and that its parallel-sided teeth are alike, evenly spaced and point to the
+    axis."""
+    solid = shape.solid
+    if len(faces) < 4:
+        return {}
+    faces = around_flanks(solid, faces)
+    rounds = [solid.faces[f] for f in faces if solid.faces[f].kind == "cylinder"]
+    if not rounds:
+        return {}
+    wide, thin = max(f.radius for f in rounds), min(f.radius for f in rounds)
+    rows: Parts = {"major": [], "minor": [], "teeth": []}
+    for face in rounds:
+        size = shape.motions[face.index].radius
+        if size is not None:
+            rows["major" if face.radius > (wide + thin) / 2 else "minor"].append({size: 2.0})
+    inner = rounds[0].inner
+    tips = [f for f in rounds if (f.radius < (wide + thin) / 2) is inner] if wide - thin > 1e-6 else rounds
+    axis = tips[0].axis
+    teeth: list[tuple[Row, Row]] = []
+    for tip in tips:
+        flanks = sorted({o for _, o in solid.neighbours[tip.index] if o in faces and solid.faces[o].kind == "plane"})
+        if len(flanks) != 2:
+            continue
+        a, b = (solid.faces[f] for f in flanks)
+        width = added(shape.speed(a.index, a.centre), shape.speed(b.index, b.centre))
+        middle = scaled(added(shape.speed(a.index, a.centre), shape.speed(b.index, b.centre), -1.0), 0.5)
+        off = added(middle, shape.axis_speed(tip.index, tip.origin, a.axis), -1.0)
+        rows["teeth"] += [off] if off else []
+        teeth.append((width, _turn(shape, a.index, axis)))
+    for width, turn in teeth[1:]:
+        for row in (added(width, teeth[0][0], -1.0), added(turn, teeth[0][1], -1.0)):
+            rows["teeth"] += [row] if row else []
+    flat = [solid.faces[f] for f in faces if solid.faces[f].kind == "plane"]
+    roots = [f for f in flat if not any(o == t.index for t in tips for _, o in solid.neighbours[f.index])]
+    rows["minor" if not inner else "major"] += [
+        scaled(added(shape.speed(f.index, f.centre), shape.axis_speed(tips[0].index, tips[0].origin, f.axis), -1.0), 2.0) for f in roots
+    ]  # fmt: skip
+    return rows
+
+
+def wall_rows(shape: PartShape, a: int, b: int) -> Parts:
+    """The thickness between two flat faces that look away from each other, and that they are parallel."""
+    one, other = shape.solid.faces[a], shape.solid.faces[b]
+    rows = [added(shape.speed(a, one.centre), shape.speed(b, other.centre))]
+    if shape.motions[a].turns != shape.motions[b].turns:
+        rows += [row for u in shape.frame if (row := added(_turn(shape, a, u), _turn(shape, b, u), -1.0))]
+    return {"thickness": [row for row in rows if row]}
+
+
+def tapped_rows(shape: PartShape, face: int, out: Vec, drilled: bool) -> Parts:
+    """What a thread note says of the plain hole that it is cut into: of its drill, or of the hole itself where the note
+    names no drill."""
+    rows = hole_rows(shape, face, out)
+    if not drilled:
+        return {"thread": rows.get("diameter", [])} | {k: v for k, v in rows.items() if k != "diameter"}
+    renamed = {"diameter": "drill-diameter", "depth": "drill-depth", "through": "drill-through"}
+    return {renamed.get(k, k): v for k, v in rows.items()}

@@ -1,0 +1,148 @@
+"""The rows of notes: one function a kind, which tells from what a note names and says which sizes of the part it fixes."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from canonis.core.shape.noted import draft_rows, groove_rows, polygon_rows, spline_rows, tapped_rows, wall_rows
+from canonis.core.shape.part import PartShape
+from canonis.core.shape.statements import (
+    Parts,
+    angle_rows,
+    chamfer_rows,
+    hole_rows,
+    rim_rows,
+    ring_rows,
+    round_rows,
+    slot_rows,
+    thread_rows,
+)
+from canonis.core.shape.surfaces import is_plain_hole
+from canonis.core.sheet.document import Leader, Note, SheetDocument
+from canonis.core.solid.model import Vec
+from canonis.core.solid.references import Resolution, parse
+from canonis.core.source.characteristic import Characteristic
+
+__all__ = ["note_rows"]
+
+
+@dataclass(frozen=True, eq=False)
+class _Named:
+    """A note on its part: what it says, and the faces and edges that its references still name, each once."""
+
+    shape: PartShape
+    document: SheetDocument
+    mark: Leader | Note
+    reading: Characteristic
+    found: dict[str, Resolution]
+    equally_spaced: bool
+
+    @property
+    def faces(self) -> list[tuple[str, int]]:
+        """Each face once, with the reference that names it."""
+        out: dict[int, str] = {}
+        for ref in dict.fromkeys(self.mark.refs):
+            if self.found[ref].faces and self.found[ref].status != "ambiguous":
+                out.setdefault(self.found[ref].faces[0], ref)
+        return [(ref, face) for face, ref in out.items()]
+
+    @property
+    def numbers(self) -> list[int]:
+        """The faces alone."""
+        return [face for _, face in self.faces]
+
+    @property
+    def cylinders(self) -> list[int]:
+        """The cylinders among them."""
+        return [f for f in self.numbers if self.shape.solid.faces[f].kind == "cylinder"]
+
+    def out(self, ref: str) -> Vec:
+        """The direction that a bore's reference points out of its start."""
+        return np.array(parse(ref).vectors[1])
+
+
+def _holes(n: _Named) -> Iterator[Parts]:
+    for ref, face in n.faces:
+        if n.shape.solid.faces[face].kind == "cylinder":
+            yield hole_rows(n.shape, face, n.out(ref))
+    if n.reading.part("pitch-circle"):
+        yield ring_rows(n.shape, n.cylinders, n.reading.part("equally-spaced") is not None)
+
+
+def _slots(n: _Named) -> Iterator[Parts]:
+    ends = n.numbers
+    for k in range(0, len(ends) - 1, 2):
+        yield slot_rows(n.shape, (ends[k], ends[k + 1]))
+
+
+def _chamfers(n: _Named) -> Iterator[Parts]:
+    for face in n.numbers:
+        yield chamfer_rows(n.shape, face)
+
+
+def _rings(n: _Named) -> Iterator[Parts]:
+    yield ring_rows(n.shape, n.cylinders, n.equally_spaced)
+
+
+def _threads(n: _Named) -> Iterator[Parts]:
+    plain = [(ref, f) for ref, f in n.faces if is_plain_hole(n.shape.solid, f)]
+    for ref, face in plain:
+        yield tapped_rows(n.shape, face, n.out(ref), n.reading.part("drill-diameter") is not None)
+    if not plain and n.cylinders:
+        yield thread_rows(n.shape, n.cylinders)
+
+
+def _grooves(n: _Named) -> Iterator[Parts]:
+    faces = n.numbers
+    for k in range(0, len(faces) - 2, 3):
+        yield groove_rows(n.shape, faces[k], faces[k + 1 : k + 3])
+
+
+def _splines(n: _Named) -> Iterator[Parts]:
+    yield spline_rows(n.shape, n.numbers)
+
+
+def _walls(n: _Named) -> Iterator[Parts]:
+    faces = n.numbers
+    for k in range(0, len(faces) - 1, 2):
+        yield wall_rows(n.shape, faces[k], faces[k + 1])
+
+
+def _polygons(n: _Named) -> Iterator[Parts]:
+    yield polygon_rows(n.shape, n.numbers)
+
+
+def _drafts(n: _Named) -> Iterator[Parts]:
+    base, *faces = n.numbers or [-1]
+    if faces:
+        yield draft_rows(n.shape, base, faces)
+
+
+def _angles(n: _Named) -> Iterator[Parts]:
+    view = n.document.view(n.mark.view or "")
+    yield angle_rows(n.shape, n.numbers, np.cross(np.array(view.right), np.array(view.up)))
+
+
+def _rounds(n: _Named) -> Iterator[Parts]:
+    for face in n.numbers:
+        yield round_rows(n.shape, face)
+    for ref in dict.fromkeys(n.mark.refs):
+        if n.found[ref].edges and n.found[ref].status != "ambiguous":
+            yield rim_rows(n.shape, n.shape.solid.edges[n.found[ref].edges[0]])
+
+
+#: What each kind of note says.
+_KINDS: dict[str, Callable[[_Named], Iterator[Parts]]] = {
+    "hole": _holes, "slot": _slots, "chamfer": _chamfers, "bolt-circle": _rings, "thread": _threads, "groove": _grooves,
+    "spline": _splines, "wall": _walls, "polygon": _polygons, "draft": _drafts, "angle": _angles, "diameter": _rounds,
+    "radius": _rounds, "note": _rounds,
+}  # fmt: skip
+
+
+def note_rows(
+    shape: PartShape, document: SheetDocument, mark: Leader | Note, reading: Characteristic, found: dict[str, Resolution],
+    equally_spaced: bool,
+) -> Iterator[Parts]:  # fmt: skip
+    """The rows of a note by the names of the parts that a text can state, thing by thing."""
+    yield from _KINDS[mark.kind](_Named(shape, document, mark, reading, found, equally_spaced))

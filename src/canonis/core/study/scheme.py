@@ -1,0 +1,101 @@
+"""The source's own scheme for the planner: each line that fits the part, as the sheet is to say it."""
+
+import re
+from collections.abc import Callable, Sequence
+
+import numpy as np
+
+from canonis.core.drafting.restating import Said
+from canonis.core.proof.match.chosen import references_of
+from canonis.core.proof.match.levels import Levels
+from canonis.core.proof.match.verdict import Verdict
+from canonis.core.proof.matching import MatchMemory, match_part
+from canonis.core.quantity.units import Unit
+from canonis.core.sheet.scene import Scene
+from canonis.core.solid.hints import Hints
+from canonis.core.solid.model import Solid
+from canonis.core.solid.references import edge_reference, parse
+from canonis.core.source.characteristic import Characteristic
+from canonis.core.source.deviations import deviations
+from canonis.core.source.specification import Specification
+from canonis.core.source.writing import write_line
+
+__all__ = ["scheme_of", "sheet_text"]
+
+
+def scheme_of(
+    spec: Specification, scene: Scene, hints: Sequence[Hints], memory: MatchMemory | None = None,
+    progress: Callable[[str], None] = lambda _: None,
+) -> list[Said]:  # fmt: skip
+    """The lines of a source that fit the solid of the first sheet, in their order; lines of another unit are left alone."""
+    document = scene.document
+    lines = [c for c in spec.characteristics if c.error is None and c.kind not in ("note", "round")]
+    if not lines or spec.rules.unit is not document.unit:
+        return []
+    match = match_part(spec, document, scene.solids, {}, hints, memory or MatchMemory(), progress)
+    out = []
+    for c in lines:
+        verdict = match.verdicts.get(c.number)
+        if verdict is None or verdict.state not in ("fits", "ambiguous") or match.levels is None:
+            continue
+        solid = scene.solids[document.pages[0].solid]
+        # Re-based to one datum (house rule), a length of the source only words what the sheet states from there.
+        kept = spec.rules.house.get("datums", "kept") != "one" or c.kind != "length"
+        refs = _ends(match.levels, solid, verdict) if kept and _is_length(c, verdict) else ()
+        bare = c.model_copy(
+            update={"parts": tuple(p for p in c.parts if p.name not in ("pitch-circle", "start-angle"))}
+        )
+        circle = c.part("pitch-circle") if c.kind == "hole" else None
+        ring = (
+            sheet_text(c.model_copy(update={"kind": "pattern", "count": 1, "parts": (circle,)}), spec) if circle else ""
+        )
+        out.append(
+            Said(
+                kind=c.kind,
+                text=sheet_text(bare, spec),
+                count=c.count,
+                rows=verdict.rows,
+                faces=verdict.faces,
+                refs=refs if len(refs) == 2 else (),
+                ring=ring,
+                reference=c.reference,
+                drilled=spec.rules.house.get("threads") != "nominal",
+            )
+        )
+    return out
+
+
+def _ends(levels: Levels, solid: Solid, verdict: Verdict) -> tuple[str, ...]:
+    """References of both levels of a length; a corner is known by the longest edge that runs along it."""
+    out: list[str] = []
+    for level in verdict.levels[:2]:
+        known = references_of(levels, solid, (level,), ())
+        way = levels.frame[level.way]
+        parsed = parse(known[0]) if known else None
+        if parsed is None or (parsed.kind == "plane" and abs(float(np.array(parsed.vectors[0]) @ way)) < 1 - 1e-6):
+            edges = [
+                e for e in solid.edges
+                if e.kind == "line" and e.dihedral != "smooth" and abs(float(e.axis @ way)) < 1e-6
+                and abs(float(e.middle @ way) - level.value) < 1e-4
+            ]  # fmt: skip
+            known = (edge_reference(max(edges, key=lambda e: e.length)),) if edges else ()
+        out += known
+    return tuple(out)
+
+
+def _is_length(c: Characteristic, verdict: Verdict) -> bool:
+    return c.kind in ("length", "wall", "pattern") and c.count == 1 and len(verdict.levels) == 2
+
+
+def sheet_text(c: Characteristic, spec: Specification) -> str:
+    """A line of the source as a sheet of its unit writes it: without its name, fits with their deviations, inches without
+    a leading zero (ASME Y14.5, 1.6.2)."""
+    text = write_line(
+        c.model_copy(update={"name": "", "direction": "", "typical": False, "reference": False}), spec.rules
+    )
+    for part in c.parts:
+        if part.fit:
+            text = text.replace(f" {part.fit}", f" {part.fit} {deviations(part, spec.rules.unit)}", 1)
+    if spec.rules.unit is Unit.INCH:
+        text = re.sub(r"(?<![\d.,/])0(?=\.\d)", "", text)
+    return text

@@ -1,0 +1,73 @@
+"""A house rule changed at the Source station redrafts the sheet by it; what a person added stays."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.conftest import block, recipe, step_bytes
+from tests.helpers import choose, chosen, new_job, upload
+
+#: Four holes that are no pattern, two of a size.
+PLATE = recipe(
+    block(120, 70, 12),
+    {"op": "hole", "at": [[15, 15, 12], [45, 30, 12], [80, 55, 12], [105, 20, 12]], "axis": [0, 0, 1], "diameter": 8, "through": True},
+    {"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 6},
+)  # fmt: skip
+
+
+def statement(page, text):
+    return (
+        page.locator("g.statement").filter(has=page.locator("text", has_text=re.compile(f"^{re.escape(text)}$"))).first
+    )
+
+
+def command(page, words):
+    page.keyboard.press("Control+k")
+    page.keyboard.type(words)
+    page.keyboard.press("Enter")
+
+
+def ruled(page, application, job, *rules):
+    page.goto(f"{application.address}/jobs/{job}/source")
+    page.get_by_role("tab", name="House rules").click()
+    for label, option in rules:
+        choose(page, label, option)
+        expect(chosen(page, label)).to_contain_text(option)
+        expect(page.get_by_text("all stored")).to_be_visible()
+    page.goto(f"{application.address}/jobs/{job}/sheet")
+    expect(page.locator("svg.board")).to_be_visible()
+    command(page, "draft anew")
+
+
+def test_a_changed_house_rule_redrafts_the_sheet_and_keeps_what_was_added(page, application):
+    with application.client() as client:
+        job = new_job(client, "RULES-1", title="Slide")
+        upload(client, job, step_bytes(PLATE))
+        application.wait(client, job)
+        sheet = client.get(f"/api/jobs/{job}/export/json").json()["document"]
+        seen = [
+            a
+            for a in sheet["annotations"]
+            if a["kind"] == "ordinate" and a["direction"] == "x" and a["text"] in ("45", "105")
+        ]
+        version = client.get(f"/api/jobs/{job}/sheet").json()["version"]
+        answer = client.post(f"/api/jobs/{job}/sheet/edits", json={"version": version, "token": "added", "command": {
+            "op": "add-linear", "view": seen[0]["view"], "refs": [a["refs"][1] for a in seen]}})  # fmt: skip
+        assert answer.status_code == 200, answer.text
+    page.get_by_role("button", name="Enter as drafter").click()
+    expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
+    page.goto(f"{application.address}/jobs/{job}/sheet")
+    expect(statement(page, "105")).to_be_visible()
+    expect(statement(page, "60")).to_be_visible()
+    expect(statement(page, "4× ⌀8 THRU")).to_be_visible()
+
+    ruled(page, application, job, ("Locations", "chain"), ("Repeats", "TYP"))
+    # Links of a chain: 15, 45 − 15, 80 − 45, 105 − 80, and nothing from the datum any more.
+    for link in ("30", "35", "25"):
+        expect(statement(page, link)).to_be_visible()
+    expect(statement(page, "105")).to_have_count(0)
+    expect(statement(page, "⌀8 THRU TYP")).to_be_visible()
+    # The length between two holes that a person had added is still there, and proven or said to be said twice.
+    expect(statement(page, "60")).to_be_visible()
+    page.reload()
+    expect(statement(page, "60")).to_be_visible()

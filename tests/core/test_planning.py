@@ -1,0 +1,119 @@
+"""The planner's kinds: what each says of a part made for it, and that the proof measures it by the second route."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from canonis.bench.compositions import compose
+from canonis.bench.features import judged
+from canonis.bench.gallery import GALLERY, drafted
+from canonis.core.layout.collisions import layout_report
+from canonis.core.proof.check import check_sheet
+from canonis.core.sheet.compile import compile_sheet
+from tests.conftest import block, draft_of, recipe
+from tests.core.known_parts import PARTS
+
+
+def proved(draft):
+    """The draft's check, after the zeros that every draft must show."""
+    check = check_sheet(draft.document, draft.scene.solids)
+    assert (check.complete["free"], check.complete["redundant"]) == ([], [])
+    assert [(s.text, s.state) for s in check.statements if s.state not in ("proven", "reference")] == []
+    return check
+
+
+def said(draft, *kinds):
+    return [a.text for a in draft.document.annotations if a.kind in kinds]
+
+
+def changed(draft, old, new):
+    """The state of a statement whose text is another one."""
+    marks = []
+    for a in draft.document.annotations:
+        if a.text == old:
+            update = {"text": new} | ({"lines": (new,)} if hasattr(a, "lines") else {})
+            marks.append(a.model_copy(update=update))
+        else:
+            marks.append(a)
+    document = draft.document.model_copy(update={"annotations": tuple(marks)})
+    return next(s.state for s in check_sheet(document, draft.scene.solids).statements if s.text == new)
+
+
+ROW = recipe(
+    block(150, 40, 10),
+    {"op": "hole", "at": [[15 + 24 * k, 12, 10] for k in range(5)], "axis": [0, 0, 1], "diameter": 6, "through": True},
+)  # fmt: skip
+
+
+def test_a_row_of_holes_is_said_by_its_pitch_and_one_place():
+    draft = draft_of(ROW, views="auto")
+    proved(draft)
+    assert said(draft, "pattern") == ["4× 24 PITCH"]
+    assert sorted(t for t in said(draft, "ordinate") if t != "0") == ["12", "15"]
+    assert changed(draft, "4× 24 PITCH", "5× 24 PITCH") == "contradicted"
+    assert changed(draft, "4× 24 PITCH", "4× 24.1 PITCH") == "contradicted"
+
+
+@settings(max_examples=8, deadline=None)
+@given(st.integers(2, 5), st.integers(2, 4), st.integers(14, 22), st.integers(14, 20), st.booleans())
+def test_a_grid_needs_one_pair_of_places_at_most(columns, rows, along, across, even):
+    width, depth = (columns - 1) * along + 24 + (0 if even else 7), (rows - 1) * across + 24 + (0 if even else 5)
+    holes = {"op": "hole", "at": [[12 + along * i, 12 + across * j, 8] for i in range(columns) for j in range(rows)],
+             "axis": [0, 0, 1], "diameter": 5, "through": True}  # fmt: skip
+    draft = draft_of(recipe(block(width, depth, 8), holes), views="auto")
+    proved(draft)
+    assert len([t for t in said(draft, "ordinate") if t != "0"]) <= 2
+
+
+@pytest.mark.parametrize(("name", "kind", "text", "wrong"), [
+    ("shaft groove", "groove", "GROOVE", ("⌀", "⌀1")), ("relief at a shoulder", "groove", "UNDERCUT", ("× ⌀", "× ⌀1")),
+    ("bolt blank", "polygon", "HEX 24 AF", ("24", "23")), ("hexagon pocket", "polygon", "HEX 17 AF", ("17", "19")),
+    ("drafted pocket", "draft", "DRAFT 3°", ("3°", "2°")), ("spline", "spline", "SPLINE 8 × 32 × 40", ("8 ×", "9 ×")),
+])  # fmt: skip
+def test_a_feature_is_said_by_its_note_and_a_wrong_note_is_contradicted(name, kind, text, wrong):
+    draft = draft_of(recipe(*PARTS[name][0]), views="auto")
+    proved(draft)
+    (note,) = said(draft, kind)
+    assert note.startswith(text)
+    assert changed(draft, note, note.replace(*wrong, 1)) == "contradicted"
+
+
+def test_a_keyway_is_said_by_its_width_and_from_the_far_side():
+    draft = draft_of(recipe(*PARTS["keyway in a bore"][0]), views="auto")
+    proved(draft)
+    # Bore 24, keyway 8 wide whose floor lies 15.3 from the axis: 12 + 15.3.
+    assert set(said(draft, "linear")) >= {"8", "27.3"} and not [t for t in said(draft, "ordinate") if t != "0"]
+    assert changed(draft, "27.3", "27.4") == "contradicted"
+
+
+def test_walls_of_a_shell_are_said_once_square_to_their_faces():
+    draft, _ = drafted(GALLERY["moulded cowl"])
+    proved(draft)
+    assert said(draft, "wall") == ["WALL 2"] and said(draft, "draft") == ["DRAFT 2°"]
+    assert changed(draft, "WALL 2", "WALL 2.1") == "contradicted"
+
+
+def test_a_width_across_a_centre_line_needs_no_place_and_without_the_line_it_does():
+    draft = draft_of(recipe(*PARTS["counterbored corners"][0]), views="auto")
+    proved(draft)
+    assert not said(draft, "ordinate")
+    bare = draft.document.model_copy(
+        update={"annotations": tuple(a for a in draft.document.annotations if a.kind != "symmetry-line")}
+    )
+    assert check_sheet(bare, draft.scene.solids).complete["free"]
+
+
+@settings(max_examples=10, deadline=None)
+@given(st.integers(0, 10_000))
+def test_features_that_touch_are_found_and_none_is_made_up(seed):
+    rows, wrong = judged(seed)
+    assert [kind for kind, ok in rows if not ok] == [] and wrong == []
+
+
+@settings(max_examples=8, deadline=None)
+@given(st.integers(0, 55))
+def test_parts_of_touching_features_are_said_once_and_whole(seed):
+    draft, _ = drafted(compose(seed).recipe())
+    proved(draft)
+    report = layout_report(draft.scene, compile_sheet(draft.scene))
+    assert (report["text_on_text"], report["to_hidden"], report["foreshortened"]) == (0, 0, 0)
