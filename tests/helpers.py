@@ -37,6 +37,12 @@ def choose(page, label, text):
     page.locator(".ant-select-dropdown:visible .ant-select-item-option", has_text=text).first.click()
 
 
+def typed(page, text):
+    """Words typed where the cursor is, once it stands in a field: focus may come a moment after what called for it."""
+    page.locator("input:focus, textarea:focus, [contenteditable]:focus").first.wait_for(state="attached")
+    page.keyboard.type(text)
+
+
 def chosen(page, label):
     """The list of a name with what is chosen in it."""
     return page.locator(".ant-select", has=page.get_by_role("combobox", name=label, exact=True))

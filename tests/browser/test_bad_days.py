@@ -7,7 +7,7 @@ import signal
 from playwright.sync_api import expect
 
 from tests.conftest import block, recipe, step_bytes
-from tests.helpers import edit, insert, new_job, upload
+from tests.helpers import edit, insert, new_job, typed, upload
 
 PLATE = [
     block(80, 50, 12),
@@ -102,7 +102,7 @@ def test_offline_for_a_while_nothing_is_lost(page, application):
     page.locator("[data-line='0']").focus()
     page.context.set_offline(True)
     page.keyboard.press("End")
-    page.keyboard.type(" OVERALL")
+    typed(page, " OVERALL")
     expect(page.get_by_text("not stored yet").or_(page.get_by_text("storing"))).to_be_visible()
     page.locator(".rail button", has_text="Sheet").click()
     page.locator("svg.board").focus()

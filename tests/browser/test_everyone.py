@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.conftest import block, recipe, step_bytes
-from tests.helpers import job_by, new_job, upload
+from tests.helpers import job_by, new_job, typed, upload
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 LOOK = """async () => {
@@ -45,17 +45,17 @@ def plate(application, tmp_path):
 
 def test_the_whole_main_task_by_keyboard_alone(page, application, plate):
     # Sign in by typing.
-    page.keyboard.type("drafter")
+    typed(page, "drafter")
     page.keyboard.press("Tab")
-    page.keyboard.type("quill-and-scale")
+    typed(page, "quill-and-scale")
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
     # A new job.
     pressed(page, page.get_by_role("button", name="New job", exact=True))
     expect(page.locator("[name=number]")).to_be_focused()
-    page.keyboard.type("KB-1")
+    typed(page, "KB-1")
     page.keyboard.press("Tab")
-    page.keyboard.type("Plate")
+    typed(page, "Plate")
     page.keyboard.press("Enter")
     # The model: the sheet is drafted without another press.
     bring = page.get_by_role("button", name="Bring in a model").first
@@ -69,7 +69,7 @@ def test_the_whole_main_task_by_keyboard_alone(page, application, plate):
     page.keyboard.press("1")
     pressed(page, page.get_by_role("button", name="Add a line"))
     for text in ("80", "2x ⌀6 THRU"):
-        page.keyboard.type(text)
+        typed(page, text)
         page.keyboard.press("Enter")
     expect(page.get_by_text("two holes ⌀6 through")).to_be_visible()
     expect(page.get_by_text("all stored")).to_be_visible()
@@ -107,7 +107,7 @@ def test_the_whole_main_task_by_keyboard_alone(page, application, plate):
     page.keyboard.press("Control+z")
     # Every action by name.
     page.keyboard.press("Control+k")
-    page.keyboard.type("set up the page")
+    typed(page, "set up the page")
     page.keyboard.press("Enter")
     scale = page.get_by_role("combobox", name="Scale", exact=True)
     expect(scale).to_be_visible()

@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from tests.conftest import block, recipe, step_bytes
-from tests.helpers import choose, chosen, new_job, upload
+from tests.helpers import choose, chosen, new_job, typed, upload
 
 #: Four holes that are no pattern, two of a size.
 PLATE = recipe(
@@ -23,7 +23,7 @@ def statement(page, text):
 
 def command(page, words):
     page.keyboard.press("Control+k")
-    page.keyboard.type(words)
+    typed(page, words)
     page.keyboard.press("Enter")
 
 

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import block, recipe, step_bytes
-from tests.helpers import choose, chosen, listed
+from tests.helpers import choose, chosen, listed, typed
 
 
 def enter(page: Page, role: str = "drafter") -> None:
@@ -61,15 +61,15 @@ def test_a_new_job_from_sign_in_to_files(page, application, cock_step, flawed_st
     page.get_by_role("button", name="Type the source first").click()
     # Type a source: read back in words, an error at its character, mended.
     page.get_by_role("button", name="Add a line").click()
-    page.keyboard.type("4x dia 6.6 thru cbore 11 6.5 deep")
+    typed(page, "4x dia 6.6 thru cbore 11 6.5 deep")
     expect(page.get_by_text("four holes ⌀6.6 through, counterbored ⌀11 deep 6.5")).to_be_visible()
     page.keyboard.press("Enter")
-    page.keyboard.type("96")
+    typed(page, "96")
     page.keyboard.press("Enter")
-    page.keyboard.type("⌀20 PCF")
+    typed(page, "⌀20 PCF")
     expect(page.get_by_text("Column 5")).to_be_visible()
     page.keyboard.press("Backspace")
-    page.keyboard.type("D")
+    typed(page, "D")
     expect(page.get_by_text("pitch circle ⌀20")).to_be_visible()
     expect(page.get_by_text("all stored")).to_be_visible()
     # A bad file is one sentence; a good one is drafted with progress.
@@ -172,7 +172,7 @@ def test_keyboard_alone(page, ready):
         page.keyboard.press(key)
         expect(page.get_by_text(text)).to_be_visible()
     page.keyboard.press("Control+k")
-    page.keyboard.type("go to sheet")
+    typed(page, "go to sheet")
     page.keyboard.press("Enter")
     expect(page.locator("svg.board")).to_be_visible()
     page.keyboard.press("?")

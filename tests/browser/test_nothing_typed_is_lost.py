@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from tests.helpers import edit, insert, job_by, new_job
+from tests.helpers import edit, insert, job_by, new_job, typed
 
 
 def rules_of(page, application, job):
@@ -21,7 +21,7 @@ def test_a_field_at_work_is_not_touched_by_what_others_store(page, application):
         field = rules_of(page, application, job)
         field.click()
         page.keyboard.press("End")
-        page.keyboard.type(" of the strike ")
+        typed(page, " of the strike ")
         head = client.get(f"/api/jobs/{job}/source").json()
         put = {
             "op": "put",
@@ -32,7 +32,7 @@ def test_a_field_at_work_is_not_touched_by_what_others_store(page, application):
         edit(client, job, put)
         expect(page.get_by_label("Material", exact=True)).to_have_value("bronze")
         expect(field).to_have_value("Drum of the strike ")
-        page.keyboard.type("train")
+        typed(page, "train")
         page.keyboard.press("Tab")
         expect(page.get_by_text("all stored")).to_be_visible()
         stored = client.get(f"/api/jobs/{job}/source").json()["head"]
@@ -48,7 +48,7 @@ def test_what_is_typed_survives_a_reload_and_is_stored_when_it_is_left(page, app
     page.get_by_role("tab", name="House rules").click()
     expect(field).to_have_value("Dial-lamp cowl")
     field.click()
-    page.keyboard.type("!")
+    typed(page, "!")
     page.keyboard.press("Tab")
     expect(page.get_by_text("all stored")).to_be_visible()
     with application.client() as client:
@@ -61,11 +61,11 @@ def test_workings_keep_their_blanks_while_an_answer_arrives(page, application):
         rules_of(page, application, job)
         page.keyboard.press("Alt+3")
         page.get_by_role("button", name="Add a working").click()
-        page.keyboard.type("rest = 2 1/2 - ")
+        typed(page, "rest = 2 1/2 - ")
         expect(page.get_by_text("all stored")).to_be_visible()
         edit(client, job, insert("n1", "96"))
         page.wait_for_timeout(1200)
-        page.keyboard.type("2 * 3/8")
+        typed(page, "2 * 3/8")
         expect(page.get_by_label("Working 1", exact=True)).to_have_value("rest = 2 1/2 - 2 * 3/8")
         expect(page.get_by_text("= 1.75").first).to_be_visible()
 
@@ -106,14 +106,14 @@ def test_a_checkpoint_keeps_its_blanks_while_an_answer_arrives(page, application
         page.get_by_role("button", name="Add a checkpoint").click()
         step = page.get_by_label("step of checkpoint 1")
         step.click()
-        page.keyboard.type("after the ")
+        typed(page, "after the ")
         edit(client, job, insert("n1", "96"))
         page.wait_for_timeout(1500)
-        page.keyboard.type("bore")
+        typed(page, "bore")
         expect(step).to_have_value("after the bore")
         page.keyboard.press("Tab")
         # A sum is worked out when it is left, not while it is typed: slowly, so that each answer would come in between.
-        page.keyboard.type("2 * 206.35 g", delay=120)
+        typed(page, "2 * 206.35 g", delay=120)
         page.keyboard.press("Tab")
         mass = page.get_by_label("mass of checkpoint 1")
         expect(mass).to_have_value("412.7 g")
@@ -133,14 +133,14 @@ def test_limits_and_decimals_are_typed_on_while_the_solid_answers(page, applicat
         field = page.get_by_label("deepest drilling, ⌀")
         field.click()
         page.keyboard.press("Control+a")
-        page.keyboard.type("1")
+        typed(page, "1")
         before = client.get(f"/api/jobs/{job}/station").json()
         other.patch(
             f"/api/jobs/{job}/station", json={"limits": {**before["limits"], "wall_mm": 1.5}}
         ).raise_for_status()
         edit(client, job, insert("late", "1 1/2 in"))
         page.wait_for_timeout(1500)
-        page.keyboard.type("2")
+        typed(page, "2")
         expect(field).to_have_value("12")
         with page.expect_response("**/station"):
             page.keyboard.press("Tab")

@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 
 from tests.conftest import PARTS, block, recipe, step_bytes
 from tests.core.known_parts import hole
-from tests.helpers import choose, edit, insert, job_by, listed, new_job, upload
+from tests.helpers import choose, edit, insert, job_by, listed, new_job, typed, upload
 
 STEPS = [
     block(80, 50, 12),
@@ -132,7 +132,7 @@ def test_pick_measure_frame_and_weigh(page, application, plate):
     choose(page, "Units of the masses", "in and lb")
     expect(page.locator("[data-test=Mass-0]")).to_contain_text("lb")
     page.get_by_role("combobox", name="Material of").focus()
-    page.keyboard.type("bronze")
+    typed(page, "bronze")
     page.keyboard.press("Enter")
     expect(page.locator("[data-test=Mass-0]")).to_have_text(f"{VOLUME * 8.8 / 1000 / 453.59237:.2f} lb")
     with application.client() as client:

@@ -6,7 +6,7 @@ import re
 from playwright.sync_api import expect
 from reportlab.pdfgen import canvas
 
-from tests.helpers import chosen, edit, insert, job_by, listed, new_job
+from tests.helpers import chosen, edit, insert, job_by, listed, new_job, typed
 
 #: Sixty made-up characteristics over three sheets, as a drafter would type them.
 SHEETS = {
@@ -36,7 +36,7 @@ def test_sixty_characteristics_with_prints_and_flags_by_keyboard_alone(page, app
     page.keyboard.press("Enter")
     page.get_by_role("button", name="New job", exact=True).press("Enter")
     expect(page.locator("[name=number]")).to_be_focused()
-    page.keyboard.type("WB-60")
+    typed(page, "WB-60")
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Type the source first").press("Enter")
     expect(page.get_by_role("heading", name="What the source says")).to_be_visible()
@@ -58,9 +58,9 @@ def test_sixty_characteristics_with_prints_and_flags_by_keyboard_alone(page, app
                 # The place of the first line of a sheet; the lines after it take it over.
                 page.keyboard.press("Shift+Tab")
                 page.keyboard.press("Control+a")
-                page.keyboard.type(where)
+                typed(page, where)
                 page.keyboard.press("Tab")
-            page.keyboard.type(text)
+            typed(page, text)
             if k % 7 == 3:
                 page.keyboard.press("F2")
                 expect(page.get_by_text("Press where the flag belongs")).to_be_visible()
@@ -113,7 +113,7 @@ def test_completion_reordering_and_sums_by_keyboard(page, application):
     page.keyboard.press("1")
     page.locator("[data-line='2']").focus()
     page.keyboard.press("Enter")
-    page.keyboard.type("4x ⌀6.6 th")
+    typed(page, "4x ⌀6.6 th")
     expect(page.get_by_role("listbox").get_by_text("THRU")).to_be_visible()
     page.keyboard.press("Tab")
     expect(page.locator("[data-line='3']")).to_have_value("4x ⌀6.6 THRU ")
@@ -126,7 +126,7 @@ def test_completion_reordering_and_sums_by_keyboard(page, application):
     # Split a line at the cursor.
     page.locator("[data-line='0']").focus()
     page.keyboard.press("End")
-    page.keyboard.type(" R3")
+    typed(page, " R3")
     for _ in range(3):
         page.keyboard.press("ArrowLeft")
     page.keyboard.press("Alt+Enter")
@@ -135,20 +135,20 @@ def test_completion_reordering_and_sums_by_keyboard(page, application):
     page.keyboard.press("Shift+ArrowUp")
     bar = page.get_by_role("toolbar", name="Chosen lines")
     bar.get_by_label("Where").focus()
-    page.keyboard.type("sheet 9")
+    typed(page, "sheet 9")
     page.keyboard.press("Enter")
     page.keyboard.press("Alt+2")
     page.get_by_role("button", name="Add a chain").focus()
     page.keyboard.press("Enter")
     page.get_by_label("Chain 1", exact=True).focus()
-    page.keyboard.type("A -10 ±.1- B -?- C; A -96 ±.3- C")
+    typed(page, "A -10 ±.1- B -?- C; A -96 ±.3- C")
     page.keyboard.press("Tab")
     expect(page.get_by_text("B-C = 86 mm")).to_be_visible()
     expect(page.get_by_text("±0.4 at worst")).to_be_visible()
     page.keyboard.press("Alt+3")
     page.get_by_role("button", name="Add a working").focus()
     page.keyboard.press("Enter")
-    page.keyboard.type("rest = #1 - 2 * 10")
+    typed(page, "rest = #1 - 2 * 10")
     expect(page.get_by_text("= 76 mm").first).to_be_visible()
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Make it a line").first.focus()
@@ -211,7 +211,7 @@ def test_a_long_list_stays_fluid(page, application):
     expect(page.locator("[data-line='499']")).to_be_visible()
     page.locator("[data-line='499']").focus()
     page.keyboard.press("End")
-    page.keyboard.type(" TYP")
+    typed(page, " TYP")
     expect(page.get_by_text("typical (the count is not stated)").first).to_be_visible()
     expect(page.get_by_text("all stored")).to_be_visible()
 

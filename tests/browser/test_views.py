@@ -3,7 +3,7 @@
 from playwright.sync_api import expect
 
 from tests.conftest import block, recipe, step_bytes
-from tests.helpers import new_job, upload
+from tests.helpers import new_job, typed, upload
 
 PLATE = recipe(
     block(80, 50, 20),
@@ -117,7 +117,7 @@ def test_views_are_listed_made_and_taken_off_by_keyboard_alone(page, application
     level = panel.get_by_label("Level of the cut, mm")
     level.focus()
     page.keyboard.press("Control+a")
-    page.keyboard.type("20")
+    typed(page, "20")
     page.keyboard.press("Enter")
     expect(panel.get_by_role("button", name="section A–A", exact=True)).to_be_visible()
     # A level beside the part: one sentence, nothing made.
@@ -125,7 +125,7 @@ def test_views_are_listed_made_and_taken_off_by_keyboard_alone(page, application
     page.keyboard.press("Enter")
     level.focus()
     page.keyboard.press("Control+a")
-    page.keyboard.type("900")
+    typed(page, "900")
     page.keyboard.press("Enter")
     expect(page.locator(".notice")).to_contain_text("misses the part")
     assert [v["name"] for v in views(application, job)].count("section A–A") == 1
@@ -134,7 +134,7 @@ def test_views_are_listed_made_and_taken_off_by_keyboard_alone(page, application
     page.keyboard.press("Enter")
     caption = panel.get_by_label("Caption of the view")
     caption.focus()
-    page.keyboard.type("through the seat")
+    typed(page, "through the seat")
     page.keyboard.press("Enter")
     expect(page.locator("svg.board text", has_text="through the seat").first).to_be_visible()
     off = panel.get_by_role("button", name="Take section A–A off")
@@ -260,7 +260,7 @@ def test_a_long_view_is_shortened_and_a_section_turns_on_an_axis(page, applicati
     expect(panel.locator("li.on").get_by_text("shortened")).to_have_count(0)
     stretch = panel.get_by_label("Stretch to take out, from and to in mm from the datum")
     stretch.focus()
-    page.keyboard.type("100, 300")
+    typed(page, "100, 300")
     page.keyboard.press("Enter")
     expect(panel.locator("li.on")).to_contain_text("shortened")
     front = next(v for v in views(application, job) if v["kind"] == "front")
@@ -268,7 +268,7 @@ def test_a_long_view_is_shortened_and_a_section_turns_on_an_axis(page, applicati
     # Nonsense is told in a sentence.
     stretch.focus()
     page.keyboard.press("Control+a")
-    page.keyboard.type("far")
+    typed(page, "far")
     page.keyboard.press("Enter")
     expect(page.locator(".notice")).to_contain_text("two figures")
 
