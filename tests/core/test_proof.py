@@ -130,6 +130,22 @@ def test_the_gauge_agrees_with_the_recipe(diameter, depth, point, share, seat):
     assert got.near[0].depth == pytest.approx(min(seat, depth / 2), abs=1e-4)
 
 
+@settings(max_examples=12, deadline=None)
+@given(st.floats(0, 180), st.floats(8.5, 14))
+def test_a_countersink_keeps_its_diameter_between_those_that_cut_into_it(turn, pitch):
+    way = np.array([np.cos(np.radians(turn)), np.sin(np.radians(turn))])
+    at = [[*(float(c) for c in 40 + k * pitch * way), 12] for k in (-1, 0, 1)]
+    part = recipe(
+        block(80, 80, 12),
+        {"op": "hole", "at": at, "axis": [0, 0, 1], "diameter": 5.5, "through": True, "countersink": {"diameter": 11, "angle": 90}},
+    )  # fmt: skip
+    model = model_of(part)
+    (group,) = recognise(model.solids[0]).holes
+    for one in group.holes:
+        (seat,) = gauge_hole(model.solids[0], one.main_faces[0], one.axis, True).near
+        assert (seat.diameter, seat.angle) == (pytest.approx(11, rel=1e-6), pytest.approx(90))
+
+
 def test_through_is_proven_against_the_far_face():
     def text(through):
         hole = {"op": "hole", "at": [[20, 15, 12]], "axis": [0, 0, 1], "diameter": 8, "point": 0}

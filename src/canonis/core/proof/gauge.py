@@ -58,15 +58,21 @@ class _Bore:
     def spoke(self, angle: float) -> Vec:
         return np.asarray(self.u * np.cos(angle) + self.w * np.sin(angle))
 
+    def walls(self, z: float) -> list[float]:
+        """Radius of the wall to each side where there is one, at `z` from the middle; none where it is open to two."""
+        met = [self.rays.hits(self.point + self.axis * z, self.spoke(a), self.reach) for a in self.azimuths]
+        found = [hits[0] for hits in met if hits]
+        # A wall that another cut opens on one side is still a wall.
+        return found if len(found) >= len(self.azimuths) - 1 else []
+
     def wall(self, z: float) -> float | None:
         """Radius of the wall around the axis at `z` from the middle; None where it is open to two sides."""
-        found = []
-        for a in self.azimuths:
-            hits = self.rays.hits(self.point + self.axis * z, self.spoke(a), self.reach)
-            if hits:
-                found.append(hits[0])
-        # A wall that another cut opens on one side is still a wall.
-        return float(np.median(found)) if len(found) >= len(self.azimuths) - 1 else None
+        found = self.walls(z)
+        return float(np.median(found)) if found else None
+
+    def follows(self, z: float, radius: float, off: float) -> bool:
+        """Whether the wall at `z` has this radius; the seats of neighbours may have cut it away to two sides."""
+        return 2 * sum(abs(w - radius) < off for w in self.walls(z)) >= len(self.azimuths)
 
 
 def _closed_in(bore: _Bore, z: float) -> bool:
@@ -247,17 +253,16 @@ def _walk_out(bore: _Bore, sense: float, radius: float, level: float, step: floa
 
 def _cone_end(bore: _Bore, sense: float, foot: float, radius: float, slope: float) -> float:
     """Where the wall stops following a cone, by halving."""
+
+    def on_cone(z: float) -> bool:
+        return bore.follows(sense * z, radius + slope * (z - foot), 1e-3 * max(1.0, radius))
+
     lo, hi = foot, foot + 1e-3
-    while hi - foot < 4 * bore.length + 8 * radius:
-        wall = bore.wall(sense * hi)
-        if wall is None or abs(wall - (radius + slope * (hi - foot))) > 1e-3 * max(1.0, radius):
-            break
+    while hi - foot < 4 * bore.length + 8 * radius and on_cone(hi):
         lo, hi = hi, foot + (hi - foot) * 2
     for _ in range(40):
         middle = (lo + hi) / 2
-        wall = bore.wall(sense * middle)
-        good = wall is not None and abs(wall - (radius + slope * (middle - foot))) < 1e-3 * max(1.0, radius)
-        lo, hi = (middle, hi) if good else (lo, middle)
+        lo, hi = (middle, hi) if on_cone(middle) else (lo, middle)
     return lo
 
 
