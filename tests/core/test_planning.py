@@ -1,5 +1,6 @@
 """The planner's kinds: what each says of a part made for it, and that the proof measures it by the second route."""
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -7,9 +8,15 @@ from hypothesis import strategies as st
 from canonis.bench.compositions import compose
 from canonis.bench.features import judged
 from canonis.bench.gallery import GALLERY, drafted
+from canonis.core.drafting.draft import DraftWish, draft_model
+from canonis.core.features.recognise import recognise
 from canonis.core.layout.collisions import layout_report
 from canonis.core.proof.check import check_sheet
+from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.compile import compile_sheet
+from canonis.core.solid.making import turned_about, write_step
+from canonis.core.solid.reader import read_model
+from canonis.core.solid.references import face_reference
 from tests.conftest import block, draft_of, recipe
 from tests.core.known_parts import PARTS
 
@@ -117,3 +124,33 @@ def test_parts_of_touching_features_are_said_once_and_whole(seed):
     proved(draft)
     report = layout_report(draft.scene, compile_sheet(draft.scene))
     assert (report["text_on_text"], report["to_hidden"], report["foreshortened"]) == (0, 0, 0)
+
+
+NAMED = recipe(
+    block(90, 50, 14),
+    {"op": "hole", "at": [[22, 14, 14]], "axis": [0, 0, 1], "diameter": 9, "through": True},
+    {"op": "hole", "at": [[50, 33, 14], [71, 12, 14]], "axis": [0, 0, 1], "diameter": 6, "through": True},
+    {"op": "hole", "at": [[90, 20, 5]], "axis": [1, 0, 0], "diameter": 5, "depth": 8, "point": 0},
+)  # fmt: skip
+
+
+@settings(max_examples=6, deadline=None)
+@given(st.tuples(*[st.integers(-3, 3)] * 3).filter(any), st.floats(10, 170))
+def test_a_part_askew_is_drawn_square_and_its_features_keep_their_names(axis, degrees):
+    built = build_recipe(NAMED)
+    shape = turned_about(built.shape, np.zeros(3), np.array(axis, dtype=float), degrees)
+    model = read_model(write_step(shape, built.name, built.unit), "part.step")
+    (known,) = found = tuple(recognise(s) for s in model.solids)
+    name = next(g.id for g in known.holes if abs(g.first.diameter - 9) < 1e-6)
+    draft = draft_model(model, DraftWish(views="auto", datum=f"axis:{name}"), features=found)
+    check = check_sheet(draft.document, model.solids)
+    assert {s.state for s in check.statements} <= {"proven", "reference"}
+    assert (check.complete["free"], check.complete["redundant"]) == ([], [])
+    notes = {a.text: a.feature for a in draft.document.annotations if a.kind == "hole"}
+    sizes = {g.id: g.first.diameter for g in known.holes}
+    assert {text: round(sizes[feature], 6) for text, feature in notes.items()} == {
+        "⌀9 THRU": 9, "2× ⌀6 THRU": 6, "⌀5 ↧8": 5,
+    }  # fmt: skip
+    # The datum asked for is where the ordinates count from.
+    bore = face_reference(model.solids[0].faces[next(g for g in known.holes if g.id == name).first.main_faces[0]])
+    assert {a.refs[0] for a in draft.document.annotations if a.kind == "ordinate" and a.feature == "datum"} & {bore}

@@ -1,6 +1,5 @@
 """The first complete draft of a solid: views, statements and their places, unasked."""
 
-import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -12,17 +11,24 @@ from canonis.core.drafting.breaking import with_breaks
 from canonis.core.drafting.centring import centred
 from canonis.core.drafting.choosing import detail_views, extra_views, open_turned
 from canonis.core.drafting.completing import complete, stated
+from canonis.core.drafting.datums import datum_of, turned_datum, turned_face
 from canonis.core.drafting.desk import Datum, Desk, Locations
 from canonis.core.drafting.front import Front, choose_front, turned_axis
 from canonis.core.drafting.house import estimated, said_typical, sizes_at_pictorial, through_all
-from canonis.core.drafting.kinds.holes import best_view
 from canonis.core.drafting.locating import located
 from canonis.core.drafting.notes import write_notes
+from canonis.core.drafting.principal import (
+    hidden_wanted,
+    missing_views,
+    pictorial_view,
+    principal_views,
+    project_missing,
+)
 from canonis.core.drafting.restating import Said, restated
 from canonis.core.drafting.seen import feature_views, spare_views, unseen_features
-from canonis.core.faults import BadInput
 from canonis.core.features.marks import marks_of
-from canonis.core.features.model import Feature, Hole
+from canonis.core.features.model import Feature
+from canonis.core.features.naming import named_as
 from canonis.core.features.recognise import recognise
 from canonis.core.layout.arrange import arrange
 from canonis.core.quantity.units import Unit
@@ -35,15 +41,11 @@ from canonis.core.sheet.document import (
     SheetPage,
     TitleBlock,
 )
-from canonis.core.sheet.scene import Marks, Projections, Scene, build_scene, frame_of_view, projection_key
-from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Section, View
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.sheet.scene import Projections, Scene, build_scene
+from canonis.core.sheet.views import Auxiliary, Detail, Section, View
+from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.reader import Model
-from canonis.core.solid.references import face_reference
 from canonis.core.solid.turning import squared
-from canonis.core.view.frames import ViewFrame, frame_of
-from canonis.core.view.parallel import project_all
-from canonis.core.view.projection import Projection
 
 __all__ = ["Draft", "DraftWish", "Projections", "Scheme", "draft_model", "scene_for"]
 
@@ -95,128 +97,6 @@ class Draft:
         return self.scene.document
 
 
-def _corner(solid: Solid, front: ViewFrame, name: str) -> Vec:
-    """A named corner of the box as seen in the front view: left/right, front/back, bottom/top."""
-    words = set(name.split("-"))
-    if not words <= {"left", "right", "front", "back", "bottom", "top"} or len(words) != 3:
-        raise BadInput(f"Datum “{name}” is not a corner such as left-front-bottom, a point X,Y,Z or axis:H1.")
-    point = np.zeros(3)
-    for direction, positive in ((front.right, "right"), (front.up, "top"), (front.toward, "front")):
-        k = int(np.argmax(np.abs(direction)))
-        high = (positive in words) == (direction[k] > 0)
-        point[k] = solid.box[1][k] if high else solid.box[0][k]
-    return point
-
-
-def _turned_face(solid: Solid) -> Face | None:
-    """The widest full cylinder on the axis of a turned part; None for other parts and for cones alone."""
-    axis = turned_axis(solid)
-    if axis is None:
-        return None
-    middle = (solid.box[0] + solid.box[1]) / 2
-    round_ = [
-        f for f in solid.faces
-        if f.kind == "cylinder" and f.sweep > 1.9 * math.pi and abs(float(f.axis @ axis)) > 1 - 1e-7
-        and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < 0.05 * solid.diagonal
-    ]  # fmt: skip
-    return max(round_, key=lambda f: (f.radius, f.area), default=None)
-
-
-def _datum(solid: Solid, found: Feature, front: ViewFrame, name: str) -> tuple[Vec, dict[str, str]]:
-    """The datum point and, for an axis, the references to measure from.
-
-    `axis` is the axis of a turned part at the left end of its front view.
-    """
-    if name == "axis":
-        holder = _turned_face(solid)
-        if holder is None:
-            raise BadInput("This part is not turned; name a hole as axis:H1, a corner or a point X,Y,Z.")
-        k = int(np.argmax(np.abs(holder.axis)))
-        point = _corner(solid, front, "left-front-bottom")
-        across = [j for j in range(3) if j != k]
-        point[across] = holder.origin[across]
-        return point, {str(j): face_reference(holder) for j in across}
-    if name.startswith("axis:"):
-        group = next((g for g in found.holes if g.id == name[5:]), None)
-        if group is None:
-            raise BadInput(f"Datum “{name}” names no hole of this part; its holes are "
-                           f"{', '.join(g.id for g in found.holes) or 'none'}.")  # fmt: skip
-        hole = group.first
-        k = int(np.argmax(np.abs(hole.axis)))
-        ref = face_reference(solid.faces[hole.main_faces[0]])
-        return hole.start, {str(j): ref for j in range(3) if j != k}
-    if "," in name:
-        try:
-            values = [float(x) for x in name.split(",")]
-        except ValueError:
-            values = []
-        if len(values) != 3 or not np.all(np.isfinite(values)):
-            raise BadInput(f"Datum “{name}” is not three numbers X,Y,Z in mm.")
-        return np.array(values), {}
-    return _corner(solid, front, name), {}
-
-
-def _ends_inside(hole: Hole, solid: Solid) -> bool:
-    """Whether a hole that goes through ends in another bore or a pocket instead of on the far side of the part."""
-    end = hole.start - hole.axis * hole.length
-    k = int(np.argmax(np.abs(hole.axis)))
-    far = float(solid.box[0][k] if hole.axis[k] > 0 else solid.box[1][k])
-    return abs(float(end[k]) - far) > 1e-3
-
-
-def _openings(found: Feature, toward: Vec, solid: Solid) -> int:
-    """How many holes and slots can be seen only from one side."""
-    holes = sum(
-        float(h.axis @ toward) > 1 - 1e-6 and (not h.through or bool(h.seats) or _ends_inside(h, solid))
-        for g in found.holes
-        for h in g.holes
-    )
-    return holes + sum(float(s.axis @ toward) > 1 - 1e-6 and not s.through for s in found.slots)
-
-
-def _views(front: ViewFrame, projection: str, solid: Solid, found: Feature, sheet: int, prefix: int) -> list[View]:
-    """Front, top and side; the side is the one with more to show, by custom where both show the same."""
-    side, other = ("left", "right") if projection == "first" else ("right", "left")
-    if _openings(found, frame_of(other, front).toward, solid) > _openings(found, frame_of(side, front).toward, solid):
-        side = other
-    flat = "top"
-    if (
-        _openings(found, frame_of("bottom", front).toward, solid)
-        > 0
-        == _openings(found, frame_of("top", front).toward, solid)
-    ):
-        flat = "bottom"
-    return [_view(front, kind, solid, sheet, prefix + k) for k, kind in enumerate(("front", flat, side), start=1)]
-
-
-def _view(front: ViewFrame, kind: str, solid: Solid, sheet: int, number: int) -> View:
-    frame = frame_of(kind, front)
-    middle = (solid.box[0] + solid.box[1]) / 2
-
-    def t(v: Vec) -> tuple[float, float, float]:
-        clean = [0.0 if abs(c) < 1e-12 else float(c) for c in v]
-        return (clean[0], clean[1], clean[2])
-
-    shared: dict[str, Any] = {"id": f"V{number}", "sheet": sheet, "scale": 1.0, "origin": t(middle), "right": t(frame.right), "up": t(frame.up), "at": (0.0, 0.0)}  # fmt: skip
-    return Pictorial(**shared) if kind == "pictorial" else Parallel(**shared, kind=kind)  # type: ignore[arg-type]
-
-
-def _missing_views(desk: Desk, front: ViewFrame, number: int) -> list[View]:
-    """Principal views that show holes and slots which no view shows yet (nothing on a far face is lost)."""
-    out: list[View] = []
-    have = {v.kind for v in desk.views}
-    hidden = [g.first.axis for g in desk.found.holes if best_view(desk, g) is None]
-    hidden += [
-        s.axis for s in desk.found.slots
-        if not any(float(s.axis @ frame_of_view(v).toward) > 1 - 1e-6 or s.through for v in desk.views)
-    ]  # fmt: skip
-    for kind in ("left", "right", "bottom", "back", "top"):
-        toward = frame_of(kind, front).toward
-        if kind not in have and any(float(a @ toward) > 1 - 1e-6 for a in hidden):
-            out.append(_view(front, kind, desk.solid, desk.sheet, number + len(out)))
-    return out
-
-
 def scene_for(
     document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections | None = None
 ) -> Scene:
@@ -224,7 +104,7 @@ def scene_for(
     cache = {} if cache is None else cache
     for page in document.pages:
         views = [v for v in document.views if v.sheet == page.number and not isinstance(v, Section | Detail)]
-        _project_missing(
+        project_missing(
             views,
             solids[page.solid],
             page.solid,
@@ -285,19 +165,13 @@ def draft_model(
     )
     first = frames.get(_distinct(model)[0][0])
     if first is not None and "," in wish.datum:
-        wish = replace(wish, datum=_turned_datum(wish.datum, first))
-    made = _drafted(upright, wish, progress, None, scheme)
+        wish = replace(wish, datum=turned_datum(wish.datum, first))
     found = features or tuple(recognise(s) for s in model.solids)
+    square = tuple(
+        named_as(f, recognise(s)) if s.index in frames else f for f, s in zip(found, upright.solids, strict=True)
+    )
+    made = _drafted(upright, wish, progress, square, scheme)
     return Draft(scene_for(carried_back(made.document, frames), model.solids, found), made.unseen, found)
-
-
-def _turned_datum(text: str, frame: Vec) -> str:
-    """A point of the file's axes in those of a part."""
-    try:
-        point = np.array([float(x) for x in text.split(",")])
-    except ValueError:
-        return text
-    return ",".join(f"{c:.9f}" for c in frame @ point) if point.shape == (3,) else text
 
 
 def _drafted(
@@ -312,7 +186,9 @@ def _drafted(
     scene = build_scene(document, model.solids, marks, cache)
     for sheet in sheets:
         scene = _with_views(scene, sheet, wish, progress)
-        scene = _with_statements(scene, sheet, wish)
+        scene = scene.on(centred(sheet.desk(scene), sheet.desk(scene).views, first=True))
+        if wish.views == "auto":
+            scene = _without_mute_views(scene, sheet)
     if wish.helices:
         turned = tuple(v.model_copy(update={"helices": True}) for v in scene.document.views)
         scene = scene.on(scene.document.model_copy(update={"views": turned}))
@@ -367,12 +243,10 @@ def _page(scene: Scene, number: int) -> SheetPage:
 def _start(model: Model, found: Feature, index: int, copies: int, number: int, wish: DraftWish) -> _Sheet:
     solid = model.solids[index]
     front = choose_front(solid, found, wish.front)
-    axis = turned_axis(solid) if _turned_face(solid) is not None else None
+    axis = turned_axis(solid) if turned_face(solid) is not None else None
     name = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
-    point, refs = _datum(solid, found, front.frame, name)
-    return _Sheet(
-        number, index, copies, solid, found, front, Datum(point, refs), name, axis, name == "axis", wish.locations
-    )
+    datum = datum_of(solid, found, front.frame, name)
+    return _Sheet(number, index, copies, solid, found, front, datum, name, axis, name == "axis", wish.locations)
 
 
 def _blank(model: Model, wish: DraftWish, sheets: list[_Sheet]) -> SheetDocument:
@@ -403,36 +277,42 @@ def _with_views(scene: Scene, sheet: _Sheet, wish: DraftWish, progress: Progress
     """The scene with the principal views of a sheet and its pictorial."""
     solid, front = sheet.solid, sheet.front.frame
     known = max((int(v.id[1:]) for v in scene.document.views), default=0)
-    mine = _views(front, _projection(wish), solid, sheet.found, sheet.number, known)
+    mine = principal_views(front, _projection(wish), solid, sheet.found, sheet.number, known)
 
     def on(views: list[View]) -> Scene:
-        _project_missing(views, solid, sheet.index, scene.marks[sheet.index], scene.projections, progress)
+        project_missing(views, solid, sheet.index, scene.marks[sheet.index], scene.projections, progress)
         return scene.on(scene.document.model_copy(update={"views": (*scene.document.views, *views)}))
 
-    mine += _missing_views(sheet.desk(on(mine)), front, known + len(mine) + 1)
-    mine.append(_view(front, "pictorial", solid, sheet.number, known + len(mine) + 1))
+    mine += missing_views(sheet.desk(on(mine)), front, known + len(mine) + 1)
+    mine.append(pictorial_view(front, solid, sheet.number, known + len(mine) + 1))
     shown = on(mine)
     # Where sheet is bent, thin lines mark the bends.
     bent = any(f.kind == "bend" for f in sheet.found.forms)
     looks: dict[str, Any] = {"transitions": "thin"} if bent else {}
-    mine = [v.model_copy(update={"hidden": _hidden_wanted(shown.projection(v), wish.hidden), **looks}) for v in mine]
+    mine = [v.model_copy(update={"hidden": hidden_wanted(shown.projection(v), wish.hidden), **looks}) for v in mine]
     return on(mine)
 
 
-def _with_statements(scene: Scene, sheet: _Sheet, wish: DraftWish) -> Scene:
-    """The scene with what the principal views of a sheet say of its features; views that say nothing go."""
-    scene = scene.on(centred(sheet.desk(scene), sheet.desk(scene).views, first=True))
+def _without_mute_views(scene: Scene, sheet: _Sheet) -> Scene:
+    """The scene without the principal views that would say nothing of a sheet's features; the statements that tell so stay
+    until everything is planned anew with all views and sections there."""
     document, _ = stated(sheet.desk, scene)
-    if wish.views == "auto":
-        used = {a.view for a in document.annotations if not isinstance(a, MUTE)}
-        views = [
-            _opened(v, sheet.solid, sheet.axis) if v.sheet == sheet.number else v
-            for v in document.views if v.sheet != sheet.number or v.id in used or v.kind in ("front", "pictorial")
-        ]  # fmt: skip
-        there = {v.id for v in views}
-        marks = tuple(a for a in document.annotations if a.view is None or a.view in there)
-        document = document.model_copy(update={"views": tuple(views), "annotations": marks})
-    return scene.on(document)
+    used = {a.view for a in document.annotations if not isinstance(a, MUTE)}
+    views = [
+        _opened(v, sheet.solid, sheet.axis) if v.sheet == sheet.number else v
+        for v in document.views if v.sheet != sheet.number or v.id in used or v.kind in ("front", "pictorial")
+    ]  # fmt: skip
+    there = {v.id for v in views}
+    marks = tuple(a for a in document.annotations if a.view is None or a.view in there)
+    return scene.on(document.model_copy(update={"views": tuple(views), "annotations": marks}))
+
+
+def _opened(view: View, solid: Solid, axis: Vec | None) -> View:
+    """The front view of a turned part with a bore as a half section."""
+    holder = turned_face(solid) if axis is not None else None
+    if view.kind != "front" or axis is None or holder is None:
+        return view
+    return open_turned(solid, axis, holder, view) or view
 
 
 def _completed(scene: Scene, sheet: _Sheet, sections: bool) -> Scene:
@@ -499,33 +379,6 @@ def _with_reasons(document: SheetDocument, scene: Scene, found: tuple[Feature, .
 
     told = tuple(v.model_copy(update={"reason": reason(v)}) for v in document.views)
     return document.model_copy(update={"views": told})
-
-
-def _project_missing(
-    views: Sequence[View], solid: Solid, index: int, marks: Marks, cache: Projections, progress: Progress
-) -> None:
-    """Project the views that are not in the cache yet, side by side."""
-    todo = [v for v in views if projection_key(index, v) not in cache]
-    if todo:
-        progress(f"Projecting {len(todo)} views")
-        wishes = [(frame_of_view(v), v.kind != "pictorial", () if v.helices else marks.threads) for v in todo]
-        done = project_all(solid, wishes)
-        cache.update({projection_key(index, v): p for v, p in zip(todo, done, strict=True)})
-
-
-def _hidden_wanted(seen: Projection, rule: str) -> bool:
-    """Hidden lines by the house rule: all, none, or (auto) kept where they are few enough to read."""
-    if rule in ("all", "none"):
-        return rule == "all"
-    return len(seen.hidden) <= 40 or seen.length("hidden") <= seen.length("visible")
-
-
-def _opened(view: View, solid: Solid, axis: Vec | None) -> View:
-    """The front view of a turned part with a bore as a half section."""
-    holder = _turned_face(solid) if axis is not None else None
-    if view.kind != "front" or axis is None or holder is None:
-        return view
-    return open_turned(solid, axis, holder, view) or view
 
 
 def _with_general_note(document: SheetDocument, number: int) -> SheetDocument:

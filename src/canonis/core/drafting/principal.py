@@ -1,0 +1,105 @@
+"""The principal views of a sheet: front, plan and side, more where something is seen from one side only, and the pictorial."""
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+import numpy as np
+
+from canonis.core.drafting.desk import Desk
+from canonis.core.drafting.kinds.holes import best_view
+from canonis.core.features.model import Feature, Hole
+from canonis.core.sheet.scene import Marks, Projections, frame_of_view, projection_key
+from canonis.core.sheet.views import Parallel, Pictorial, View
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.view.frames import ViewFrame, frame_of
+from canonis.core.view.parallel import project_all
+from canonis.core.view.projection import Projection
+
+__all__ = ["hidden_wanted", "missing_views", "pictorial_view", "principal_views", "project_missing"]
+
+
+def _ends_inside(hole: Hole, solid: Solid) -> bool:
+    """Whether a hole that goes through ends in another bore or a pocket instead of on the far side of the part."""
+    end = hole.start - hole.axis * hole.length
+    k = int(np.argmax(np.abs(hole.axis)))
+    far = float(solid.box[0][k] if hole.axis[k] > 0 else solid.box[1][k])
+    return abs(float(end[k]) - far) > 1e-3
+
+
+def _openings(found: Feature, toward: Vec, solid: Solid) -> int:
+    """How many holes and slots can be seen only from one side."""
+    holes = sum(
+        float(h.axis @ toward) > 1 - 1e-6 and (not h.through or bool(h.seats) or _ends_inside(h, solid))
+        for g in found.holes
+        for h in g.holes
+    )
+    return holes + sum(float(s.axis @ toward) > 1 - 1e-6 and not s.through for s in found.slots)
+
+
+def principal_views(
+    front: ViewFrame, projection: str, solid: Solid, found: Feature, sheet: int, prefix: int
+) -> list[View]:
+    """Front, top and side; the side is the one with more to show, by custom where both show the same."""
+    side, other = ("left", "right") if projection == "first" else ("right", "left")
+    if _openings(found, frame_of(other, front).toward, solid) > _openings(found, frame_of(side, front).toward, solid):
+        side = other
+    flat = "top"
+    if (
+        _openings(found, frame_of("bottom", front).toward, solid)
+        > 0
+        == _openings(found, frame_of("top", front).toward, solid)
+    ):
+        flat = "bottom"
+    return [_view(front, kind, solid, sheet, prefix + k) for k, kind in enumerate(("front", flat, side), start=1)]
+
+
+def _view(front: ViewFrame, kind: str, solid: Solid, sheet: int, number: int) -> View:
+    frame = frame_of(kind, front)
+    middle = (solid.box[0] + solid.box[1]) / 2
+
+    def t(v: Vec) -> tuple[float, float, float]:
+        clean = [0.0 if abs(c) < 1e-12 else float(c) for c in v]
+        return (clean[0], clean[1], clean[2])
+
+    shared: dict[str, Any] = {"id": f"V{number}", "sheet": sheet, "scale": 1.0, "origin": t(middle), "right": t(frame.right), "up": t(frame.up), "at": (0.0, 0.0)}  # fmt: skip
+    return Pictorial(**shared) if kind == "pictorial" else Parallel(**shared, kind=kind)  # type: ignore[arg-type]
+
+
+def missing_views(desk: Desk, front: ViewFrame, number: int) -> list[View]:
+    """Principal views that show holes and slots which no view shows yet (nothing on a far face is lost)."""
+    out: list[View] = []
+    have = {v.kind for v in desk.views}
+    hidden = [g.first.axis for g in desk.found.holes if best_view(desk, g) is None]
+    hidden += [
+        s.axis for s in desk.found.slots
+        if not any(float(s.axis @ frame_of_view(v).toward) > 1 - 1e-6 or s.through for v in desk.views)
+    ]  # fmt: skip
+    for kind in ("left", "right", "bottom", "back", "top"):
+        toward = frame_of(kind, front).toward
+        if kind not in have and any(float(a @ toward) > 1 - 1e-6 for a in hidden):
+            out.append(_view(front, kind, desk.solid, desk.sheet, number + len(out)))
+    return out
+
+
+def pictorial_view(front: ViewFrame, solid: Solid, sheet: int, number: int) -> View:
+    """The pictorial of a sheet, seen from above its front view's right corner."""
+    return _view(front, "pictorial", solid, sheet, number)
+
+
+def project_missing(
+    views: Sequence[View], solid: Solid, index: int, marks: Marks, cache: Projections, progress: Callable[[str], None]
+) -> None:
+    """Project the views that are not in the cache yet, side by side."""
+    todo = [v for v in views if projection_key(index, v) not in cache]
+    if todo:
+        progress(f"Projecting {len(todo)} views")
+        wishes = [(frame_of_view(v), v.kind != "pictorial", () if v.helices else marks.threads) for v in todo]
+        done = project_all(solid, wishes)
+        cache.update({projection_key(index, v): p for v, p in zip(todo, done, strict=True)})
+
+
+def hidden_wanted(seen: Projection, rule: str) -> bool:
+    """Hidden lines by the house rule: all, none, or (auto) kept where they are few enough to read."""
+    if rule in ("all", "none"):
+        return rule == "all"
+    return len(seen.hidden) <= 40 or seen.length("hidden") <= seen.length("visible")
