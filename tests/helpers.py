@@ -37,10 +37,10 @@ def choose(page, label, text):
     page.locator(".ant-select-dropdown:visible .ant-select-item-option", has_text=text).first.click()
 
 
-def typed(page, text):
+def typed(page, text, **more):
     """Words typed where the cursor is, once it stands in a field: focus may come a moment after what called for it."""
     page.locator("input:focus, textarea:focus, [contenteditable]:focus").first.wait_for(state="attached")
-    page.keyboard.type(text)
+    page.keyboard.type(text, **more)
 
 
 def chosen(page, label):

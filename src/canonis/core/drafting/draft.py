@@ -30,7 +30,7 @@ from canonis.core.features.marks import marks_of
 from canonis.core.features.model import Feature
 from canonis.core.features.naming import named_as
 from canonis.core.features.recognise import recognise
-from canonis.core.layout.arrange import arrange
+from canonis.core.layout.spreading import arrange_over
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.sheet.document import (
@@ -346,14 +346,19 @@ def _without_spare_views(scene: Scene, found: tuple[Feature, ...]) -> Scene:
 
 
 def _placed(scene: Scene, sheet: _Sheet, wish: DraftWish) -> Scene:
-    """The scene with everything of a sheet in its place, and details of what is too small there."""
-    scene = scene.on(arrange(scene, _page(scene, sheet.number), wish.size, wish.scale))
+    """The scene with everything of a sheet in its place, over several where one is too crowded, and details of what is too
+    small there."""
+    bare = scene
+    scene = scene.on(arrange_over(scene, _page(scene, sheet.number), wish.size, wish.scale))
     page = _page(scene, sheet.number)
     details = detail_views(scene, sheet.found, page) if wish.views == "auto" else []
     if not details:
         return scene
+    if len(scene.document.pages) > len(bare.document.pages):
+        # Spread out already: the details are counted in before it is laid out.
+        scene = bare
     scene = scene.on(scene.document.model_copy(update={"views": (*scene.document.views, *details)}))
-    return scene.on(arrange(scene, page, wish.size, wish.scale))
+    return scene.on(arrange_over(scene, page, wish.size, wish.scale))
 
 
 def _with_reasons(document: SheetDocument, scene: Scene, found: tuple[Feature, ...]) -> SheetDocument:

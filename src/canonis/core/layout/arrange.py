@@ -17,7 +17,7 @@ from canonis.core.sheet.sizes import INCH_SIZES, METRIC_SIZES, SCALES, Look, loo
 from canonis.core.sheet.strokes import Page
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Section, View
 
-__all__ = ["arrange", "place_notes", "refresh"]
+__all__ = ["Arranged", "arrange", "arranged", "place_notes", "refresh"]
 
 Rect = tuple[float, float, float, float]
 #: Free border inside the frame, mm.
@@ -308,20 +308,39 @@ def _broken_out(scene: Scene, sheet: SheetPage) -> float:
     return min((sum(s.high - s.low for s in one) for one in strips if one), default=0.0)
 
 
+@dataclass(frozen=True, eq=False)
+class Arranged:
+    """A document with everything of a sheet in its place, and what is wrong there: notes without a place, collisions."""
+
+    document: SheetDocument
+    wrong: int
+
+
 def arrange(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "auto") -> SheetDocument:
     """The document with sizes, scale, views, rows and notes of one sheet in their places.
 
+    Raises BadInput when the views fit nowhere at the wanted size and scale.
+    """
+    made = arranged(scene, sheet, size, scale)
+    if made is None:
+        where = "any sheet" if size == "auto" else size
+        how = "at any scale" if scale == "auto" else f"at {scale}"
+        raise BadInput(f"The views do not fit on {where} {how}; choose a larger sheet or a smaller scale.")
+    return made.document
+
+
+def arranged(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "auto") -> Arranged | None:
+    """A sheet arranged; None where its views fit nowhere at the wanted size and scale.
+
     Tries sheets from small to large and scales from large to small; the first arrangement without a
     collision, with every note placed and legible rows is taken, else the best one seen.
-
-    Raises BadInput when the views fit nowhere at the wanted size and scale.
     """
     style = scene.document.style
     sizes = list(METRIC_SIZES if style == "iso" else INCH_SIZES) if size == "auto" else [size]
     size_mm(sizes[0])
     factors = [n / d for n, d in SCALES[style]] if scale == "auto" else [parse_scale(scale)]
     biggest = max(float(c) for c in scene.solids[sheet.solid].size) - _broken_out(scene, sheet)
-    best: tuple[tuple[float, ...], SheetDocument] | None = None
+    best: tuple[tuple[float, ...], Arranged] | None = None
     tries = 0
     for legible_only in (True, False):
         # Legible arrangements first, small sheets first; then whatever fits, large sheets first.
@@ -341,14 +360,10 @@ def arrange(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "au
                     tries += 1
                     score = (failed + collisions, w * h if legible_only else -w * h, -factor)
                     if best is None or score < best[0]:
-                        best = (score, document)
+                        best = (score, Arranged(document, failed + collisions))
                     if failed + collisions == 0 or tries >= 8:
                         return best[1]
-    if best is None:
-        where = "any sheet" if size == "auto" else size
-        how = "at any scale" if scale == "auto" else f"at {scale}"
-        raise BadInput(f"The views do not fit on {where} {how}; choose a larger sheet or a smaller scale.")
-    return best[1]
+    return None if best is None else best[1]
 
 
 def refresh(scene: Scene, sheet: SheetPage, notes: bool = False) -> SheetDocument:

@@ -146,6 +146,7 @@ def check_sheet(
     `density` (g/cm³) overrides the specification's own. `known` are proofs of statements on the same model by the
     same code; those made here are added to it. `hints` (one a solid) are what the recogniser found, as data.
     """
+    laid_out, document = document, document.joined()
     measurer = Remeasurer(document, solids, known)
     proofs = [measurer.prove(a) for a in document.annotations if is_statement(a)]
     judged = _judge(document, solids, measurer, proofs)
@@ -192,7 +193,7 @@ def check_sheet(
             first, hints[document.pages[0].solid] if hints else Hints(), density, last, document.unit
         )
         findings += mass_findings
-    findings += check_whole(document, solids, spec, density)
+    findings += check_whole(laid_out, solids, spec, density)
     findings = linked(findings, document, measurer, final)
     ledger = ledger_lines(spec, final, matches, document.unit, mass_rows, {a.id: a for a in document.annotations})
     mass = {

@@ -36,7 +36,7 @@ def check_whole(
 ) -> list[dict[str, Any]]:
     """Findings on everything that is stated once for the whole sheet."""
     return [
-        *_title(document, solids[document.pages[0].solid], spec, density), *_notes(document, spec), *_projection(document),
+        *_title(document, solids[document.pages[0].solid], spec, density), *_notes(document.joined(), spec), *_projection(document),
         *_scales(document), *_datums(document), *_askew(document, solids),
     ]  # fmt: skip
 

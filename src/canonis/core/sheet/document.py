@@ -223,6 +223,22 @@ class SheetDocument(Frozen):
     front_reason: str = ""
     model_sha256: str = ""
 
+    def joined(self) -> "SheetDocument":
+        """The document with the sheets that show one solid laid together: what is said of a part is said on any of them."""
+        first: dict[int, int] = {}
+        for page in self.pages:
+            first.setdefault(page.solid, page.number)
+        of = {page.number: first[page.solid] for page in self.pages}
+        if all(number == one for number, one in of.items()):
+            return self
+        return self.model_copy(
+            update={
+                "pages": tuple(p for p in self.pages if of[p.number] == p.number),
+                "views": tuple(v.model_copy(update={"sheet": of[v.sheet]}) for v in self.views),
+                "annotations": tuple(a.model_copy(update={"sheet": of[a.sheet]}) for a in self.annotations),
+            }
+        )
+
     def view(self, view_id: str) -> View:
         """The view with this id.
 
