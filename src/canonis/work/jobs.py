@@ -222,6 +222,7 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         locations=house.get("locations") or "ordinate", typical=house.get("repeats") == "typ",  # type: ignore[arg-type]
         thru=house.get("thru") or "wall", pictorial_sizes=house.get("pictorial") == "reference",
         estimated=house.get("unstated") == "estimated",
+        table_from={"never": None, "from-8": 8}.get(house.get("hole-table", ""), 16),
     )  # fmt: skip
 
 

@@ -10,6 +10,7 @@ from canonis.core.drafting.centring import centred
 from canonis.core.drafting.desk import ALONG, Desk
 from canonis.core.drafting.kinds import OF_FACES, OF_FEATURES
 from canonis.core.drafting.kinds.holes import ringed
+from canonis.core.drafting.kinds.tables import table_faces
 from canonis.core.drafting.planning import plan
 from canonis.core.drafting.sectioning import section_of
 from canonis.core.drafting.seen import lines_of
@@ -35,8 +36,8 @@ def stated(desk_on: DeskOn, scene: Scene) -> tuple[SheetDocument, list[tuple[Unk
     desk = desk_on(scene, None)
     marks = tuple(a for a in scene.document.annotations if a.sheet != desk.sheet or isinstance(a, MUTE))
     scene = scene.on(scene.document.model_copy(update={"annotations": marks}))
-    # Members of a ring stand where the ring says, not level with one another.
-    with Basis(scene.document, desk.page, desk.solid, ringed(desk.found)) as basis:
+    # Members of a ring stand where the ring says, those of a table where its rows say, not level with one another.
+    with Basis(scene.document, desk.page, desk.solid, ringed(desk.found) | table_faces(desk)) as basis:
         document = plan(desk_on(scene, None), basis, OF_FEATURES)
         touched = frozenset(f for _, moves in basis.free() for f in basis.faces_of(moves))
         if touched:

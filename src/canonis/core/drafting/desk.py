@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from canonis.core.features.model import Feature, Hole
+from canonis.core.features.model import Feature, Hole, HoleGroup
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
 from canonis.core.sheet.document import Annotation, Leader, Linear, Notation, Ordinate, SheetDocument, SheetPage
@@ -78,6 +78,8 @@ class Desk:
     turned: Vec | None = None
     #: How places are stated (house rule).
     locations: Locations = "ordinate"
+    #: From so many holes in no pattern on, a view has their places in a table; None: never.
+    table_from: int | None = None
     #: Faces that something free moves; None: all of the part.
     touched: frozenset[int] | None = None
     #: What stands at each level that was located: place along the other direction, reference, feature.
@@ -148,6 +150,12 @@ class Desk:
         facing = float(hole.axis @ frame_of_view(view).toward)
         ok = facing > ALONG or (hole.through and facing < -ALONG and not hole.seats)
         return ok and self.arcs_at(view, hole.start, radii_of(hole))
+
+    def best_view(self, group: HoleGroup) -> View | None:
+        """The view that shows most members of a group of holes, or None when none shows any."""
+        counts = [(sum(self.hole_seen(v, h) for h in group.holes), -k, v) for k, v in enumerate(self.views)]
+        best = max(counts, key=lambda c: c[:2], default=(0, 0, None))
+        return best[2] if best[0] else None
 
     def ways(self, view: View) -> tuple[tuple[Way, Vec, Vec], ...]:
         """The directions of a view: x and y, each with its direction in the part and the other one."""

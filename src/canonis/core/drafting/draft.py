@@ -14,6 +14,7 @@ from canonis.core.drafting.completing import complete, stated
 from canonis.core.drafting.datums import datum_of, turned_datum, turned_face
 from canonis.core.drafting.desk import Datum, Desk, Locations
 from canonis.core.drafting.front import Front, choose_front, turned_axis
+from canonis.core.drafting.hole_tables import with_tables
 from canonis.core.drafting.house import estimated, said_typical, sizes_at_pictorial, through_all
 from canonis.core.drafting.locating import located
 from canonis.core.drafting.notes import write_notes
@@ -80,6 +81,8 @@ class DraftWish:
     thru: str = "wall"
     pictorial_sizes: bool = False
     estimated: bool = False
+    #: From so many holes in no pattern on, a view has their places in a table; None: never.
+    table_from: int | None = 16
 
 
 @dataclass(frozen=True, eq=False)
@@ -204,6 +207,7 @@ def _drafted(
     if lines:
         document, carried = restated(sheets[0].desk(scene), lines)
         scene = scene.on(estimated(document, sheets[0].number, carried) if wish.estimated else document)
+    scene = scene.on(with_tables(scene.document))
     scene = scene.on(write_notes(scene.document))
     progress("Placing dimensions and notes")
     for sheet in sheets:
@@ -229,11 +233,14 @@ class _Sheet:
     axis: Vec | None
     on_axis: bool
     locations: Locations
+    table_from: int | None
 
     def desk(self, scene: Scene, touched: frozenset[int] | None = None) -> Desk:
         """A desk for the sheet as the scene has it."""
         axis = self.axis if self.on_axis else None
-        return Desk(scene, _page(scene, self.number), self.found, self.datum, axis, self.locations, touched)
+        return Desk(
+            scene, _page(scene, self.number), self.found, self.datum, axis, self.locations, self.table_from, touched
+        )
 
 
 def _page(scene: Scene, number: int) -> SheetPage:
@@ -246,7 +253,9 @@ def _start(model: Model, found: Feature, index: int, copies: int, number: int, w
     axis = turned_axis(solid) if turned_face(solid) is not None else None
     name = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
     datum = datum_of(solid, found, front.frame, name)
-    return _Sheet(number, index, copies, solid, found, front, datum, name, axis, name == "axis", wish.locations)
+    return _Sheet(
+        number, index, copies, solid, found, front, datum, name, axis, name == "axis", wish.locations, wish.table_from
+    )
 
 
 def _blank(model: Model, wish: DraftWish, sheets: list[_Sheet]) -> SheetDocument:

@@ -6,7 +6,6 @@ from typing import Any
 import numpy as np
 
 from canonis.core.drafting.desk import Desk
-from canonis.core.drafting.kinds.holes import best_view
 from canonis.core.features.model import Feature, Hole
 from canonis.core.sheet.scene import Marks, Projections, frame_of_view, projection_key
 from canonis.core.sheet.views import Parallel, Pictorial, View
@@ -69,7 +68,7 @@ def missing_views(desk: Desk, front: ViewFrame, number: int) -> list[View]:
     """Principal views that show holes and slots which no view shows yet (nothing on a far face is lost)."""
     out: list[View] = []
     have = {v.kind for v in desk.views}
-    hidden = [g.first.axis for g in desk.found.holes if best_view(desk, g) is None]
+    hidden = [g.first.axis for g in desk.found.holes if desk.best_view(g) is None]
     hidden += [
         s.axis for s in desk.found.slots
         if not any(float(s.axis @ frame_of_view(v).toward) > 1 - 1e-6 or s.through for v in desk.views)

@@ -23,7 +23,17 @@ from canonis.core.features.model import Feature
 from canonis.core.features.words import hole_lines
 from canonis.core.layout.arrange import arrange, place_notes, refresh
 from canonis.core.quantity.written import write_length
-from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, Revision, SheetDocument
+from canonis.core.sheet.document import (
+    Annotation,
+    HoleTable,
+    Leader,
+    Linear,
+    Note,
+    Ordinate,
+    Place,
+    Revision,
+    SheetDocument,
+)
 from canonis.core.sheet.sizes import look_of
 from canonis.core.sheet.views import Auxiliary, Detail, Pictorial, View
 from canonis.core.solid.model import Solid
@@ -57,7 +67,10 @@ def _move(document: SheetDocument, command: Move) -> SheetDocument:
     if isinstance(mark, Leader):
         at = (round(mark.at[0] + dx, 3), round(mark.at[1] + dy, 3))
         return _replace(document, {mark.id: mark.model_copy(update={"at": at, "by_hand": True})})
-    if isinstance(mark, Note):
+    if isinstance(mark, Place):
+        offset = (round(mark.offset[0] + dx, 3), round(mark.offset[1] + dy, 3))
+        return _replace(document, {mark.id: mark.model_copy(update={"offset": offset, "by_hand": True})})
+    if isinstance(mark, Note | HoleTable):
         at = (round(mark.at[0] + dx, 3), round(mark.at[1] + dy, 3))
         return _replace(document, {mark.id: mark.model_copy(update={"at": at, "by_hand": True})})
     if isinstance(mark, Linear):

@@ -7,10 +7,11 @@ from canonis.core.layout.collisions import page_collisions
 from canonis.core.layout.free_spot import beside, elsewhere
 from canonis.core.layout.leaders import place_leaders
 from canonis.core.layout.rows import margins, place_rows
+from canonis.core.layout.tables import place_tables, place_tags
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.border import BLOCK_SIZE, block_rect, draw_border, frame_rect, revision_rect
 from canonis.core.sheet.compile import compile_annotation, draw_view_marks, view_strokes
-from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage
+from canonis.core.sheet.document import Annotation, Leader, Note, Place, SheetDocument, SheetPage
 from canonis.core.sheet.pen import LINE_PITCH
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import INCH_SIZES, METRIC_SIZES, SCALES, Look, look_of, parse_scale, size_mm
@@ -189,7 +190,12 @@ def _dress(scene: Scene, sheet: SheetPage, look: Look) -> tuple[SheetDocument, i
             page.strokes += view_strokes(scene, view, look)
             draw_view_marks(page, scene, view, look)
     for mark in document.annotations:
-        if mark.sheet == sheet.number and not isinstance(mark, Leader):
+        if mark.sheet == sheet.number and not isinstance(mark, Leader | Place):
+            compile_annotation(page, scene, mark, look)
+    document = _apply(document, place_tags(scene, sheet, page))
+    scene = _scene(scene, document)
+    for mark in document.annotations:
+        if mark.sheet == sheet.number and isinstance(mark, Place):
             compile_annotation(page, scene, mark, look)
     placed, failed = place_leaders(scene, sheet, page, look)
     bad = page_collisions(page)
@@ -227,6 +233,10 @@ def _try(scene: Scene, sheet: SheetPage, factor: float, air: float) -> tuple[Sce
         taken.append(_cell_rect(cell, *at[cell.view.id]))
     if not _hang(here, sheet, views, taken):
         return None
+    tabled = place_tables(here, sheet, taken)
+    if tabled is None:
+        return None
+    here = _scene(here, tabled)
     for view in mine:
         if view.kind == "pictorial":
             x0, y0, x1, y1 = here.projection(view).box
@@ -245,7 +255,7 @@ def _try(scene: Scene, sheet: SheetPage, factor: float, air: float) -> tuple[Sce
                     "at": (round(float(spot[1][0] - shift[0]), 3), round(float(spot[1][1] - shift[1]), 3)),
                 }
             )
-    document = _with_views(document, sheet, views)
+    document = _with_views(here.document, sheet, views)
     return _scene(here, document), sheet, look
 
 

@@ -11,7 +11,7 @@ from shapely.geometry import LineString, Polygon
 from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.border import block_rect, frame_rect
 from canonis.core.sheet.compile import compile_annotation
-from canonis.core.sheet.document import Annotation, Leader, Linear, SheetPage
+from canonis.core.sheet.document import Annotation, HoleTable, Leader, Linear, SheetPage
 from canonis.core.sheet.leader_marks import (
     SHOULDER,
     SHOULDER_GAP,
@@ -176,7 +176,12 @@ def place_leaders(scene: Scene, sheet: SheetPage, page: Page, look: Look) -> tup
     obstacles = _Obstacles(page, sheet, rows)
     out: dict[str, Annotation] = {}
     failed = 0
-    marks = [a for a in scene.document.annotations if a.sheet == sheet.number and isinstance(a, Leader)]
+    # Notes that stand in a hole table have no leader.
+    tabled = {a.view for a in scene.document.annotations if isinstance(a, HoleTable)}
+    marks = [
+        a for a in scene.document.annotations
+        if a.sheet == sheet.number and isinstance(a, Leader) and not (a.letter and a.view in tabled)
+    ]  # fmt: skip
     # Arcs and bevels first, since they can be pointed at from one side only; then long notes.
     narrow = ("radius", "chamfer")
     marks.sort(

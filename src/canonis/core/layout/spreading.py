@@ -6,7 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from canonis.core.layout.arrange import arrange, arranged
-from canonis.core.sheet.document import MUTE, Annotation, Ordinate, SheetDocument, SheetPage
+from canonis.core.sheet.document import MUTE, Annotation, HoleTable, Ordinate, SheetDocument, SheetPage
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Parallel, View
 
@@ -27,6 +27,12 @@ def arrange_over(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str 
     whole = arranged(scene, sheet, size, scale)
     if whole is not None and whole.wrong <= _CROWDED:
         return whole.document
+    if any(isinstance(a, HoleTable) and a.sheet == sheet.number for a in scene.document.annotations):
+        # Tables go to a sheet of their own before any view does.
+        document, page = _tables_moved(scene.document, sheet)
+        tabled = arranged(scene.on(document), page, size, scale)
+        if tabled is not None:
+            return arrange_over(scene.on(tabled.document), sheet, size, scale)
     views = [v for v in scene.document.views if v.sheet == sheet.number]
     principal = [v for v in views if isinstance(v, Parallel)]
     rest = [v for v in views if not isinstance(v, Parallel)]
@@ -68,8 +74,21 @@ def _moved(document: SheetDocument, sheet: SheetPage, views: Sequence[View]) -> 
     return document.model_copy(update={
         "pages": (*document.pages, page),
         "views": tuple(v.model_copy(update={"sheet": page.number}) if v.id in names else v for v in document.views),
-        "annotations": tuple(a.model_copy(update={"sheet": page.number}) if a.view in names else a for a in document.annotations),
+        "annotations": tuple(
+            a.model_copy(update={"sheet": page.number}) if a.view in names and not isinstance(a, HoleTable) else a
+            for a in document.annotations
+        ),
     }), page  # fmt: skip
+
+
+def _tables_moved(document: SheetDocument, sheet: SheetPage) -> tuple[SheetDocument, SheetPage]:
+    """The document with the hole tables of a sheet on a new one."""
+    page = sheet.model_copy(update={"number": _next_page(document)})
+    marks = tuple(
+        a.model_copy(update={"sheet": page.number}) if isinstance(a, HoleTable) and a.sheet == sheet.number else a
+        for a in document.annotations
+    )
+    return document.model_copy(update={"pages": (*document.pages, page), "annotations": marks}), page
 
 
 def _laid(
@@ -145,13 +164,13 @@ def _repeated(scene: Scene, page: SheetPage, count: int) -> tuple[SheetDocument,
     view = next((v for v in document.views if v.sheet == page.number and isinstance(v, Parallel)), None)
     if view is None or count == 1:
         return document, [page]
-    mine = [a for a in document.annotations if a.view == view.id]
+    mine: list[Annotation] = [a for a in document.annotations if a.view == view.id and not isinstance(a, HoleTable)]
     shown = [a for a in mine if isinstance(a, MUTE)]
     datum = [a for a in mine if isinstance(a, Ordinate) and a.feature == "datum"]
     said = [a for a in mine if a not in shown and a not in datum]
     zones = _zones(scene, view, said, count)
     pages, views = [page], list(document.views)
-    marks = [a for a in document.annotations if a.view != view.id] + shown + datum + zones[0]
+    marks = [a for a in document.annotations if a not in mine] + shown + datum + zones[0]
     number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
     for zone in zones[1:]:
         another = page.model_copy(update={"number": max(p.number for p in (*document.pages, *pages)) + 1})

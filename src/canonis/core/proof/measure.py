@@ -15,6 +15,7 @@ from canonis.core.proof.gauge import GaugedHole, gauge_hole
 from canonis.core.proof.grooves import measure_grooves
 from canonis.core.proof.holes import measure_holes
 from canonis.core.proof.pitches import measure_pitches
+from canonis.core.proof.places import prove_place
 from canonis.core.proof.polygons import measure_polygons
 from canonis.core.proof.rings import measure_ring
 from canonis.core.proof.rounds import NAMING_ROUNDS, circle_centre, measure_rounds, sphere_fit
@@ -34,6 +35,7 @@ from canonis.core.sheet.document import (
     Linear,
     Note,
     Ordinate,
+    Place,
     SheetDocument,
     SheetPage,
 )
@@ -50,7 +52,7 @@ __all__ = ["Known", "PartProof", "Remeasurer", "StatementProof", "is_statement",
 #: Proofs of statements by what they depend on, for one model and one version of the code.
 Known = dict[str, StatementProof]
 #: Fields of an annotation that say where it stands, not what it says.
-_PLACING = {"at", "row", "along", "side", "by_hand", "right", "height"}
+_PLACING = {"at", "offset", "row", "along", "side", "by_hand", "right", "height"}
 
 #: Kinds of statement whose references tell the census of a kind what is named already.
 COUNTED_AMONG = {
@@ -201,6 +203,8 @@ class Remeasurer:
         bare = text.strip()
         if isinstance(mark, Ordinate | Linear) and mark.kind != "pattern":
             return self._distance(mark, bare)
+        if isinstance(mark, Place):
+            return prove_place(self, mark)
         reading = read_line(bare, self.rules)
         if reading.error:
             return StatementProof(

@@ -84,6 +84,8 @@ class PartShape:
         self._levels: dict[tuple[int, int, object], dict[int, int]] = defaultdict(dict)
         self._radii: dict[tuple[object, ...], int] = {}
         self._lines = Lines()
+        #: How the outermost level along a direction moves, for directions asked for before (see `statements`).
+        self.extremes: dict[tuple[float, ...], Row | None] = {}
         self._find_ways()
         self.motions: list[Motion] = []
         for face in solid.faces:

@@ -30,6 +30,13 @@ ON_CENTRE_LINE = "ring member on a centre line"
 
 def extreme_row(shape: PartShape, d: Vec) -> Row | None:
     """How the outermost level of the part along `d` moves."""
+    key = tuple(float(c) for c in d)
+    if key not in shape.extremes:
+        shape.extremes[key] = _extreme_row(shape, d)
+    return shape.extremes[key]
+
+
+def _extreme_row(shape: PartShape, d: Vec) -> Row | None:
     solid = shape.solid
     corners = np.array([p for e in solid.edges for p in (e.start, e.middle, e.end)]).reshape(-1, 3)
     level, bulging, bulge = _bulge(solid, d)

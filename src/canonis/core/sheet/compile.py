@@ -20,13 +20,16 @@ from canonis.core.sheet.document import (
     CentreLine,
     CentreMark,
     FlatCross,
+    HoleTable,
     Leader,
     Linear,
     Note,
     Ordinate,
+    Place,
     SheetPage,
     SymmetryLine,
 )
+from canonis.core.sheet.hole_table import draw_place, draw_table, table_of
 from canonis.core.sheet.leader_marks import draw_leader
 from canonis.core.sheet.pen import LINE_PITCH, Pen
 from canonis.core.sheet.scene import Scene
@@ -132,7 +135,13 @@ def compile_annotation(page: Page, scene: Scene, mark: Annotation, look: Look) -
     if isinstance(mark, Ordinate):
         return draw_ordinate(pen, scene, view, mark, look)
     if isinstance(mark, Leader):
-        return draw_leader(pen, scene, view, mark, look)
+        # In a hole table the note stands in its row.
+        tabled = mark.letter and table_of(scene.document, mark.view)
+        return bool(tabled) or draw_leader(pen, scene, view, mark, look)
+    if isinstance(mark, Place):
+        return draw_place(pen, scene, view, mark)
+    if isinstance(mark, HoleTable):
+        return draw_table(pen, scene, view, mark, look)
     if isinstance(mark, CentreMark):
         return draw_centre_mark(pen, scene, view, mark, look)
     if isinstance(mark, SymmetryLine):

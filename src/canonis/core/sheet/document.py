@@ -22,6 +22,7 @@ __all__ = [
     "Note",
     "Ordinate",
     "Part",
+    "Place",
     "Revision",
     "SheetDocument",
     "SheetPage",
@@ -119,6 +120,8 @@ class Leader(Base):
     target: str = ""
     at: tuple[float, float] = (20.0, 20.0)
     right: bool = True
+    #: The letter of its holes in the hole table of its view: there the note stands, without a leader.
+    letter: str = ""
 
     @property
     def spots(self) -> tuple[str, ...]:
@@ -129,6 +132,26 @@ class Leader(Base):
 
 #: Kinds of leader whose references are parts of one thing (floor and walls, say), not equal members.
 _ONE_THING = frozenset({"groove", "polygon", "draft", "wall", "spline"})
+
+
+class Place(Base):
+    """Where a hole is, as a row of its view's hole table: signed distances right and up from the datum.
+
+    The references are what the two distances count from, and the hole; the text is `x; y`. `offset` is the middle of
+    the tag beside the hole, from its centre, mm on paper.
+    """
+
+    kind: Literal["place"] = "place"
+    tag: str
+    offset: tuple[float, float] = (5.0, 5.0)
+
+
+class HoleTable(Base):
+    """The table of the places in a view; `at` is its upper left corner in sheet mm, its rows go on in further columns."""
+
+    kind: Literal["hole-table"] = "hole-table"
+    at: tuple[float, float] = (0.0, 0.0)
+    columns: int = 1
 
 
 class CentreMark(Base):
@@ -166,10 +189,11 @@ class Note(Base):
 
 
 Annotation = Annotated[
-    Linear | Ordinate | Leader | CentreMark | CentreLine | SymmetryLine | FlatCross | Note, Field(discriminator="kind")
+    Linear | Ordinate | Leader | Place | HoleTable | CentreMark | CentreLine | SymmetryLine | FlatCross | Note,
+    Field(discriminator="kind"),
 ]
 #: Marks that state nothing.
-MUTE = (CentreMark, CentreLine, SymmetryLine, FlatCross)
+MUTE = (CentreMark, CentreLine, SymmetryLine, FlatCross, HoleTable)
 
 
 class Revision(Frozen):

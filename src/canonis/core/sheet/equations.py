@@ -26,6 +26,7 @@ from canonis.core.sheet.document import (
     Linear,
     Note,
     Ordinate,
+    Place,
     SheetDocument,
     SheetPage,
     SymmetryLine,
@@ -86,6 +87,14 @@ def stated_rows(
             about = _about_centre_line(shape, document, mark, members[:2], found, d)
             if about:
                 yield StatedRow(mark.id, ABOUT_CENTRE_LINE, 0, about)
+        return
+    if isinstance(mark, Place):
+        view = document.view(mark.view or "")
+        refs = [(parse(r), found[r]) for r in mark.refs]
+        for part, origin, d in (("x", refs[0], np.array(view.right)), ("y", refs[1], np.array(view.up))):
+            placed = distance_row(shape, [origin, refs[2]], d)
+            if placed:
+                yield StatedRow(mark.id, part, 0, placed)
         return
     if not isinstance(mark, Leader | Note) or reading is None or reading.error:
         return

@@ -42,6 +42,8 @@ CHOICES: tuple[Choice, ...] = (
     Choice("datum", "Datum",
            (("auto", "lower left front corner, or the axis"), ("left-front-bottom", "lower left front corner"),
             ("right-front-bottom", "lower right front corner"), ("left-back-bottom", "lower left back corner"))),
+    Choice("hole-table", "Holes in no pattern",
+           (("from-16", "in a table from 16 in a view on"), ("from-8", "in a table from 8 in a view on"), ("never", "by ordinates, however many"))),
     Choice("repeats", "Repeats", (("count", "4×"), ("typ", "TYP (has no count to check)"))),
     Choice("hidden", "Hidden lines",
            (("auto", "off where they are too many"), ("all", "all on"), ("none", "all off"))),

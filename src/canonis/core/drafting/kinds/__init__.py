@@ -22,6 +22,7 @@ from canonis.core.drafting.kinds.shafts import shafts
 from canonis.core.drafting.kinds.sizes import rims, sizes
 from canonis.core.drafting.kinds.slots import slots
 from canonis.core.drafting.kinds.splines import splines
+from canonis.core.drafting.kinds.tables import tables
 from canonis.core.drafting.kinds.threads import threads
 from canonis.core.drafting.kinds.walls import walls
 from canonis.core.drafting.kinds.widths import keyways, widths
@@ -35,6 +36,7 @@ Kind = Callable[[Desk], Iterator[Candidate]]
 OF_FEATURES: tuple[Kind, ...] = (
     overall,
     holes,
+    tables,
     pitches,
     pairs,
     slots,

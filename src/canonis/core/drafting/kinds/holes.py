@@ -6,6 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.kinds.tables import letters
 from canonis.core.features.model import Feature, Hole, HoleGroup, Pattern
 from canonis.core.features.words import hole_lines
 from canonis.core.sheet.document import Leader
@@ -14,24 +15,25 @@ from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
 from canonis.core.solid.references import face_reference
 
-__all__ = ["best_view", "holes", "ring_of", "ringed"]
+__all__ = ["holes", "ring_of", "ringed"]
 
 
 def holes(desk: Desk) -> Iterator[Candidate]:
     """For each group of equal holes its note, and its ring or the places of its members in the view of the note."""
+    tabled = letters(desk)
     for n, group in enumerate(desk.found.holes):
         hole = group.first
-        view = best_view(desk, group) or _nearest_view(desk, hole)
+        view = desk.best_view(group) or _nearest_view(desk, hole)
         ring = ring_of(group)
         refs = tuple(desk.reference(h.main_faces[0]) for h in group.holes)
         seen = [h for h in group.holes if desk.hole_seen(view, h)]
         equal = ring is not None and ring.data["missing"] == 0
         lines = hole_lines(hole, len(group.holes), desk.unit, " EQ SP" if equal else "", desk.notation)
-        yield Candidate(
-            1e-4 * n,
-            desk.note("hole", view, refs, lines, group.id, desk.reference((seen or [hole])[0].main_faces[0])),
-            note=True,
-        )
+        note = desk.note("hole", view, refs, lines, group.id, desk.reference((seen or [hole])[0].main_faces[0]))
+        letter = tabled.get(group.id, "")
+        yield Candidate(1e-4 * n, note.model_copy(update={"letter": letter}), note=True)
+        if letter:
+            continue
         if ring is not None and seen:
             yield from _ring(desk, view, group, refs, 1e-4 * n)
             continue
@@ -55,13 +57,6 @@ def ring_of(group: HoleGroup, whole: bool = False) -> Pattern | None:
 def ringed(found: Feature) -> set[int]:
     """The faces of holes on whole rings: a pitch circle states where they are, not levels that they share."""
     return {f for g in found.holes if ring_of(g, whole=True) for h in g.holes for f in h.faces}
-
-
-def best_view(desk: Desk, group: HoleGroup) -> View | None:
-    """The view that shows most members of a group, or None when none shows any."""
-    counts = [(sum(desk.hole_seen(v, h) for h in group.holes), -k, v) for k, v in enumerate(desk.views)]
-    best = max(counts, key=lambda c: c[:2], default=(0, 0, None))
-    return best[2] if best[0] else None
 
 
 def _nearest_view(desk: Desk, hole: Hole) -> View:

@@ -36,10 +36,7 @@ def _edge_on(desk: Desk, k: int, level: float) -> tuple[View, Way, float] | None
             sense = float(np.sign(way[k]))
             if abs(float(way[k])) < 1 - 1e-9:
                 continue
-            length = sum(
-                line.length for line in desk.scene.projection(view).visible
-                if line.kind == "line" and float(np.abs(line.points[:, j] - level * sense).max()) < NEAR
-            )  # fmt: skip
+            length = desk.scene.projection(view).length_at(j, level * sense, NEAR)
             score = length * (1.0 - 0.05 * order)
             if length > 0.05 and (best is None or score > best[0]):
                 best = (score, view, direction, sense)

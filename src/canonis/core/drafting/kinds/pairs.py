@@ -5,7 +5,6 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
-from canonis.core.drafting.kinds.holes import best_view
 from canonis.core.drafting.kinds.pitches import spaces
 from canonis.core.sheet.document import SymmetryLine
 
@@ -19,7 +18,7 @@ def pairs(desk: Desk) -> Iterator[Candidate]:
     lines = [a for a in desk.scene.document.annotations if isinstance(a, SymmetryLine) and a.sheet == desk.sheet]
     middle = (desk.solid.box[0] + desk.solid.box[1]) / 2
     for n, group in enumerate(desk.found.holes):
-        view = best_view(desk, group)
+        view = desk.best_view(group)
         if view is None:
             continue
         for direction, way, _ in desk.ways(view):

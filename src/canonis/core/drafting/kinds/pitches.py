@@ -5,7 +5,6 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
-from canonis.core.drafting.kinds.holes import best_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 
@@ -18,7 +17,7 @@ _KINDS = ("linear", "grid", "staggered")
 def pitches(desk: Desk) -> Iterator[Candidate]:
     """The spaces of every pattern of holes, along both directions of the view that shows them."""
     for n, group in enumerate(desk.found.holes):
-        view = best_view(desk, group)
+        view = desk.best_view(group)
         # Two holes are no pattern: each has its place.
         if view is None or group.pattern is None or group.pattern.kind not in _KINDS or len(group.holes) < 3:
             continue

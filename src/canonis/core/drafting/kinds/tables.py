@@ -1,0 +1,70 @@
+"""Many holes without a pattern: their places in a table, a row each, instead of ordinates."""
+
+from collections import defaultdict
+from collections.abc import Iterator
+from string import ascii_uppercase
+
+import numpy as np
+
+from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.features.model import HoleGroup
+from canonis.core.sheet.document import Place
+from canonis.core.sheet.scene import frame_of_view
+from canonis.core.sheet.views import View
+
+__all__ = ["letters", "table_faces", "tables"]
+
+#: Letters that are taken for figures are left out (ISO 3098).
+_LETTERS = [c for c in ascii_uppercase if c not in "IOQ"]
+
+
+def tables(desk: Desk) -> Iterator[Candidate]:
+    """A row for each hole of a view with many that stand in no pattern."""
+    for view, groups in _tabled(desk):
+        frame = frame_of_view(view)
+        origins = tuple(desk.datum.ref(desk.solid, way) for way in (frame.right, frame.up))
+        for n, (letter, group) in enumerate(groups):
+            order = sorted(
+                group.holes, key=lambda h: (round(float(h.start @ frame.right), 3), float(h.start @ frame.up))
+            )
+            for k, hole in enumerate(order, start=1):
+                away = hole.start - desk.datum.point
+                x, y = (_signed(desk, float(away @ way)) for way in (frame.right, frame.up))
+                yield Candidate(0.05 + 1e-4 * n + 1e-8 * k, Place(
+                    id="", sheet=desk.sheet, view=view.id, refs=(*origins, desk.reference(hole.main_faces[0])),
+                    text=f"{x}; {y}", tag=f"{letter}{k}", feature=group.id,
+                ), note=True)  # fmt: skip
+
+
+def letters(desk: Desk) -> dict[str, str]:
+    """The letters of the groups whose places stand in a table, by their names."""
+    return {group.id: letter for _, groups in _tabled(desk) for letter, group in groups}
+
+
+def table_faces(desk: Desk) -> set[int]:
+    """The faces of holes whose places stand in a table: nothing draws them level with one another."""
+    return {f for _, groups in _tabled(desk) for _, group in groups for h in group.holes for f in h.faces}
+
+
+def _tabled(desk: Desk) -> Iterator[tuple[View, list[tuple[str, HoleGroup]]]]:
+    """The views with so many holes in no pattern, and their groups with a letter each."""
+    if desk.table_from is None:
+        return
+    by_view: dict[str, list[HoleGroup]] = defaultdict(list)
+    for group in desk.found.holes:
+        view = desk.best_view(group)
+        if view is None or group.pattern is not None or float(np.abs(group.first.axis).max()) < ALONG:
+            continue
+        frame = frame_of_view(view)
+        if desk.square(frame.right) and desk.square(frame.up):
+            by_view[view.id].append(group)
+    free = iter([*_LETTERS, *(a + b for a in _LETTERS for b in _LETTERS)])
+    for view in desk.views:
+        groups = by_view[view.id]
+        if sum(len(g.holes) for g in groups) >= desk.table_from:
+            yield view, [(next(free), g) for g in groups]
+
+
+def _signed(desk: Desk, mm: float) -> str:
+    text = desk.written(abs(mm))
+    return text if mm >= 0 or not text.strip("0.") else f"-{text}"
