@@ -16,7 +16,7 @@ from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.solid.making import turned_about, write_step
 from canonis.core.solid.reader import read_model
-from canonis.core.solid.references import face_reference
+from canonis.core.solid.references import resolve_all
 from tests.conftest import block, draft_of, recipe
 from tests.core.known_parts import PARTS
 
@@ -152,5 +152,7 @@ def test_a_part_askew_is_drawn_square_and_its_features_keep_their_names(axis, de
         "⌀9 THRU": 9, "2× ⌀6 THRU": 6, "⌀5 ↧8": 5,
     }  # fmt: skip
     # The datum asked for is where the ordinates count from.
-    bore = face_reference(model.solids[0].faces[next(g for g in known.holes if g.id == name).first.main_faces[0]])
-    assert {a.refs[0] for a in draft.document.annotations if a.kind == "ordinate" and a.feature == "datum"} & {bore}
+    (solid,), (bore,) = model.solids, next(g for g in known.holes if g.id == name).holes
+    origins = {a.refs[0] for a in draft.document.annotations if a.kind == "ordinate"}
+    found = resolve_all(list(origins), solid)
+    assert set(bore.main_faces) & {f for one in found.values() for f in one.faces}

@@ -7,7 +7,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from canonis.core.sheet import glyphs
-from canonis.core.sheet.document import HoleTable, Leader, Place, SheetDocument
+from canonis.core.sheet.document import HoleTable, Leader, Ordinate, Place, SheetDocument
 from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look, look_of
@@ -170,9 +170,11 @@ def centre_of(scene: Scene, view: View, mark: Place) -> Vec | None:
 
 
 def _origin(pen: Pen, scene: Scene, view: View, places: list[Place], look: Look) -> None:
-    """Where the places of a table count from: arrows right and up, clear of the outline."""
+    """Where the places of a table count from: arrows right and up, clear of the outline; a row of ordinates shows its own
+    zero."""
     if not places:
         return
+    rows = {a.direction for a in scene.document.annotations if isinstance(a, Ordinate) and a.view == view.id}
     levels = [scene.anchor(view, r) for r in places[0].refs[:2]]
     x, y = (None if a is None else a.level(d) for a, d in zip(levels, "xy", strict=True))
     if x is None or y is None:
@@ -182,6 +184,8 @@ def _origin(pen: Pen, scene: Scene, view: View, places: list[Place], look: Look)
     low = np.array([at[0], min(y0, at[1]) - _OFF])
     left = np.array([min(x0, at[0]) - _OFF, at[1]])
     for start, way, name in ((low, np.array([1.0, 0.0]), "X"), (left, np.array([0.0, 1.0]), "Y")):
+        if name.lower() in rows:
+            continue
         end = start + way * _ARROW
         side = np.array([-way[1], way[0]])
         pen.line(start - side, start + side)

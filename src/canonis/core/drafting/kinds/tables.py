@@ -61,8 +61,18 @@ def _tabled(desk: Desk) -> Iterator[tuple[View, list[tuple[str, HoleGroup]]]]:
     free = iter([*_LETTERS, *(a + b for a in _LETTERS for b in _LETTERS)])
     for view in desk.views:
         groups = by_view[view.id]
-        if sum(len(g.holes) for g in groups) >= desk.table_from:
+        if _worth_it(groups, view, desk.table_from):
             yield view, [(next(free), g) for g in groups]
+
+
+def _worth_it(groups: list[HoleGroup], view: View, least: int) -> bool:
+    """Whether so many holes need at least an ordinate each: where they stand in line, rows of ordinates are shorter."""
+    holes = [h for g in groups for h in g.holes]
+    if len(holes) < least:
+        return False
+    frame = frame_of_view(view)
+    levels = sum(len({round(float(h.start @ way), 3) for h in holes}) for way in (frame.right, frame.up))
+    return levels >= len(holes)
 
 
 def _signed(desk: Desk, mm: float) -> str:
