@@ -27,6 +27,8 @@ _PAD = 6.0
 _AIRS = (26.0, 14.0)
 
 
+#: So many arrangements are tried; on a sheet with very many statements only two.
+_TRIES, _MANY = 8, 600
 #: The most extra room between neighbouring cells, mm.
 _WIDEST = 24.0
 
@@ -198,7 +200,7 @@ def _dress(scene: Scene, sheet: SheetPage, look: Look) -> tuple[SheetDocument, i
         if mark.sheet == sheet.number and isinstance(mark, Place):
             compile_annotation(page, scene, mark, look)
     placed, failed = place_leaders(scene, sheet, page, look)
-    bad = page_collisions(page)
+    bad = page_collisions(page, crossings=False)
     return _apply(document, placed), failed, len(bad["text_on_text"]) + len(bad["text_on_line"])
 
 
@@ -352,6 +354,8 @@ def arranged(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "a
     biggest = max(float(c) for c in scene.solids[sheet.solid].size) - _broken_out(scene, sheet)
     best: tuple[tuple[float, ...], Arranged] | None = None
     tries = 0
+    said = sum(a.sheet == sheet.number for a in scene.document.annotations)
+    most = _TRIES if said < _MANY else 2
     for legible_only in (True, False):
         # Legible arrangements first, small sheets first; then whatever fits, large sheets first.
         for name in sizes if legible_only else sizes[::-1]:
@@ -371,7 +375,7 @@ def arranged(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "a
                     score = (failed + collisions, w * h if legible_only else -w * h, -factor)
                     if best is None or score < best[0]:
                         best = (score, Arranged(document, failed + collisions))
-                    if failed + collisions == 0 or tries >= 8:
+                    if failed + collisions == 0 or tries >= most:
                         return best[1]
     return None if best is None else best[1]
 

@@ -19,8 +19,8 @@ def _polygon(corners: Any) -> Polygon:
     return Polygon(corners)
 
 
-def page_collisions(page: Page) -> dict[str, list[tuple[str, str]]]:
-    """Pairs of owners whose text meets text, text meets a line, and leaders or extensions that cross."""
+def page_collisions(page: Page, crossings: bool = True) -> dict[str, list[tuple[str, str]]]:
+    """Pairs of owners whose text meets text, text meets a line, and (`crossings`) leaders or extensions that cross."""
     texts = [(t, _polygon(t.corners())) for t in page.texts if t.text.strip()]
     shapes = [p for _, p in texts]
     lines = [LineString(s.polyline(0.02)) for s in page.strokes if len(s.polyline(0.5)) > 1]
@@ -34,7 +34,7 @@ def page_collisions(page: Page) -> dict[str, list[tuple[str, str]]]:
         for i, j in zip(*tree.query(lines, "intersects"), strict=True):
             out["text_on_line"].append((texts[j][0].owner, strokes[i].owner))
     thin = [(s, line) for s, line in zip(strokes, lines, strict=True) if s.style == "narrow" and s.owner != "title"]
-    if thin:
+    if thin and crossings:
         tree = STRtree([line for _, line in thin])
         for i, j in zip(*tree.query([line for _, line in thin], "crosses"), strict=True):
             if i < j and thin[i][0].owner != thin[j][0].owner:

@@ -16,6 +16,8 @@ __all__ = ["arrange_over"]
 _CROWDED = 3
 #: A view is repeated on at most so many sheets.
 _MOST = 24
+#: No view carries more statements than this.
+_SAID = 500
 
 
 def arrange_over(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "auto") -> SheetDocument:
@@ -140,8 +142,9 @@ def _zoned(
 def _page_in_zones(scene: Scene, page: SheetPage, size: str, scale: str) -> tuple[SheetDocument, int] | None:
     """One sheet arranged; where its only principal view is too crowded, that view again on more and more sheets."""
     best: tuple[SheetDocument, int] | None = None
-    count = 1
-    while count <= _MOST:
+    count = 1 + sum(a.sheet == page.number and not isinstance(a, MUTE) for a in scene.document.annotations) // _SAID
+    # Where there is very much to say, two ways are tried: what is left may lie closer than text can.
+    for _ in range(2 if count > 1 else _MOST):
         document, pages = _repeated(scene, page, count)
         wrong = 0
         for one in pages:
@@ -155,6 +158,8 @@ def _page_in_zones(scene: Scene, page: SheetPage, size: str, scale: str) -> tupl
             if wrong <= _CROWDED * count:
                 return best
         count += max(1, count // 2)
+        if count > _MOST:
+            break
     return best
 
 
@@ -167,10 +172,12 @@ def _repeated(scene: Scene, page: SheetPage, count: int) -> tuple[SheetDocument,
     mine: list[Annotation] = [a for a in document.annotations if a.view == view.id and not isinstance(a, HoleTable)]
     shown = [a for a in mine if isinstance(a, MUTE)]
     datum = [a for a in mine if isinstance(a, Ordinate) and a.feature == "datum"]
-    said = [a for a in mine if a not in shown and a not in datum]
+    apart = {a.id for a in (*shown, *datum)}
+    said = [a for a in mine if a.id not in apart]
     zones = _zones(scene, view, said, count)
     pages, views = [page], list(document.views)
-    marks = [a for a in document.annotations if a not in mine] + shown + datum + zones[0]
+    names = {a.id for a in mine}
+    marks = [a for a in document.annotations if a.id not in names] + shown + datum + zones[0]
     number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
     for zone in zones[1:]:
         another = page.model_copy(update={"number": max(p.number for p in (*document.pages, *pages)) + 1})

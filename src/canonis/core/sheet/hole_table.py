@@ -145,10 +145,11 @@ def _grid(pen: Pen, cells: Cells, corner: tuple[float, float], look: Look) -> No
     edges = corner[0] + np.concatenate([[0.0], np.cumsum(cells.widths)])
     levels = sorted({*mine, corner[1], corner[1] + cells.height})
     for k, x in enumerate(edges):
-        pen.line((x, levels[0]), (x, levels[-1]), width=look.wide if k in (0, len(edges) - 1) else None)
+        wide = k in (0, len(edges) - 1)
+        pen.line((x, levels[0]), (x, levels[-1]), style="frame", width=look.wide if wide else None)
     for k, y in enumerate(levels):
         wide = k in (0, len(levels) - 2, len(levels) - 1)
-        pen.line((edges[0], y), (edges[-1], y), width=look.wide if wide else None)
+        pen.line((edges[0], y), (edges[-1], y), style="frame", width=look.wide if wide else None)
 
 
 def draw_place(pen: Pen, scene: Scene, view: View, mark: Place) -> bool:
