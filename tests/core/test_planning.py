@@ -4,6 +4,9 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeWire
+from OCP.BRepOffsetAPI import BRepOffsetAPI_ThruSections
+from OCP.gp import gp_Ax2, gp_Dir, gp_Elips, gp_Pnt
 
 from canonis.bench.compositions import compose
 from canonis.bench.features import judged
@@ -12,6 +15,7 @@ from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognise import recognise
 from canonis.core.layout.collisions import layout_report
 from canonis.core.proof.check import check_sheet
+from canonis.core.quantity.units import Unit
 from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.solid.making import turned_about, write_step
@@ -156,3 +160,83 @@ def test_a_part_askew_is_drawn_square_and_its_features_keep_their_names(axis, de
     origins = {a.refs[0] for a in draft.document.annotations if a.kind == "ordinate"}
     found = resolve_all(list(origins), solid)
     assert set(bore.main_faces) & {f for one in found.values() for f in one.faces}
+
+
+def loft():
+    """A spout over three ellipses: one free-form face between two flat ends."""
+    through = BRepOffsetAPI_ThruSections(True, False)
+    for z, wide, deep in ((0, 30, 20), (20, 22, 18), (50, 12, 10)):
+        ring = gp_Elips(gp_Ax2(gp_Pnt(0, 0, z), gp_Dir(0, 0, 1)), wide, deep)
+        through.AddWire(BRepBuilderAPI_MakeWire(BRepBuilderAPI_MakeEdge(ring).Edge()).Wire())
+    through.Build()
+    return write_step(through.Shape(), "Spout", Unit.MM)
+
+
+def test_free_form_is_left_to_the_model_in_one_note():
+    draft = draft_of(loft(), views="auto")
+    check = proved(draft)
+    (note,) = (a for a in draft.document.annotations if a.kind == "free-form")
+    assert note.text == "FREE FORM BY THE MODEL"
+    assert changed(draft, note.text, "FREE FORM") == "unproven"
+    # The note goes with its face: on another part it is lost.
+    other = check_sheet(draft.document, draft_of(ROW).scene.solids)
+    assert next(s.state for s in other.statements if s.id == note.id) == "lost"
+    assert next(s for s in check.statements if s.id == note.id).parts[0].measured == 1
+
+
+SCATTERED = [(12.0, 14.0), (31.5, 9.2), (44.1, 25.7), (58.3, 12.8), (71.9, 31.4), (88.2, 8.6), (97.7, 22.3), (110.4, 35.9),
+             (18.6, 38.1), (36.8, 47.5), (52.7, 41.2), (66.4, 52.9), (81.3, 45.6), (95.1, 55.3), (112.8, 50.7), (25.9, 58.8)]  # fmt: skip
+
+
+@pytest.mark.parametrize("notation", ["symbols", "words"])
+def test_holes_in_no_pattern_stand_in_a_table_and_each_row_is_proven(notation):
+    data = recipe(
+        block(125, 70, 9),
+        {"op": "hole", "at": [[x, y, 9] for x, y in SCATTERED[:9]], "axis": [0, 0, 1], "diameter": 5, "through": True},
+        {"op": "hole", "at": [[x, y, 9] for x, y in SCATTERED[9:]], "axis": [0, 0, 1], "diameter": 6, "depth": 4, "point": 0},
+    )  # fmt: skip
+    draft = draft_of(data, views="auto", notation=notation)
+    check = proved(draft)
+    rows = {a.text for a in draft.document.annotations if a.kind == "place"}
+    assert rows == {f"{x:g}; {y:g}" for x, y in SCATTERED}
+    assert not [a for a in draft.document.annotations if a.kind == "ordinate"]
+    # A table, a tag at each hole and no leader; nothing lies on anything.
+    report = layout_report(draft.scene, compile_sheet(draft.scene))
+    assert (report["text_on_text"], report["text_on_line"]) == (0, 0)
+    texts = [t.text for page in compile_sheet(draft.scene).pages for t in page.texts]
+    assert texts.count("A1") == 2 and {"HOLE", "SIZE", "X", "Y"} <= set(texts)
+    assert changed(draft, "12; 14", "12; 14.1") == "contradicted"
+    assert changed(draft, "12; 14", "-12; 14") == "contradicted"
+    assert changed(draft, "12; 14", "12") == "unproven"
+    # Without the row the hole has no place.
+    gone = next(a for a in draft.document.annotations if a.text == "12; 14")
+    marks = tuple(a for a in draft.document.annotations if a is not gone)
+    less = check_sheet(draft.document.model_copy(update={"annotations": marks}), draft.scene.solids)
+    assert len(less.complete["free"]) == 2
+    assert {s.state for s in less.statements if s.kind == "hole"} == {"proven", "unproven"}
+    # The house may want ordinates, however many; fifteen are too few for a table.
+    assert said(draft_of(data, views="auto", table_from=None), "place") == []
+    assert check.complete["ok"]
+
+
+def test_a_part_that_is_full_of_holes_and_bosses_goes_over_several_sheets():
+    rng = np.random.default_rng(3)
+    steps = [block(300, 210, 12)]
+    for i in range(7):
+        for j in range(5):
+            x, y = 15 + 40 * i + rng.uniform(-4, 4), 12 + 39 * j + rng.uniform(-4, 4)
+            w, d = (float(rng.choice(c)) for c in ([12, 16, 20], [10, 14, 18]))
+            steps.append({"op": "extrude", "mode": "add", "distance": float(rng.choice([5, 8])),
+                          "profile": {"plane": "XY", "offset": 12, "outer": {"rect": [round(x, 1), round(y, 1), w, d]}}})  # fmt: skip
+    draft = draft_of(recipe(*steps), views="auto", size="A3")
+    proved(draft)
+    pages = draft.document.pages
+    assert len(pages) > 1 and len({p.number for p in pages}) == len(pages) and {p.solid for p in pages} == {0}
+    # Every view stands on a sheet, every statement on the sheet of its view.
+    sheets = {v.id: v.sheet for v in draft.document.views}
+    assert set(sheets.values()) == {p.number for p in pages}
+    assert all(
+        a.view is None or a.sheet == sheets[a.view] for a in draft.document.annotations if a.kind != "hole-table"
+    )
+    report = layout_report(draft.scene, compile_sheet(draft.scene))
+    assert report["text_on_text"] == 0

@@ -11,6 +11,7 @@ from canonis.core.proof.angles import measure_angles
 from canonis.core.proof.chamfers import measure_chamfers
 from canonis.core.proof.circles import circumcentre
 from canonis.core.proof.drafts import measure_drafts
+from canonis.core.proof.free_forms import prove_free_form
 from canonis.core.proof.gauge import GaugedHole, gauge_hole
 from canonis.core.proof.grooves import measure_grooves
 from canonis.core.proof.holes import measure_holes
@@ -205,6 +206,8 @@ class Remeasurer:
             return self._distance(mark, bare)
         if isinstance(mark, Place):
             return prove_place(self, mark)
+        if mark.kind == "free-form":
+            return prove_free_form(self, mark)
         reading = read_line(bare, self.rules)
         if reading.error:
             return StatementProof(

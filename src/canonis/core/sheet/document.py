@@ -115,6 +115,7 @@ class Leader(Base):
         "draft",
         "wall",
         "spline",
+        "free-form",
     ]
     lines: tuple[str, ...] = ()
     target: str = ""
@@ -131,7 +132,7 @@ class Leader(Base):
 
 
 #: Kinds of leader whose references are parts of one thing (floor and walls, say), not equal members.
-_ONE_THING = frozenset({"groove", "polygon", "draft", "wall", "spline"})
+_ONE_THING = frozenset({"groove", "polygon", "draft", "wall", "spline", "free-form"})
 
 
 class Place(Base):

@@ -96,6 +96,11 @@ def stated_rows(
             if placed:
                 yield StatedRow(mark.id, part, 0, placed)
         return
+    if mark.kind == "free-form":
+        faces = [f for r in dict.fromkeys(mark.refs) for f in found[r].faces]
+        for n, free in enumerate(k for f in faces if (k := shape.motions[f].free) is not None):
+            yield StatedRow(mark.id, "shape", n, {free: 1.0})
+        return
     if not isinstance(mark, Leader | Note) or reading is None or reading.error:
         return
     said = {_OTHER_NAMES.get(p.name, p.name) for p in reading.parts}

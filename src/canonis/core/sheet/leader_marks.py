@@ -60,6 +60,8 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
         return Target(scene.paper(view, frame.flat(face.centre)[None])[0], 0.0)
     if face.kind == "sphere":
         return _ball_target(scene, view, face)
+    if face.kind == "free":
+        return _free_target(scene, view, face)
     middle = _shown_middle(scene, view, face)
     centre = scene.paper(view, frame.flat(middle)[None])[0]
     along = abs(float(face.axis @ frame.toward))
@@ -110,6 +112,19 @@ def _ball_target(scene: Scene, view: View, face: Face) -> Target:
     longest = max(arcs, key=lambda x: x.length)
     a = (longest.a0 + longest.a1) / 2
     return Target(spot, face.radius * view.scale, np.array([math.cos(a), math.sin(a)]), face.inner)
+
+
+def _free_target(scene: Scene, view: View, face: Face) -> Target:
+    """A free-form face: the middle of the longest line that a view shows of it, an outline where there is one."""
+    solid, seen = scene.solids[scene.solid_of(view.sheet)], scene.projection(view).visible
+    own = [x for x in seen if face.index in {*x.faces, *(f for e in x.edges for f in solid.edges[e].faces)}]
+    if not own:
+        return Target(scene.paper(view, frame_of_view(view).flat(face.centre)[None])[0], 0.0)
+    # Its own outline says more than an edge that it shares.
+    points = max(own, key=lambda x: (not x.edges, x.length)).polyline(0.05)
+    half = (len(points) - 1) / 2
+    middle = (points[math.floor(half)] + points[math.ceil(half)]) / 2
+    return Target(scene.paper(view, middle[None])[0], 0.0)
 
 
 def _rim_target(scene: Scene, view: View, edge: Edge) -> Target | None:

@@ -335,6 +335,8 @@ class Scene:
             )
         if parsed.kind in ("point", "fixed"):
             return Anchor(x, y)
+        if parsed.kind == "free":
+            return None
         if parsed.kind == "sphere":
             return Anchor(x, y, self.radius(view.sheet, ref))
         if parsed.kind.endswith("-side"):

@@ -8,6 +8,7 @@ A reference is written as one line of text, stable across runs:
     torus;centre;axis;radius;minor         a torus
     cone;point;axis;angle;radius           a cone, with a point of its axis at mid height
     sphere;centre;radius                   a sphere
+    free;centre;area                       a free-form face
     bore-side;point;axis;way;radius;length  the side of a bore (or `shaft-side` of a shaft) that lies farthest along `way`
     extreme;direction;level                the outermost point of the solid along a direction
     fixed;point                            a point of the file's axes, whatever the solid
@@ -88,10 +89,7 @@ def _axis_middle(face: Face) -> Vec:
 
 
 def face_reference(face: Face) -> str:
-    """The reference to a face.
-
-    Raises ValueError for a free-form face, which has no canonical parameters.
-    """
+    """The reference to a face; a free-form one has no canonical parameters and is told by its place and its area."""
     if face.kind == "plane":
         return str(Reference("plane", (_t(face.axis), _t(face.centre)), (face.offset, face.area)))
     if face.kind == "cylinder":
@@ -103,7 +101,7 @@ def face_reference(face: Face) -> str:
         return str(Reference("torus", (_t(face.origin), _t(face.axis)), (face.radius, face.minor)))
     if face.kind == "sphere":
         return str(Reference("sphere", (_t(face.origin),), (face.radius,)))
-    raise ValueError(f"a {face.kind} face has no reference")
+    return str(Reference("free", (_t(face.centre),), (face.area,)))
 
 
 def _mean_radius(face: Face) -> float:
@@ -135,7 +133,7 @@ def edge_reference(edge: Edge, part: str = "curve") -> str:
 
 _SHAPE = {
     "plane": (2, 2), "bore": (2, 2), "shaft": (2, 2), "cone": (2, 2), "torus": (2, 2), "extreme": (1, 1),
-    "sphere": (1, 1), "bore-side": (3, 2), "shaft-side": (3, 2), "fixed": (1, 0), "line": (2, 0), "circle": (2, 1), "point": (1, 0),
+    "sphere": (1, 1), "free": (1, 1), "bore-side": (3, 2), "shaft-side": (3, 2), "fixed": (1, 0), "line": (2, 0), "circle": (2, 1), "point": (1, 0),
 }  # fmt: skip
 
 
@@ -230,7 +228,7 @@ def _face_costs(ref: Reference, solid: Solid, limit: float) -> _Rows:
     mine = t.face_kind == kind
     if ref.kind == "plane":
         mine &= t.axis @ v[0] >= 1 - 1e-6
-    elif ref.kind not in ("torus", "sphere"):
+    elif ref.kind not in ("torus", "sphere", "free"):
         mine &= np.abs(t.axis @ v[1]) >= 1 - 1e-6
     if kind == "cylinder":
         mine &= t.inner == (ref.kind == "bore")
@@ -256,6 +254,9 @@ def _face_costs(ref: Reference, solid: Solid, limit: float) -> _Rows:
         apart = _norm(t.middle[k] - v[0])
         cost = apart + np.abs(n["half"] - ref.scalars[0]) * 10
         return _best(k, cost, apart, n["mean"] - ref.scalars[1], limit)
+    if ref.kind == "free":
+        apart, growth = _norm(t.centre[k] - v[0]), np.sqrt(n["area"]) - np.sqrt(ref.scalars[0])
+        return _best(k, apart + np.abs(growth), apart, growth, limit)
     if ref.kind == "sphere":
         apart, growth = _norm(t.origin[k] - v[0]), n["radius"] - ref.scalars[0]
         return _best(k, apart + 3 * np.abs(growth), apart, growth, limit)

@@ -9,6 +9,7 @@ from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.kinds.angles import angles
 from canonis.core.drafting.kinds.chamfers import chamfers
 from canonis.core.drafting.kinds.drafts import drafts
+from canonis.core.drafting.kinds.free_forms import free_forms
 from canonis.core.drafting.kinds.grooves import grooves
 from canonis.core.drafting.kinds.holes import holes
 from canonis.core.drafting.kinds.levels import levels
@@ -54,4 +55,4 @@ OF_FEATURES: tuple[Kind, ...] = (
     levels,
 )
 #: Kinds that say whatever of a face is free (see `Desk.touched`).
-OF_FACES: tuple[Kind, ...] = (sizes, rims, angles, places, corners)
+OF_FACES: tuple[Kind, ...] = (sizes, rims, angles, places, corners, free_forms)

@@ -55,10 +55,8 @@ def level_reference(levels: Levels, level: Level) -> str | None:
     if "axis" in level.kinds and not flat:
         flat = [f for f in mine if faces[f].kind in ("cylinder", "cone", "torus")]
     for f in (*flat, *mine):
-        try:
+        if faces[f].kind != "free":
             return face_reference(faces[f])
-        except ValueError:
-            continue
     for ends, sense in ((levels.low, -1.0), (levels.high, 1.0)):
         if level is ends[level.way]:
             return extreme_reference(levels.frame[level.way] * sense, level.value * sense)
@@ -69,12 +67,7 @@ def references_of(levels: Levels, solid: Solid, marks: Sequence[Level], faces: I
     """References of a measure: its levels, or a face of the feature that it is about."""
     if marks:
         return tuple(r for n in marks[:2] if (r := level_reference(levels, n)) is not None)
-    for f in faces:
-        try:
-            return (face_reference(solid.faces[f]),)
-        except ValueError:
-            continue
-    return ()
+    return next(((face_reference(solid.faces[f]),) for f in faces), ())
 
 
 class Measure(Protocol):

@@ -1,0 +1,30 @@
+"""Faces that no drawing dimensions: free form is given by the model (ISO 16792), and the sheet says so where it is seen."""
+
+from collections.abc import Iterator
+
+from canonis.core.drafting.desk import Candidate, Desk
+from canonis.core.drafting.seen import lines_of
+
+__all__ = ["BY_THE_MODEL", "free_forms"]
+
+BY_THE_MODEL = "BY THE MODEL"
+
+
+def free_forms(desk: Desk) -> Iterator[Candidate]:
+    """One note for all free-form faces that nothing else fixes, in the view that shows most of them, and one for the flanks
+    of threads that have no designation here."""
+    faces = list(desk.asked("free"))
+    for word, some in (
+        ("FREE FORM", [f for f in faces if f.index not in desk.threaded]),
+        ("THREAD", [f for f in faces if f.index in desk.threaded]),
+    ):
+        if not some or not desk.views:
+            continue
+        shown = {view.id: [f for f in some if lines_of(desk.scene, view, f.index)] for view in desk.views}
+        view = max(desk.views, key=lambda v: len(shown[v.id]))
+        target = max(shown[view.id] or some, key=lambda f: f.area)
+        refs = tuple(desk.reference(f.index) for f in some)
+        note = desk.note(
+            "free-form", view, refs, (f"{word} {BY_THE_MODEL}",), "free-form", desk.reference(target.index)
+        )
+        yield Candidate(9.0, note, note=True)
