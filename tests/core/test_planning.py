@@ -20,8 +20,8 @@ from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.solid.making import turned_about, write_step
 from canonis.core.solid.reader import read_model
-from canonis.core.solid.references import resolve_all
-from tests.conftest import block, draft_of, recipe
+from canonis.core.solid.references import face_reference, resolve_all
+from tests.conftest import block, draft_of, recipe, step_bytes
 from tests.core.known_parts import PARTS
 
 
@@ -240,3 +240,49 @@ def test_a_part_that_is_full_of_holes_and_bosses_goes_over_several_sheets():
     )
     report = layout_report(draft.scene, compile_sheet(draft.scene))
     assert report["text_on_text"] == 0
+
+
+def faces_of(solid, wanted):
+    return tuple(face_reference(f) for f in solid.faces if wanted(f))
+
+
+@pytest.mark.parametrize("degrees", [0, 24])
+def test_a_frame_that_the_job_names_is_marked_on_the_sheet(degrees):
+    built = build_recipe(NAMED)
+    model = read_model(write_step(turned_about(built.shape, np.zeros(3), np.array([0, 0, 1.0]), degrees), built.name, built.unit), "p.step")  # fmt: skip
+    (solid,) = model.solids
+    turned = [np.array([np.cos(a), np.sin(a), 0]) for a in (np.radians(degrees), np.radians(degrees + 90))]
+    frame = faces_of(
+        solid, lambda f: f.kind == "plane" and any(float(f.axis @ d) < -1 + 1e-9 for d in (*turned, np.eye(3)[2]))
+    )
+    assert len(frame) == 3
+    draft = draft_model(model, DraftWish(views="auto", frame=frame))
+    check = check_sheet(draft.document, model.solids)
+    assert {s.state for s in check.statements} <= {"proven", "reference"} and check.complete["ok"]
+    marks = [a for a in draft.document.annotations if a.kind == "datum-mark"]
+    assert len({m.letter for m in marks}) == 3 and {m.refs[0] for m in marks} == set(frame)
+    assert not {m.letter for m in marks} & {getattr(v, "letter", "") for v in draft.document.views}
+    report = layout_report(draft.scene, compile_sheet(draft.scene))
+    assert (report["text_on_text"], report["text_on_line"]) == (0, 0)
+    # Every indicator has its letter in a frame of its own, and stands where the view shows the face edge-on.
+    for mark in marks:
+        drawn = [t.text for page in compile_sheet(draft.scene).pages for t in page.texts if t.owner == mark.id]
+        assert drawn == [mark.letter]
+        view = draft.document.view(mark.view)
+        toward = np.cross(np.array(view.right), np.array(view.up))
+        face = solid.faces[resolve_all(mark.refs, solid)[mark.refs[0]].faces[0]]
+        assert abs(float(face.axis @ toward)) < 1e-6
+
+
+def test_an_axis_as_datum_hangs_on_the_note_of_its_bore():
+    model = read_model(step_bytes(NAMED), "p.step")
+    (solid,) = model.solids
+    (bore,) = faces_of(solid, lambda f: f.kind == "cylinder" and abs(f.radius - 4.5) < 1e-9)
+    draft = draft_model(model, DraftWish(views="auto", frame=(bore,)))
+    (mark,) = (a for a in draft.document.annotations if a.kind == "datum-mark")
+    note = next(a for a in draft.document.annotations if a.kind == "hole" and bore in a.refs)
+    texts = {t.owner: t for page in compile_sheet(draft.scene).pages for t in page.texts}
+    assert (mark.view, mark.text) == (note.view, "") and texts[mark.id].y < texts[note.id].y
+    # Something that is not on the part is no datum.
+    lost = draft_model(model, DraftWish(views="auto", frame=("plane;0,0,1;0,0,400;400;10",)))
+    assert not [a for a in lost.document.annotations if a.kind == "datum-mark"]

@@ -21,7 +21,7 @@ _MOST = 2000
 
 
 #: Annotations that draw and say nothing.
-_MUTE = ("centre-mark", "centre-line", "symmetry-line", "flat-cross", "hole-table")
+_MUTE = ("centre-mark", "centre-line", "symmetry-line", "flat-cross", "hole-table", "datum-mark")
 
 
 def _statements(session: Session, job: Job) -> list[dict[str, Any]]:

@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 from canonis.core.drafting.carry import carry_over, kept_choices
@@ -58,14 +59,19 @@ def first_sheet(progress: Any, *, model: dict[str, Any], spec: str, station: dic
     wanted = {"views": "auto", **(kept_choices(old) if old else {}), **options}
     matches = loaded.known_matches(progress)
     matched = matches.count
-    made = draft_model(
-        loaded.model, wish_from(wanted, read, density), progress, loaded.features, scheme_from(read, loaded, progress)
-    )
+    wish = replace(wish_from(wanted, read, density), frame=_frame_of(station))
+    made = draft_model(loaded.model, wish, progress, loaded.features, scheme_from(read, loaded, progress))
     loaded.keep_matches(progress, matched)
     loaded.projections.update(made.scene.projections)
     loaded.keep(progress)
     document = made.document if old is None else carry_over(old, made)
     return document.model_dump(mode="json")
+
+
+def _frame_of(station: dict[str, Any]) -> tuple[str, ...]:
+    """The faces, or the round face, of the frame that a job measures its first solid from; none of points or corners."""
+    frame = Station.model_validate(station).frame
+    return tuple(frame.refs) if frame.kind in ("sharp-corner", "faces", "axis") and frame.solid == 0 else ()
 
 
 def _opened(document: dict[str, Any], loaded: Loaded) -> SheetDocument:

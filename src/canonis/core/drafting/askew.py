@@ -14,7 +14,7 @@ from canonis.core.sheet.document import SheetDocument
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Reference, parse
 
-__all__ = ["carried_back", "square_frame"]
+__all__ = ["carried_back", "square_frame", "squared_references"]
 
 
 def square_frame(solid: Solid) -> Vec | None:
@@ -52,6 +52,11 @@ def carried_back(document: SheetDocument, frames: dict[int, Vec]) -> SheetDocume
         for p in document.pages
     )  # fmt: skip
     return document.model_copy(update={"views": views, "annotations": marks, "pages": sheets})
+
+
+def squared_references(refs: tuple[str, ...], frame: Vec) -> tuple[str, ...]:
+    """References to a solid as it lies in its file as those to its squared copy."""
+    return tuple(_turned(ref, frame.T) for ref in refs)
 
 
 def _point(p: Any, frame: Vec) -> tuple[float, float, float]:

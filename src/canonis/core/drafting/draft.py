@@ -6,11 +6,12 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.drafting.askew import carried_back, square_frame
+from canonis.core.drafting.askew import carried_back, square_frame, squared_references
 from canonis.core.drafting.breaking import with_breaks
 from canonis.core.drafting.centring import centred
 from canonis.core.drafting.choosing import detail_views, extra_views, open_turned
 from canonis.core.drafting.completing import complete, stated
+from canonis.core.drafting.datum_marks import with_datum_marks
 from canonis.core.drafting.datums import datum_of, turned_datum, turned_face
 from canonis.core.drafting.desk import Datum, Desk, Locations
 from canonis.core.drafting.front import Front, choose_front, turned_axis
@@ -83,6 +84,8 @@ class DraftWish:
     estimated: bool = False
     #: From so many holes in no pattern on, a view has their places in a table; None: never.
     table_from: int | None = 16
+    #: References to the faces or the round face of a datum frame, to be marked on the first sheet.
+    frame: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -169,6 +172,8 @@ def draft_model(
     first = frames.get(_distinct(model)[0][0])
     if first is not None and "," in wish.datum:
         wish = replace(wish, datum=turned_datum(wish.datum, first))
+    if first is not None:
+        wish = replace(wish, frame=squared_references(wish.frame, first))
     found = features or tuple(recognise(s) for s in model.solids)
     square = tuple(
         named_as(f, recognise(s)) if s.index in frames else f for f, s in zip(found, upright.solids, strict=True)
@@ -208,6 +213,8 @@ def _drafted(
         document, carried = restated(sheets[0].desk(scene), lines)
         scene = scene.on(estimated(document, sheets[0].number, carried) if wish.estimated else document)
     scene = scene.on(with_tables(scene.document))
+    if wish.frame:
+        scene = scene.on(with_datum_marks(sheets[0].desk(scene), wish.frame))
     scene = scene.on(write_notes(scene.document))
     progress("Placing dimensions and notes")
     for sheet in sheets:

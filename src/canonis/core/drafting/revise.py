@@ -87,7 +87,7 @@ def _move(document: SheetDocument, command: Move) -> SheetDocument:
             a for a in document.annotations if isinstance(a, Ordinate) and a.view == mark.view and a.side == mark.side
         ]
         return _replace(document, {a.id: a.model_copy(update={"row": row}) for a in family})
-    raise BadInput("That mark belongs to its hole and moves with it.")
+    raise BadInput("That mark belongs to what it stands on and moves with it.")
 
 
 def _add_linear(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections,

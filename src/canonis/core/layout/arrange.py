@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 
 from canonis.core.faults import BadInput
 from canonis.core.layout.collisions import page_collisions
+from canonis.core.layout.datum_marks import place_datum_marks
 from canonis.core.layout.free_spot import beside, elsewhere
 from canonis.core.layout.leaders import place_leaders
 from canonis.core.layout.rows import margins, place_rows
@@ -11,7 +12,8 @@ from canonis.core.layout.tables import place_tables, place_tags
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.border import BLOCK_SIZE, block_rect, draw_border, frame_rect, revision_rect
 from canonis.core.sheet.compile import compile_annotation, draw_view_marks, view_strokes
-from canonis.core.sheet.document import Annotation, Leader, Note, Place, SheetDocument, SheetPage
+from canonis.core.sheet.datum_marks import noted_by
+from canonis.core.sheet.document import Annotation, DatumMark, Leader, Note, Place, SheetDocument, SheetPage
 from canonis.core.sheet.pen import LINE_PITCH
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import INCH_SIZES, METRIC_SIZES, SCALES, Look, look_of, parse_scale, size_mm
@@ -192,14 +194,20 @@ def _dress(scene: Scene, sheet: SheetPage, look: Look) -> tuple[SheetDocument, i
             page.strokes += view_strokes(scene, view, look)
             draw_view_marks(page, scene, view, look)
     for mark in document.annotations:
-        if mark.sheet == sheet.number and not isinstance(mark, Leader | Place):
+        if mark.sheet == sheet.number and not isinstance(mark, Leader | Place | DatumMark):
             compile_annotation(page, scene, mark, look)
-    document = _apply(document, place_tags(scene, sheet, page))
-    scene = _scene(scene, document)
-    for mark in document.annotations:
-        if mark.sheet == sheet.number and isinstance(mark, Place):
+    for place in (place_datum_marks, place_tags):
+        places = place(scene, sheet, page, look)
+        document = _apply(document, places)
+        scene = _scene(scene, document)
+        for mark in places.values():
             compile_annotation(page, scene, mark, look)
     placed, failed = place_leaders(scene, sheet, page, look)
+    scene = _scene(scene, _apply(document, placed))
+    for mark in document.annotations:
+        # Indicators that hang on a note stand where it stands.
+        if isinstance(mark, DatumMark) and mark.sheet == sheet.number and noted_by(scene, mark) is not None:
+            compile_annotation(page, scene, mark, look)
     bad = page_collisions(page, crossings=False)
     return _apply(document, placed), failed, len(bad["text_on_text"]) + len(bad["text_on_line"])
 

@@ -11,7 +11,7 @@ from shapely.geometry import LineString, Polygon
 from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.border import block_rect, frame_rect
 from canonis.core.sheet.compile import compile_annotation
-from canonis.core.sheet.document import Annotation, HoleTable, Leader, Linear, SheetPage
+from canonis.core.sheet.document import Annotation, DatumMark, HoleTable, Leader, Linear, SheetPage
 from canonis.core.sheet.leader_marks import (
     SHOULDER,
     SHOULDER_GAP,
@@ -25,12 +25,14 @@ from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.strokes import Page
 from canonis.core.sheet.views import View
 
-__all__ = ["place_leaders"]
+__all__ = ["place_leaders", "shapes_of"]
 
 _ANGLES = np.radians(np.arange(0, 360, 15) + 7.5)
 _REACH = np.concatenate([np.arange(7, 40, 3.0), np.arange(40, 130, 6.0)])
 #: Clear distance around a placed note, mm.
 _CLEAR = 1.4
+#: Triangle and stem of a datum indicator between a note and its frame, mm.
+_HANGING = 8.5
 #: What it costs a leader to come through the material to an arc, mm of leader.
 _THROUGH = 18.0
 
@@ -78,6 +80,12 @@ class _Obstacles:
         return self._tree
 
 
+def shapes_of(page: Page) -> list[Any]:
+    """What is drawn on a page and must not be covered: texts and lines."""
+    drawn: list[Any] = [Polygon(t.corners()) for t in page.texts if t.text.strip()]
+    return drawn + [LineString(s.polyline(0.05)) for s in page.strokes if len(s.polyline(0.5)) > 1]
+
+
 def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[str, Target]]:
     if mark.kind == "bolt-circle":
         ring = pitch_circle(scene, view, mark.refs)
@@ -95,6 +103,11 @@ def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[str, Target]]
 
 def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obstacles) -> tuple[Leader, float] | None:
     width, height = block_box(mark.lines, look.text)
+    if any(
+        isinstance(a, DatumMark) and a.view == mark.view and a.refs[0] in mark.refs for a in scene.document.annotations
+    ):
+        # The indicator of a datum axis hangs below its note.
+        width, height = max(width, 2 * look.text), height + 2 * look.text + _HANGING
     outline = scene.box(view)
     rows: list[tuple[str, Any, Any, Any]] = []
     for ref, target in _targets(scene, view, mark):

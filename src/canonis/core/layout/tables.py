@@ -2,14 +2,15 @@
 
 import numpy as np
 from shapely import STRtree, box
-from shapely.geometry import LineString, Polygon
 
 from canonis.core.layout.free_spot import Rect
+from canonis.core.layout.leaders import shapes_of
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.border import frame_rect
 from canonis.core.sheet.document import Annotation, HoleTable, Place, SheetDocument, SheetPage
 from canonis.core.sheet.hole_table import TAG, centre_of, table_size
 from canonis.core.sheet.scene import Scene
+from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.strokes import Page
 from canonis.core.solid.model import Vec
 
@@ -61,20 +62,19 @@ def _free(sheet: SheetPage, size: tuple[float, float], taken: list[Rect]) -> Rec
     return None
 
 
-def place_tags(scene: Scene, sheet: SheetPage, page: Page) -> dict[str, Annotation]:
+def place_tags(scene: Scene, sheet: SheetPage, page: Page, look: Look) -> dict[str, Annotation]:
     """Each tag beside its hole, where it meets no line and no text; what is drawn on the page is in the way."""
     places = [a for a in scene.document.annotations if isinstance(a, Place) and a.sheet == sheet.number]
     if not places:
         return {}
-    drawn = [Polygon(t.corners()) for t in page.texts if t.text.strip()]
-    drawn += [LineString(s.polyline(0.05)) for s in page.strokes if len(s.polyline(0.5)) > 1]
-    tree = STRtree(drawn)
+    tree = STRtree(shapes_of(page))
     tags = np.zeros((len(places), 4))
     out: dict[str, Annotation] = {}
     for place in places:
         view = scene.document.view(place.view or "")
         centre = centre_of(scene, view, place)
         if centre is None or place.by_hand:
+            out[place.id] = place
             continue
         half = glyphs.width(place.tag, TAG) / 2
         rim = scene.radius(place.sheet, place.refs[-1]) * view.scale

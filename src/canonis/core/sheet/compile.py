@@ -14,11 +14,13 @@ from canonis.core.sheet.centre_marks import (
     draw_flat_cross,
     draw_symmetry_line,
 )
+from canonis.core.sheet.datum_marks import draw_datum_mark
 from canonis.core.sheet.dimension_marks import draw_linear, draw_ordinate
 from canonis.core.sheet.document import (
     Annotation,
     CentreLine,
     CentreMark,
+    DatumMark,
     FlatCross,
     HoleTable,
     Leader,
@@ -144,6 +146,8 @@ def compile_annotation(page: Page, scene: Scene, mark: Annotation, look: Look) -
         return draw_table(pen, scene, view, mark, look)
     if isinstance(mark, CentreMark):
         return draw_centre_mark(pen, scene, view, mark, look)
+    if isinstance(mark, DatumMark):
+        return draw_datum_mark(pen, scene, view, mark, look)
     if isinstance(mark, SymmetryLine):
         return draw_symmetry_line(pen, scene, view, mark, look)
     if isinstance(mark, FlatCross):

@@ -180,6 +180,16 @@ class FlatCross(Base):
     kind: Literal["flat-cross"] = "flat-cross"
 
 
+class DatumMark(Base):
+    """The indicator of a datum feature: its letter; `along` the line of a flat face it stands (0 to 1), `reach` is the
+    length of its stem, mm. For an axis it hangs on the note of its round face."""
+
+    kind: Literal["datum-mark"] = "datum-mark"
+    letter: str
+    along: float = 0.5
+    reach: float = 4.0
+
+
 class Note(Base):
     """Free text on the paper; `at` is the upper left corner in sheet mm."""
 
@@ -190,11 +200,21 @@ class Note(Base):
 
 
 Annotation = Annotated[
-    Linear | Ordinate | Leader | Place | HoleTable | CentreMark | CentreLine | SymmetryLine | FlatCross | Note,
+    Linear
+    | Ordinate
+    | Leader
+    | Place
+    | HoleTable
+    | CentreMark
+    | CentreLine
+    | SymmetryLine
+    | FlatCross
+    | DatumMark
+    | Note,
     Field(discriminator="kind"),
 ]
 #: Marks that state nothing.
-MUTE = (CentreMark, CentreLine, SymmetryLine, FlatCross, HoleTable)
+MUTE = (CentreMark, CentreLine, SymmetryLine, FlatCross, HoleTable, DatumMark)
 
 
 class Revision(Frozen):

@@ -43,6 +43,10 @@ class Pen:
         back = tip - d * size
         self.page.regions.append(Region(self.owner, np.array([tip, back + n * size / 6, back - n * size / 6])))
 
+    def triangle(self, *corners: Vec) -> None:
+        """A filled triangle."""
+        self.page.regions.append(Region(self.owner, np.array(corners)))
+
     def text(self, text: str, x: float, y: float, height: float, angle: float = 0.0) -> Text:
         """A line of text from its baseline origin."""
         made = Text(self.owner, glyphs.printable(text), float(x), float(y), height, angle)
