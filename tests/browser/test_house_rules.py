@@ -71,3 +71,35 @@ def test_a_changed_house_rule_redrafts_the_sheet_and_keeps_what_was_added(page, 
     expect(statement(page, "60")).to_be_visible()
     page.reload()
     expect(statement(page, "60")).to_be_visible()
+
+
+def test_the_final_check_asks_what_the_house_asks_and_a_look_falls_with_a_change(page, application):
+    with application.client() as client:
+        job = new_job(client, "RULES-2", title="Slide")
+        upload(client, job, step_bytes(PLATE))
+        application.wait(client, job)
+    page.get_by_role("button", name="Enter as drafter").click()
+    expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
+    page.goto(f"{application.address}/jobs/{job}/release")
+    final = page.get_by_role("list", name="Final check")
+    expect(final).to_contain_text("the source states no mass to compare")
+    expect(page.get_by_text("The final check is not done yet.")).to_be_visible()
+    # By keyboard: the look is said once, with a name and a time.
+    final.get_by_role("button", name="I have looked at every page").press("Enter")
+    expect(final.locator("[data-part=look]")).to_contain_text("looked at by drafter")
+    expect(page.get_by_text("This house asks for all three")).to_be_visible()
+    expect(page.get_by_text("The final check is not done yet.")).to_be_visible()
+    # Where any one of the three is enough it is done.
+    page.goto(f"{application.address}/jobs/{job}/source")
+    page.get_by_role("tab", name="House rules").click()
+    choose(page, "Final check", "any one of them")
+    expect(page.get_by_text("all stored")).to_be_visible()
+    page.goto(f"{application.address}/jobs/{job}/release")
+    expect(page.get_by_text("The final check is done.")).to_be_visible()
+    # Another version of the sheet is to be looked at again.
+    page.goto(f"{application.address}/jobs/{job}/sheet")
+    expect(page.locator("svg.board")).to_be_visible()
+    ruled(page, application, job, ("Locations", "chain"))
+    expect(statement(page, "30")).to_be_visible()
+    page.goto(f"{application.address}/jobs/{job}/release")
+    expect(page.locator("[data-part=look]")).to_contain_text("nobody has looked at this version yet")

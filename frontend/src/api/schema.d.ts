@@ -270,6 +270,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Look
+         * @description Say that one has looked at every page of the present version; it falls when the sheet changes.
+         */
+        put: operations["putLook"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/masses": {
         parameters: {
             query?: never;
@@ -1757,6 +1777,30 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * FinalCheckState
+         * @description The final check by the house's rule: all three parts, or any one of them.
+         */
+        FinalCheckState: {
+            /** Done */
+            done: boolean;
+            /** Parts */
+            parts: components["schemas"]["FinalPartState"][];
+            /** Rule */
+            rule: string;
+        };
+        /**
+         * FinalPartState
+         * @description One of the three parts of the final check: statements, mass, look.
+         */
+        FinalPartState: {
+            /** Done */
+            done: boolean;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+        };
+        /**
          * Findings
          * @description A page of the findings of a proof.
          */
@@ -2987,6 +3031,7 @@ export interface components {
             complete: components["schemas"]["Completeness"];
             /** Drawn Level */
             drawn_level: string[];
+            final: components["schemas"]["FinalCheckState"];
             /** Findings */
             findings: components["schemas"]["ProofFinding"][];
             /** Findings More */
@@ -3215,8 +3260,6 @@ export interface components {
          * @description A house rule: where practitioners disagree; the first option is the program's own.
          */
         RuleChoice: {
-            /** Followed */
-            followed: boolean;
             /** Key */
             key: string;
             /** Options */
@@ -3939,7 +3982,7 @@ export interface components {
         };
         /**
          * StepRequest
-         * @description One step back or forward, and the version it is taken from.
+         * @description One step back or forward, or a look, and the version it is taken from.
          */
         StepRequest: {
             /** Version */
@@ -4892,6 +4935,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["LinkRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    putLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: {
+                canonis_session?: string | null;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepRequest"];
             };
         };
         responses: {

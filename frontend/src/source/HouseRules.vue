@@ -35,14 +35,6 @@ const options = (c: Schemas["RuleChoice"]) => [
   ...c.options.map((o) => ({ value: o.value, label: o.says })),
   ...(source.read?.own_rules.includes(c.key) ? [{ value: "", label: "as the house has it" }] : []),
 ];
-const groups = computed(() => [
-  { title: "Where houses differ", says: "", choices: choices.value.filter((c) => c.followed) },
-  {
-    title: "Kept with the job",
-    says: "For the people who draft and check. The draft itself does the first choice of each.",
-    choices: choices.value.filter((c) => !c.followed),
-  },
-]);
 /** What is on its way counts as stored, so that two fields that are typed into soon after one another go together. */
 function put(name: Name, value: string) {
   const now = { ...source.read?.head, ...source.putting("head") };
@@ -98,22 +90,19 @@ function rule(key: string, value: string) {
       /></label>
     </section>
     <p class="quiet">General tolerance tables are named on the sheet; confirm them with the contract.</p>
-    <template v-for="g in groups" :key="g.title">
-      <h3>{{ g.title }}</h3>
-      <p v-if="g.says" class="quiet">{{ g.says }}</p>
-      <section class="choices">
-        <label v-for="c in g.choices" :key="c.key"
-          >{{ c.title }}
-          <Choose
-            :value="source.read?.rules[c.key]"
-            :disabled="!job.mayEdit"
-            :aria-label="c.title"
-            :options="options(c)"
-            @change="(v) => rule(c.key, String(v))"
-          />
-        </label>
-      </section>
-    </template>
+    <h3>Where houses differ</h3>
+    <section class="choices">
+      <label v-for="c in choices" :key="c.key"
+        >{{ c.title }}
+        <Choose
+          :value="source.read?.rules[c.key]"
+          :disabled="!job.mayEdit"
+          :aria-label="c.title"
+          :options="options(c)"
+          @change="(v) => rule(c.key, String(v))"
+        />
+      </label>
+    </section>
   </div>
 </template>
 

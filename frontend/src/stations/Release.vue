@@ -32,6 +32,25 @@ watch(
   () => ((older.value = []), (more.value = true)),
 );
 const log = computed(() => [...(store.sheet?.log ?? []), ...older.value]);
+const RULES: Record<string, string> = {
+  all: "This house asks for all three",
+  one: "This house asks for any one of the three",
+};
+const PARTS: Record<string, string> = {
+  statements: "Statements",
+  mass: "Mass",
+  look: "A look at the page",
+};
+const mayLook = computed(() => store.mayRemark && store.proof?.version === store.sheet?.version);
+/** Somebody's word that every page of this version was looked at; it falls with the next change of the sheet. */
+async function look() {
+  const version = store.sheet?.version;
+  if (!version) return;
+  await store.guard(() =>
+    take(api.PUT("/api/jobs/{job_id}/look", { params: { path: { job_id: store.id } }, body: { version } })),
+  );
+  await store.stale("proof");
+}
 async function back() {
   const last = log.value.at(-1);
   if (!last) return;
@@ -75,9 +94,23 @@ async function back() {
         Sharp edges, hardened or ground surfaces and threads in walls need the usual shop cautions. General tolerance
         tables: confirm with the contract.
       </p>
-      <p v-if="store.proof" class="quiet">
-        Proof of this version: {{ store.proof.summary.proven }} proven, {{ store.proof.summary.unproven }} not yet
-        proven, {{ store.proof.summary.contradicted }} contradicted; {{ store.proof.open }} open points.
+    </section>
+    <section v-if="store.proof">
+      <h2>Final check</h2>
+      <p class="quiet">{{ RULES[store.proof.final.rule] }}. It helps whoever approves; it approves nothing.</p>
+      <ul class="final" aria-label="Final check">
+        <li v-for="p in store.proof.final.parts" :key="p.name" :data-part="p.name">
+          <i :class="p.done ? 'done' : 'open'" aria-hidden="true">{{ p.done ? "✓" : "–" }}</i>
+          <span
+            ><b>{{ PARTS[p.name] }}</b> {{ p.says }}</span
+          >
+          <Button v-if="p.name === 'look' && !p.done && mayLook" size="small" @click="look"
+            >I have looked at every page</Button
+          >
+        </li>
+      </ul>
+      <p role="status">
+        {{ store.proof.final.done ? "The final check is done." : "The final check is not done yet." }}
       </p>
     </section>
     <section>
@@ -111,6 +144,28 @@ section {
   padding: 12px 14px;
   margin-bottom: 12px;
   max-width: 820px;
+}
+.final {
+  list-style: none;
+  margin: 0 0 8px;
+  padding: 0;
+}
+.final li {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  padding: 3px 0;
+}
+.final i {
+  font-style: normal;
+  width: 1.2em;
+  text-align: center;
+}
+.final .done {
+  color: var(--moss);
+}
+.final .open {
+  color: var(--quiet);
 }
 .how {
   display: flex;

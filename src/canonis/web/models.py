@@ -151,8 +151,6 @@ class RuleChoice(BaseModel):
 
     key: str
     title: str
-    #: Whether reading, draft and proof act on it.
-    followed: bool
     options: list[RuleOption]
 
 
@@ -382,7 +380,7 @@ class EditRequest(Asked):
 
 
 class StepRequest(Asked):
-    """One step back or forward, and the version it is taken from."""
+    """One step back or forward, or a look, and the version it is taken from."""
 
     version: int
 

@@ -1,6 +1,7 @@
 """The sheet of a job: looked at, edited, proved, put into files."""
 
 import json
+from dataclasses import asdict
 from datetime import UTC, datetime
 from typing import Annotated, Any
 
@@ -12,9 +13,11 @@ from sqlalchemy.orm import Session, undefer
 from canonis.core.drafting.commands import SetRevision, read_command
 from canonis.core.drafting.merging import clash, told
 from canonis.core.faults import BadInput
+from canonis.core.study.final_check import final_check
+from canonis.core.study.station import Look, Station
 from canonis.store.database import open_session
-from canonis.store.specs import open_causes, pages_key
-from canonis.store.tables import Job, Model, Proof, SheetVersion, Task
+from canonis.store.specs import header_of, open_causes, pages_key
+from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task
 from canonis.store.ticks import confirmed_places
 from canonis.store.versions import add_version, document_of
 from canonis.web import kernels
@@ -23,7 +26,7 @@ from canonis.web.answers.proof import Findings, ProofState
 from canonis.web.answers.sheet import SheetState
 from canonis.web.arrivals import defer, start_task
 from canonis.web.downloads import download
-from canonis.web.guard import Anyone, Drafter
+from canonis.web.guard import Anyone, Checker, Drafter
 from canonis.web.models import (
     EditRequest,
     LinkRequest,
@@ -278,11 +281,27 @@ def get_proof(job_id: int, user: Anyone) -> Response:
     """The proof of the present sheet; made when there is none for it yet."""
     result, version, links = _proof(job_id)
     findings = result["findings"]
+    causes = open_causes(result)
     with open_session() as session:
         ledger = with_ticks(session, job_id, result["ledger"])
-    answer = {**result, "ledger": ledger, "findings": findings[:_FIRST_FINDINGS], "findings_more": max(0, len(findings) - _FIRST_FINDINGS),
-              "open": open_causes(result), "version": version, "links": links}  # fmt: skip
+        job = job_or_404(session, job_id)
+        rule = header_of(job, session.get_one(DrawingSet, job.set_id)).get("final-check", "all")
+        look = Station.model_validate(job.station).look
+    looked = (look.by, look.at) if look is not None and look.version == version else None
+    final = asdict(final_check(rule, result["summary"], causes, result["ledger"], looked))
+    answer = {**result, "ledger": ledger, "final": final, "findings": findings[:_FIRST_FINDINGS], "findings_more": max(0, len(findings) - _FIRST_FINDINGS),
+              "open": causes, "version": version, "links": links}  # fmt: skip
     return Response(json.dumps(answer, ensure_ascii=False).encode(), media_type="application/json")
+
+
+@router.put("/jobs/{job_id}/look", operation_id="putLook", status_code=204)
+def put_look(job_id: int, body: StepRequest, user: Checker) -> None:
+    """Say that one has looked at every page of the present version; it falls when the sheet changes."""
+    with open_session() as session:
+        job, _, head = _parts(session, job_id, body.version, lock=True)
+        look = Look(version=head.id, by=user.name, at=f"{datetime.now(UTC):%Y-%m-%d %H:%M} UTC")
+        job.station = {**job.station, "look": look.model_dump()}
+        session.commit()
 
 
 @router.get("/jobs/{job_id}/proof/findings", operation_id="listFindings")

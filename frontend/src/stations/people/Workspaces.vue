@@ -52,11 +52,7 @@ async function add() {
       />
       <div class="rules">
         <label v-for="c in rules.data.value ?? []" :key="c.key"
-          ><span
-            >{{ c.title
-            }}<i v-if="!c.followed" title="The draft does the first choice; this is kept for people.">
-              · kept only</i
-            ></span
+          ><span>{{ c.title }}</span
           ><Choose
             :value="w.rules[c.key] || c.options[0].value"
             :aria-label="`${c.title}, ${w.name}`"

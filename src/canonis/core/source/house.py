@@ -15,8 +15,6 @@ class Choice:
     key: str
     title: str
     options: tuple[tuple[str, str], ...]
-    #: Whether reading, draft and proof act on it; if not, they do the first option and the choice is kept for people.
-    followed: bool = True
 
     @property
     def default(self) -> str:
@@ -28,7 +26,6 @@ class Choice:
         return {
             "key": self.key,
             "title": self.title,
-            "followed": self.followed,
             "options": [{"value": v, "says": s} for v, s in self.options],
         }
 
@@ -57,7 +54,7 @@ CHOICES: tuple[Choice, ...] = (
     Choice("datums", "Two datums in the source", (("kept", "kept and named"), ("one", "re-based to one, worked out"))),
     Choice("unstated", "Unstated sizes", (("open", "left open and asked"), ("estimated", "taken from the model and marked EST"))),
     Choice("notation", "Hole notes", (("symbols", "symbols ⌀ ⌴ ⌵ ↧"), ("words", "words DIA, CBORE, CSK, DEEP"))),
-    Choice("final-check", "Final check", (("all", "statements, mass and a look at the page"), ("one", "any one of them")), followed=False),
+    Choice("final-check", "Final check", (("all", "statements, mass and a look at the page"), ("one", "any one of them"))),
 )  # fmt: skip
 
 

@@ -9,7 +9,15 @@ from canonis.core.solid.materials import DENSITIES, density_of
 from canonis.core.source.specification import Specification
 from canonis.core.study.choices import FrameChoice, Limits
 
-__all__ = ["Station"]
+__all__ = ["Look", "Station"]
+
+
+class Look(BaseModel):
+    """Somebody's look at every page of one version of the sheet."""
+
+    version: int
+    by: str
+    at: str
 
 
 class Station(BaseModel):
@@ -26,6 +34,7 @@ class Station(BaseModel):
     limits: Limits = Field(default_factory=Limits)
     names: list[dict[str, Any]] = Field(default_factory=list, max_length=500)
     recipe: dict[str, Any] | None = None
+    look: Look | None = None
 
     @field_validator("materials")
     @classmethod

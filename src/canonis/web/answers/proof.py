@@ -147,6 +147,22 @@ class ProofMass(BaseModel):
     centroid_mm: list[float]
 
 
+class FinalPartState(BaseModel):
+    """One of the three parts of the final check: statements, mass, look."""
+
+    name: str
+    done: bool
+    says: str
+
+
+class FinalCheckState(BaseModel):
+    """The final check by the house's rule: all three parts, or any one of them."""
+
+    rule: str
+    done: bool
+    parts: list[FinalPartState]
+
+
 class ProofState(BaseModel):
     """The proof of the present sheet; `findings` are the first ones, `findings_more` says how many there are besides."""
 
@@ -166,6 +182,7 @@ class ProofState(BaseModel):
     unexplained: list[Unexplained]
     #: Whether other places that the lines could mean were looked for.
     asked: bool
+    final: FinalCheckState
 
 
 class Findings(BaseModel):
