@@ -9,6 +9,7 @@ from canonis.core.shape.implied import shape_of
 from canonis.core.shape.statements import extreme_row
 from canonis.core.sheet.document import Linear
 from canonis.core.sheet.scene import frame_of_view
+from canonis.core.sheet.views import View
 from canonis.core.solid.references import extreme_reference
 
 __all__ = ["overall"]
@@ -20,7 +21,7 @@ def overall(desk: Desk) -> Iterator[Candidate]:
     wanted = [(front, "x", "above"), (front, "y", "right")]
     wanted.append((side, "x", "above") if side else (flat, "y", "right"))
     for view, direction, place in wanted:
-        if view is None:
+        if view is None or _between_teeth(desk, view, direction):
             continue
         frame = frame_of_view(view)
         k = int(np.argmax(np.abs(frame.right if direction == "x" else frame.up)))
@@ -31,6 +32,18 @@ def overall(desk: Desk) -> Iterator[Candidate]:
             id="", sheet=desk.sheet, view=view.id, direction=direction, side=place,  # type: ignore[arg-type]
             refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)), text=desk.written(hi - lo), feature="overall",
         ), always=True)  # fmt: skip
+
+
+def _between_teeth(desk: Desk, view: View, direction: str) -> bool:
+    """Whether an overall size would end beside the teeth of a spline, where nobody measures."""
+    frame = frame_of_view(view)
+    k = int(np.argmax(np.abs(frame.right if direction == "x" else frame.up)))
+    size = float(desk.solid.size[k])
+    return any(
+        form.kind == "spline" and not p.data["internal"] and abs(float(p.axis[k])) < SAME
+        and float(p.data["minor_mm"]) < size < float(p.data["major_mm"]) - SAME
+        for form in desk.found.forms for p in form.pieces
+    )  # fmt: skip
 
 
 def _over_round_ends(desk: Desk, d: np.ndarray) -> bool:

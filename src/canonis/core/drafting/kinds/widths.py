@@ -17,19 +17,35 @@ __all__ = ["keyways", "widths"]
 
 #: Features with two walls whose distance is a size of theirs.
 _WALLED = ("keyway", "groove", "slot", "pocket", "rib", "lug", "boss", "spline")
+#: A slit is narrower than this share of the side of a square as large as its smaller wall.
+_SLIT = 0.5
 #: The width of a spline's tooth stands with its note; other widths come after places.
 _PRICES = {"spline": 0.29}
 
 
 def widths(desk: Desk) -> Iterator[Candidate]:
     """The distance of every two opposite walls of a feature, in the views that show both edge-on."""
-    for n, (piece, a, b) in enumerate(_pairs(desk)):
+    for n, (kind, a, b) in enumerate((*_pairs(desk), *_slits(desk))):
         refs = (face_reference(a), face_reference(b))
         for m, view in enumerate(desk.views):
-            yield from _across(desk, view, piece, (a, b), refs, _PRICES.get(piece.kind, 1.6) + 1e-4 * n + 0.01 * m)
+            yield from _across(desk, view, kind, (a, b), refs, _PRICES.get(kind, 1.6) + 1e-4 * n + 0.01 * m)
 
 
-def _pairs(desk: Desk) -> Iterator[tuple[Piece, Face, Face]]:
+def _slits(desk: Desk) -> Iterator[tuple[str, Face, Face]]:
+    """Two flat walls close to each other that run between the same faces: a slit into a bore, say, with no floor."""
+    flat = [desk.solid.faces[f] for f in desk.found.flat]
+    square = [f for f in flat if f.kind == "plane" and desk.square(f.axis)]
+    beside = {f.index: {o for _, o in desk.solid.neighbours[f.index]} for f in square}
+    for n, a in enumerate(square):
+        for b in square[n + 1 :]:
+            if len(beside[a.index] & beside[b.index]) < 2 or float(a.axis @ b.axis) > -ALONG:
+                continue
+            gap = float((b.centre - a.centre) @ a.axis)
+            if SAME < gap < _SLIT * min(a.area, b.area) ** 0.5:
+                yield "slit", a, b
+
+
+def _pairs(desk: Desk) -> Iterator[tuple[str, Face, Face]]:
     """Opposite flat walls of walled features, square to the part, that are not the ends of the part itself."""
     for form in desk.found.forms:
         if form.kind not in _WALLED:
@@ -41,11 +57,11 @@ def _pairs(desk: Desk) -> Iterator[tuple[Piece, Face, Face]]:
                 k = int(np.argmax(np.abs(a.axis)))
                 size = abs(float(a.origin[k] - b.origin[k]))
                 if float(a.axis @ b.axis) < -ALONG and SAME < size < float(desk.solid.size[k]) - SAME:
-                    yield piece, a, b
+                    yield form.kind, a, b
 
 
 def _across(
-    desk: Desk, view: View, piece: Piece, walls: tuple[Face, Face], refs: tuple[str, str], price: float
+    desk: Desk, view: View, kind: str, walls: tuple[Face, Face], refs: tuple[str, str], price: float
 ) -> Iterator[Candidate]:
     for k, (direction, way, _) in enumerate(desk.ways(view)):
         if abs(float(walls[0].axis @ way)) < ALONG:
@@ -54,9 +70,7 @@ def _across(
         if not all(_edge_at(desk, view, w, k, level) for w, level in zip(walls, levels, strict=True)):
             continue
         ordered = refs if levels[0] < levels[1] else refs[::-1]
-        yield Candidate(
-            price, desk.length(view, direction, ordered, desk.written(abs(levels[1] - levels[0])), piece.kind)
-        )
+        yield Candidate(price, desk.length(view, direction, ordered, desk.written(abs(levels[1] - levels[0])), kind))
 
 
 def _edge_at(desk: Desk, view: View, face: Face, k: int, level: float) -> bool:
