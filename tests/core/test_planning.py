@@ -1,5 +1,7 @@
 """The planner's kinds: what each says of a part made for it, and that the proof measures it by the second route."""
 
+import math
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -21,6 +23,8 @@ from canonis.core.sheet.compile import compile_sheet
 from canonis.core.solid.making import turned_about, write_step
 from canonis.core.solid.reader import read_model
 from canonis.core.solid.references import face_reference, resolve_all
+from canonis.core.source.rules import HouseRules
+from canonis.core.source.shorthand import read_line
 from tests.conftest import block, draft_of, recipe, step_bytes
 from tests.core.known_parts import PARTS
 
@@ -286,3 +290,52 @@ def test_an_axis_as_datum_hangs_on_the_note_of_its_bore():
     # Something that is not on the part is no datum.
     lost = draft_model(model, DraftWish(views="auto", frame=("plane;0,0,1;0,0,400;400;10",)))
     assert not [a for a in lost.document.annotations if a.kind == "datum-mark"]
+
+
+def arc(radius, width, start, end):
+    """The outline of a slot along an arc about the origin, degrees."""
+
+    def at(r, degrees):
+        return (r * math.cos(math.radians(degrees)), r * math.sin(math.radians(degrees)))
+
+    out, inn = radius + width / 2, radius - width / 2
+    return {"path": [["M", *at(inn, start)], ["A", *at(inn, end), inn, "ccw"], ["A", *at(out, end), width / 2, "cw"],
+                     ["A", *at(out, start), out, "cw"], ["A", *at(inn, start), width / 2, "cw"], ["Z"]]}  # fmt: skip
+
+
+@settings(max_examples=10, deadline=None)
+@given(st.integers(18, 30), st.integers(5, 10), st.integers(0, 70), st.integers(30, 160), st.booleans())
+def test_a_slot_along_an_arc_is_said_by_radius_sweep_and_start(radius, width, start, sweep, through):
+    disc = {"op": "extrude", "profile": {"plane": "XY", "outer": {"circle": [0, 0, 90]}}, "distance": 8}
+    cut = {"op": "extrude", "mode": "cut", "start": -1 if through else 5, "distance": 12,
+           "profile": {"plane": "XY", "outer": arc(radius, width, start, start + sweep)}}  # fmt: skip
+    draft = draft_of(recipe(disc, cut), views="auto", front="+z")
+    proved(draft)
+    (note,) = (a for a in draft.document.annotations if a.kind == "arc-slot")
+    reading = read_line(note.text, HouseRules())
+    said_ = {p.name: None if p.nominal is None else float(p.nominal) for p in reading.parts}
+    deep = {"through": None} if through else {"depth": 3.0}
+    assert said_ == {"width": width, "radius": radius, "angle": sweep, "start-angle": said_["start-angle"], **deep}
+    # The view's level line may lie along any side of the part: the start is that angle or the one from the other side.
+    view = draft.document.view(note.view)
+    ways = [np.array([math.cos(math.radians(a)), math.sin(math.radians(a)), 0]) for a in (start, start + sweep)]
+    seen = {
+        round(math.degrees(math.atan2(float(w @ np.array(view.up)), float(w @ np.array(view.right)))) % 360, 6)
+        for w in ways
+    }
+    assert round(said_["start-angle"], 6) in seen
+    for old, new in (
+        (f"R{radius}", f"R{radius + 1}"),
+        (f"{width} WIDE", f"{width + 0.1:g} WIDE"),
+        (f"× {sweep}°", f"× {sweep + 1}°"),
+    ):
+        assert changed(draft, note.text, note.text.replace(old, new)) == "contradicted"
+
+
+def test_equal_slots_around_a_centre_share_one_note():
+    draft = draft_of(recipe(*PARTS["two arc slots"][0]), views="auto")
+    proved(draft)
+    assert said(draft, "arc-slot") == ["2× ARC SLOT 8 WIDE R26 × 90° START 0° THRU EQ SP"]
+    assert (
+        changed(draft, *[t.replace("2×", n) for t in said(draft, "arc-slot") for n in ("2×", "3×")]) == "contradicted"
+    )

@@ -10,7 +10,7 @@ from canonis.core.solid.model import Vec
 __all__ = ["estimated", "said_typical", "sizes_at_pictorial", "through_all"]
 
 #: Notes whose count may be left out for TYP.
-_COUNTED = ("hole", "slot", "diameter", "radius", "chamfer")
+_COUNTED = ("hole", "slot", "arc-slot", "diameter", "radius", "chamfer")
 
 
 def _with_marks(document: SheetDocument, marks: list[Annotation]) -> SheetDocument:

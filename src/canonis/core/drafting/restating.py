@@ -18,7 +18,7 @@ __all__ = ["Said", "restated"]
 
 #: Notes that may carry a line of each kind; the first is the best.
 _NOTES: dict[str, tuple[str, ...]] = {
-    "hole": ("hole",), "seat": ("hole",), "thread": ("thread", "hole"), "slot": ("slot",), "arc-slot": ("slot",),
+    "hole": ("hole",), "seat": ("hole",), "thread": ("thread", "hole"), "slot": ("slot",), "arc-slot": ("arc-slot", "slot"),
     "diameter": ("diameter", "hole", "radius"), "radius": ("radius", "diameter", "note"), "round": ("note", "radius"),
     "chamfer": ("chamfer",), "angle": ("angle",), "draft": ("draft", "angle"), "groove": ("groove",), "polygon": ("polygon",), "wall": ("wall",), "spline": ("spline",),
 }  # fmt: skip

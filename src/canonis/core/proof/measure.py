@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from canonis.core.proof.angles import measure_angles
+from canonis.core.proof.arc_slots import measure_arc_slots
 from canonis.core.proof.chamfers import measure_chamfers
 from canonis.core.proof.circles import circumcentre
 from canonis.core.proof.drafts import measure_drafts
@@ -57,7 +58,7 @@ _PLACING = {"at", "offset", "row", "along", "side", "by_hand", "right", "height"
 
 #: Kinds of statement whose references tell the census of a kind what is named already.
 COUNTED_AMONG = {
-    "hole": ("hole", "chamfer", "radius", "note"), "diameter": NAMING_ROUNDS, "radius": NAMING_ROUNDS, "note": NAMING_ROUNDS, "slot": ("slot",),
+    "hole": ("hole", "chamfer", "radius", "note"), "diameter": NAMING_ROUNDS, "radius": NAMING_ROUNDS, "note": NAMING_ROUNDS, "slot": ("slot",), "arc-slot": ("arc-slot",),
     "chamfer": ("chamfer", "linear", "ordinate"), "bolt-circle": ("bolt-circle",), "angle": ("angle",), "thread": ("thread",), "pattern": ("pattern",), "groove": ("groove",), "polygon": ("polygon",), "draft": ("draft",), "wall": ("wall",), "spline": ("spline",),
 }  # fmt: skip
 
@@ -80,7 +81,7 @@ def _measure_thread(m: "Remeasurer", mark: Leader, alive: list[str], reading: Ch
 Measure = Callable[["Remeasurer", Any, list[str], Characteristic], list[PartProof]]
 KINDS: dict[str, Measure] = {
     "hole": measure_holes, "diameter": measure_rounds, "radius": measure_rounds, "note": measure_rounds,
-    "slot": measure_slots, "chamfer": measure_chamfers, "bolt-circle": measure_ring, "angle": measure_angles, "thread": _measure_thread,
+    "slot": measure_slots, "arc-slot": measure_arc_slots, "chamfer": measure_chamfers, "bolt-circle": measure_ring, "angle": measure_angles, "thread": _measure_thread,
     "pattern": measure_pitches, "groove": measure_grooves, "polygon": measure_polygons, "draft": measure_drafts, "wall": measure_walls, "spline": measure_splines,
 }  # fmt: skip
 

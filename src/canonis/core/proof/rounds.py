@@ -21,7 +21,7 @@ __all__ = ["NAMING_ROUNDS", "circle_centre", "measure_rounds", "sphere_fit"]
 
 
 #: Kinds of statement whose round faces need no radius or diameter of another.
-NAMING_ROUNDS = ("radius", "diameter", "note", "hole", "slot", "thread", "groove", "spline")
+NAMING_ROUNDS = ("radius", "diameter", "note", "hole", "slot", "arc-slot", "thread", "groove", "spline")
 
 
 def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Characteristic) -> list[PartProof]:

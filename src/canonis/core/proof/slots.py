@@ -13,7 +13,7 @@ from canonis.core.source.characteristic import Characteristic
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
 
-__all__ = ["measure_slots"]
+__all__ = ["measure_slots", "slot_depth"]
 
 
 def measure_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
@@ -34,7 +34,7 @@ def measure_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Char
     if reading.part("length"):
         overall = [gap + a[2] + b[2] for gap, (a, b) in zip(gaps, pairs, strict=True)]
         parts.append(worst([compared(reading, "length", size, unit) for size in overall]))
-    deep = [_depth(m, mark.sheet, r) for r in alive]
+    deep = [slot_depth(m, mark.sheet, r) for r in alive]
     if reading.part("through"):
         shut = any(d is not None for d in deep)
         parts.append(PartProof("through", True, not shut, not shut))
@@ -43,7 +43,7 @@ def measure_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Char
     return parts
 
 
-def _depth(m: "Remeasurer", sheet: int, ref: str) -> float | None:
+def slot_depth(m: "Remeasurer", sheet: int, ref: str) -> float | None:
     """How deep a half-round slot end reaches from the face it opens to, mm; None where it is open at both ends."""
     solid, face = m.solid(sheet), m.resolution(sheet, ref).faces[0]
     middle, axis, radius, length = m.cylinder(sheet, face)

@@ -7,11 +7,11 @@ import numpy as np
 
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
-from canonis.core.shape.statements import ABOUT_CENTRE_LINE, Parts, hole_rows
+from canonis.core.shape.statements import ABOUT_CENTRE_LINE, ON_CENTRE_LINE, Parts, hole_rows, slot_rows
 from canonis.core.shape.surfaces import around_flanks, is_full_turn
 from canonis.core.solid.model import Face, Vec, unit_vector
 
-__all__ = ["draft_rows", "groove_rows", "polygon_rows", "spline_rows", "tapped_rows", "wall_rows"]
+__all__ = ["arc_slot_rows", "draft_rows", "groove_rows", "polygon_rows", "spline_rows", "tapped_rows", "wall_rows"]
 
 _ALONG = 1 - 1e-6
 
@@ -46,6 +46,45 @@ def _rim(shape: PartShape, wall: int, floor: Face) -> int | None:
         ):
             return shape.motions[o].radius
     return None
+
+
+def arc_slot_rows(shape: PartShape, ends: Sequence[int], walls: Sequence[int], toward: Vec) -> Parts:
+    """Width at both ends, radius of the middle line, sweep, start, and depth of a slot along an arc; angles run
+    anticlockwise for somebody who looks against `toward`."""
+    solid, wall = shape.solid, walls[0]
+    hub = solid.faces[wall]
+    rows: Parts = {"width": [{r: 2.0} for f in ends if (r := shape.motions[f].radius) is not None], "radius": []}
+    turns: list[Row] = []
+    for f in ends:
+        end = solid.faces[f]
+        spoke = end.origin - hub.origin
+        spoke = spoke - hub.axis * float(spoke @ hub.axis)
+        size = float(np.linalg.norm(spoke))
+        if size < 1e-6:
+            return {}
+        spoke = spoke / size
+        for rows_of, d in ((rows["radius"], spoke), (turns, np.cross(toward, spoke) / size)):
+            rows_of.append(added(shape.axis_speed(f, end.origin, d), shape.axis_speed(wall, hub.origin, d), -1.0))
+    outer, inner = (shape.motions[w].radius for w in walls)
+    if outer is not None and inner is not None:
+        rows["width"].append({outer: 1.0, inner: -1.0})
+    # Both walls run about one centre, and about that of a round face on the same axis, as they are drawn.
+    across = [u for u, _ in shape.motions[wall].axes]
+    inside = solid.faces[walls[1]]
+    for d in across:
+        own = shape.axis_speed(wall, hub.origin, d)
+        rows["radius"].append(added(shape.axis_speed(walls[1], inside.origin, d), own, -1.0))
+    holder = _around(shape, hub.origin, hub.axis)
+    if holder is not None:
+        rows[ON_CENTRE_LINE] = [
+            added(shape.axis_speed(holder.index, holder.origin, d), shape.axis_speed(wall, hub.origin, d), -1.0)
+            for d in across
+        ]
+    rows["start-angle"] = turns[:1]
+    rows["angle"] = [added(turns[1], turns[0], -1.0)]
+    if depth := slot_rows(shape, (ends[0], ends[1])).get("depth"):
+        rows["depth"] = depth
+    return rows
 
 
 def polygon_rows(shape: PartShape, flats: Sequence[int]) -> Parts:
@@ -85,7 +124,11 @@ def polygon_rows(shape: PartShape, flats: Sequence[int]) -> Parts:
 
 def _centre(shape: PartShape, flats: Sequence[Face], axis: Vec) -> Face | None:
     """A cylinder that stands in the middle of a polygon."""
-    middle = np.mean([f.centre for f in flats], axis=0)
+    return _around(shape, np.mean([f.centre for f in flats], axis=0), axis)
+
+
+def _around(shape: PartShape, middle: Vec, axis: Vec) -> Face | None:
+    """A whole cylinder about an axis through a point."""
     return next((
         f for f in shape.solid.faces if f.kind == "cylinder" and is_full_turn(f) and abs(float(f.axis @ axis)) > _ALONG
         and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < 1e-3

@@ -107,6 +107,7 @@ class Leader(Base):
         "radius",
         "chamfer",
         "slot",
+        "arc-slot",
         "thread",
         "bolt-circle",
         "angle",
@@ -132,7 +133,7 @@ class Leader(Base):
 
 
 #: Kinds of leader whose references are parts of one thing (floor and walls, say), not equal members.
-_ONE_THING = frozenset({"groove", "polygon", "draft", "wall", "spline", "free-form"})
+_ONE_THING = frozenset({"arc-slot", "groove", "polygon", "draft", "wall", "spline", "free-form"})
 
 
 class Place(Base):

@@ -5,7 +5,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from canonis.core.shape.noted import draft_rows, groove_rows, polygon_rows, spline_rows, tapped_rows, wall_rows
+from canonis.core.shape.noted import (
+    arc_slot_rows,
+    draft_rows,
+    groove_rows,
+    polygon_rows,
+    spline_rows,
+    tapped_rows,
+    wall_rows,
+)
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.statements import (
     Parts,
@@ -76,6 +84,15 @@ def _slots(n: _Named) -> Iterator[Parts]:
         yield slot_rows(n.shape, (ends[k], ends[k + 1]))
 
 
+def _arc_slots(n: _Named) -> Iterator[Parts]:
+    """Start and end of each slot in turn, then the outer and the inner wall, which slots of a ring share."""
+    view = n.document.view(n.mark.view or "")
+    *ends, outer, inner = n.numbers or [-1, -1]
+    toward = np.cross(np.array(view.right), np.array(view.up))
+    for k in range(0, len(ends) - 1, 2):
+        yield arc_slot_rows(n.shape, ends[k : k + 2], (outer, inner), toward)
+
+
 def _chamfers(n: _Named) -> Iterator[Parts]:
     for face in n.numbers:
         yield chamfer_rows(n.shape, face)
@@ -134,7 +151,7 @@ def _rounds(n: _Named) -> Iterator[Parts]:
 
 #: What each kind of note says.
 _KINDS: dict[str, Callable[[_Named], Iterator[Parts]]] = {
-    "hole": _holes, "slot": _slots, "chamfer": _chamfers, "bolt-circle": _rings, "thread": _threads, "groove": _grooves,
+    "hole": _holes, "slot": _slots, "arc-slot": _arc_slots, "chamfer": _chamfers, "bolt-circle": _rings, "thread": _threads, "groove": _grooves,
     "spline": _splines, "wall": _walls, "polygon": _polygons, "draft": _drafts, "angle": _angles, "diameter": _rounds,
     "radius": _rounds, "note": _rounds,
 }  # fmt: skip

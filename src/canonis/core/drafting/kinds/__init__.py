@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.kinds.angles import angles
+from canonis.core.drafting.kinds.arc_slots import arc_slots
 from canonis.core.drafting.kinds.chamfers import chamfers
 from canonis.core.drafting.kinds.drafts import drafts
 from canonis.core.drafting.kinds.free_forms import free_forms
@@ -41,6 +42,7 @@ OF_FEATURES: tuple[Kind, ...] = (
     pitches,
     pairs,
     slots,
+    arc_slots,
     keyways,
     grooves,
     polygons,
