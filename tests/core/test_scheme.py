@@ -1,5 +1,6 @@
 """The source's own scheme on the sheet: its lines in its own form, tolerances included."""
 
+import numpy as np
 import pytest
 
 from canonis.bench.scheme import said_of
@@ -7,6 +8,8 @@ from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognise import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
+from canonis.core.solid.reader import read_model
+from canonis.core.solid.references import parse
 from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import read_specification
@@ -85,3 +88,19 @@ def test_a_sufficient_source_comes_out_as_it_is_written(seed):
     rows, wrong = said_of(seed)
     assert [text for text, ok in rows if not ok] == []
     assert {k: v for k, v in wrong.items() if v and k != "seconds"} == {}
+
+
+def test_a_distance_of_holes_stands_where_they_are_seen_from_the_end(cock_step, cock_spec):
+    spec = read_specification(cock_spec)
+    model = read_model(cock_step, "cock.step")
+    found = tuple(recognise(s) for s in model.solids)
+    hints = tuple(hints_of(f) for f in found)
+    draft = draft_model(
+        model, DraftWish(views="auto"), features=found, scheme=lambda scene, _: scheme_of(spec, scene, hints)
+    )
+    lengths = {a.text: a for a in draft.document.annotations if a.kind == "linear" and len(a.refs) == 2}
+    for text in ("52", "76"):
+        view = draft.document.view(lengths[text].view)
+        for ref in lengths[text].refs:
+            axis = np.array(parse(ref).vectors[1])
+            assert abs(float(axis @ np.cross(np.array(view.right), np.array(view.up)))) > 1 - 1e-9

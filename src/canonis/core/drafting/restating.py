@@ -4,15 +4,18 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from canonis.core.drafting.basis import Basis
-from canonis.core.drafting.desk import Desk, next_number
+from canonis.core.drafting.desk import ALONG, Desk, next_number
 from canonis.core.drafting.kinds.angles import angles
 from canonis.core.drafting.kinds.holes import ringed
 from canonis.core.drafting.kinds.rounds import seen_true
 from canonis.core.shape.rows import Row
 from canonis.core.sheet.document import MUTE, Annotation, Leader, Linear, Note, Ordinate, SheetDocument
+from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
-from canonis.core.solid.references import face_reference
+from canonis.core.solid.references import face_reference, parse
 
 __all__ = ["Said", "restated"]
 
@@ -290,9 +293,12 @@ def _broken(text: str) -> tuple[str, ...]:
 
 
 def _between(desk: Desk, line: Said) -> Iterator[Linear]:
-    """A length between the two places of a line, in the views that show both, where neither is drawn hidden first."""
-    for hidden in (False, True):
+    """A length between the two places of a line: first in views that show both, round ones from the end, then in those that
+    show both, then where one is hidden."""
+    for hidden, true in ((False, True), (False, False), (True, False)):
         for view in desk.views:
+            if true and not all(_from_the_end(view, ref) for ref in line.refs):
+                continue
             anchors = [desk.scene.anchor(view, r) for r in line.refs]
             for k, (direction, way, _) in enumerate(desk.ways(view)):
                 low, high = (None if a is None else a.level(direction) for a in anchors)
@@ -302,6 +308,14 @@ def _between(desk: Desk, line: Said) -> Iterator[Linear]:
                 if hidden or all(_shown(desk, view, ref, k, level) for ref, level in places):
                     refs = line.refs if low < high else line.refs[::-1]
                     yield desk.length(view, direction, refs, line.figure, "source")
+
+
+def _from_the_end(view: View, ref: str) -> bool:
+    """Whether a view looks along the axis of a bore or shaft; other things have no end to be seen from."""
+    parsed = parse(ref)
+    if parsed.kind not in ("bore", "shaft"):
+        return True
+    return abs(float(np.array(parsed.vectors[1]) @ frame_of_view(view).toward)) > ALONG
 
 
 def _shown(desk: Desk, view: View, ref: str, k: int, level: float) -> bool:

@@ -40,7 +40,7 @@ CHOICES: tuple[Choice, ...] = (
            (("auto", "lower left front corner, or the axis"), ("left-front-bottom", "lower left front corner"),
             ("right-front-bottom", "lower right front corner"), ("left-back-bottom", "lower left back corner"))),
     Choice("hole-table", "Holes in no pattern",
-           (("from-16", "in a table from 16 in a view on"), ("from-8", "in a table from 8 in a view on"), ("never", "by ordinates, however many"))),
+           (("from-16", "in a table, from 16 on"), ("from-8", "in a table, from 8 on"), ("never", "by ordinates, always"))),
     Choice("repeats", "Repeats", (("count", "4×"), ("typ", "TYP (has no count to check)"))),
     Choice("hidden", "Hidden lines",
            (("auto", "off where they are too many"), ("all", "all on"), ("none", "all off"))),
