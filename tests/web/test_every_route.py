@@ -11,7 +11,7 @@ from canonis.web.app import app
 OPEN = {"getSession", "signIn", "signOut", "getHealth"}
 LOOKING = {"readLine", "workOut", "readTable", "measurePicks", "measureThickness", "changeOwnPassword", "endOtherSessions"}  # fmt: skip
 #: What a checker says of a sheet and its source.
-REMARKS = {"addRemark", "settleRemark", "removeRemark", "putTick", "removeTick"}
+REMARKS = {"putLook", "addRemark", "settleRemark", "removeRemark", "putTick", "removeTick"}
 ADMINISTRATION = {"listPeople", "addPerson", "changePerson", "removePerson", "addWorkspace", "changeWorkspace"}
 ROUTES = sorted(
     (operation["operationId"], method.upper(), re.sub(r"\{\w+\}", "1", path))
