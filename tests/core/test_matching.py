@@ -1,6 +1,10 @@
 """What the source says against the part and the sheet: each line has its place, differs, or says that it has none."""
 
 import json
+import os
+import subprocess
+import sys
+from pathlib import Path
 
 import pytest
 
@@ -9,6 +13,7 @@ from canonis.core.quantity.units import Unit
 from canonis.core.source.specification import read_specification
 from tests.conftest import block, draft_of, hints_for, recipe
 
+ROOT = Path(__file__).parents[2]
 #: A plate 120 × 80 × 20 with four holes on a grid, a bore with a ring around it, a slot, two rounds and a chamfer.
 PART = recipe(
     block(120, 80, 20),
@@ -280,3 +285,28 @@ def test_every_ledger_line_is_whole(draft):
             assert row["state"] in states and {"measure", "refs", "limits", "rivals", "ticked"} <= set(row)
     assert rows[str(len(TRUE) + 1)]["state"] == "reference"
     json.dumps(check.as_json())
+
+
+#: Prints a mark of every problem that matching this source puts to the solver.
+PROBLEMS = """
+import hashlib
+from ortools.sat.python import cp_model
+from tests.conftest import draft_of
+from tests.core import test_matching as this
+seen, solve = [], cp_model.CpSolver.solve
+def watched(self, model):
+    seen.append(hashlib.sha256(str(model.proto).encode()).hexdigest())
+    return solve(self, model)
+cp_model.CpSolver.solve = watched
+this.proved(draft_of(this.PART, density=1.0), *this.WHOLE)
+print(*seen)
+"""
+
+
+def test_every_run_puts_the_same_problem_to_the_solver():
+    # Of equally good readings one is found; which one must not hang on how a run orders its sets of words.
+    runs = [
+        subprocess.run([sys.executable, "-c", PROBLEMS], env={**os.environ, "PYTHONHASHSEED": seed}, cwd=ROOT, capture_output=True, text=True, check=True).stdout
+        for seed in ("1", "2")
+    ]  # fmt: skip
+    assert runs[0] == runs[1] and len(runs[0].split()) > 1

@@ -291,7 +291,7 @@ class Levels:
 
     def _pitches(self, item: Item, groups: dict[int, list[Level]]) -> None:
         for way, levels in groups.items():
-            mine = sorted(set(levels), key=lambda n: n.value)
+            mine = sorted(dict.fromkeys(levels), key=lambda n: n.value)
             steps = np.diff([n.value for n in mine])
             if len(mine) > 2 and float(np.ptp(steps)) < LEVEL:
                 wide = item.sizes.get("diameter") or item.sizes.get("width")

@@ -359,14 +359,15 @@ class Problem:
         compared = [n for n in self.none if self.of.get(n)]
         for p, q in pairwise(compared):
             if q - p == 1:
-                self._shared(p, q, PRICES.same_feature, lambda k: list(self.candidates[k].owners))
+                self._shared(p, q, PRICES.same_feature, lambda k: sorted(self.candidates[k].owners))
 
     def _shared(self, p: int, q: int, gain: float, what: Callable[[int], Iterable[object]]) -> None:
         sides: list[dict[object, list[int]]] = []
         for line in (p, q):
             by: dict[object, list[int]] = defaultdict(list)
             for k in self.of.get(line, []):
-                for thing in set(what(k)):
+                # In their own order: of equally good readings the same one is found at every run.
+                for thing in dict.fromkeys(what(k)):
                     by[thing].append(k)
             sides.append(by)
         both = [t for t in sides[0] if t in sides[1]]
