@@ -104,3 +104,62 @@ def test_a_distance_of_holes_stands_where_they_are_seen_from_the_end(cock_step, 
         for ref in lengths[text].refs:
             axis = np.array(parse(ref).vectors[1])
             assert abs(float(axis @ np.cross(np.array(view.right), np.array(view.up)))) > 1 - 1e-9
+
+
+DRILLED = recipe(
+    block(60, 40, 20),
+    {"op": "hole", "at": [[20, 20, 20], [45, 20, 20]], "axis": [0, 0, 1], "diameter": 6.8, "depth": 16, "point": 118},
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("line", "state"), [("2x M8 ↧12", "proven"), ("2x M12 ↧12", "differs"), ("2x M8 ↧18", "differs")]
+)
+def test_a_thread_must_fit_the_hole_that_it_is_noted_on(line, state):
+    texts, check = sheet(DRILLED, "60", "40", "20", line, "20", "25 CRS", "20")
+    assert check.matches["4"].state == state
+    assert any("M8" in t and "DRILL ⌀6.8 ↧16" in t for t in texts) is (state == "proven")
+    assert {s.state for s in check.statements} <= {"proven", "reference"}
+
+
+def test_a_thread_on_a_hole_of_its_own_size_has_no_drill():
+    data = recipe(
+        block(60, 40, 20), {"op": "hole", "at": [[20, 20, 20]], "axis": [0, 0, 1], "diameter": 8, "through": True}
+    )
+    lines = ("60", "40", "20", "M8 THRU", "20", "20")
+    for rule in ("nominal", "tap-drill"):
+        texts, check = sheet(data, *lines, threads=rule)
+        assert "M8 THRU" in texts and check.matches["4"].state == "proven"
+        assert {s.state for s in check.statements} <= {"proven", "reference"}
+
+
+def test_a_hole_through_one_wall_of_a_frame_is_thru():
+    data = recipe(
+        block(60, 40, 30),
+        {"op": "extrude", "mode": "cut", "distance": 42, "profile": {
+            "plane": {"origin": [0, -1, 0], "x": [1, 0, 0], "normal": [0, 1, 0]}, "outer": {"rect": [10, -20, 40, 12]}}},
+        {"op": "hole", "at": [[30, 20, 30]], "axis": [0, 0, 1], "diameter": 8, "depth": 10, "point": 0},
+    )  # fmt: skip
+    lines = ("60", "40", "30", "⌀8 THRU", "30", "20")
+    # A hole through one wall of a frame: to the next face it is through.
+    for rule in ("wall", "next"):
+        _, check = sheet(data, *lines, thru=rule)
+        assert check.matches["4"].state == "proven", rule
+
+
+def test_one_datum_keeps_the_places_that_the_sheet_counts_from():
+    # The source takes the second hole from the right edge; re-based it is stated from the left.
+    lines = ("90", "60", "20", "2x ⌀8 THRU", "20", "25 FROM RIGHT", "15", "⌀6.8 ↧16", "40", "42")
+    kept, _ = sheet(PLATE, *lines)
+    one, check = sheet(PLATE, *lines, datums="one")
+    assert "25" in kept and "25" not in one
+    assert {s.state for s in check.statements} <= {"proven", "reference"}
+    assert (check.complete["free"], check.complete["redundant"]) == ([], [])
+
+
+@pytest.mark.parametrize(("rule", "count"), [("each", 2), ("end", 1)])
+def test_masses_are_compared_after_every_step_or_at_the_end(rule, count):
+    spec = read_specification(
+        f"unit: mm\nmass-check: {rule}\n[characteristics]\n1 | | 90\n[checkpoints]\nstep | block\nmass | 1\n\nstep | finished\nmass | 2\n"
+    )  # fmt: skip
+    assert [c.step for c in spec.weighed] == [c.step for c in spec.checkpoints][-count:]

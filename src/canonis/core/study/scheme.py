@@ -59,10 +59,17 @@ def scheme_of(
                 refs=refs if len(refs) == 2 else (),
                 ring=ring,
                 reference=c.reference,
-                drilled=spec.rules.house.get("threads") != "nominal",
+                drilled=spec.rules.house.get("threads") != "nominal" and not _nominal(c, solid, verdict),
             )
         )
     return out
+
+
+def _nominal(c: Characteristic, solid: Solid, verdict: Verdict) -> bool:
+    """Whether a thread is noted on bores of its nominal size: nothing was drilled for it."""
+    major = c.size("major")
+    bores = [solid.faces[f].radius for f in verdict.faces if solid.faces[f].kind == "cylinder"]
+    return major is not None and bool(bores) and min(abs(2 * r - float(major)) for r in bores) < 5e-3
 
 
 def _ends(levels: Levels, solid: Solid, verdict: Verdict) -> tuple[str, ...]:
