@@ -3,6 +3,8 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from canonis.core.drafting.carry import carry_over, kept_choices
 from canonis.core.drafting.commands import read_command
@@ -22,7 +24,7 @@ from canonis.core.sheet.border import BLOCK_SIZE
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.sizes import parse_scale, scale_text
 from canonis.core.solid.reader import read_model
-from canonis.core.solid.references import edge_reference
+from canonis.core.solid.references import edge_reference, face_reference
 from canonis.core.source.specification import read_specification
 from canonis.core.view.frames import frame_of, front_frame
 from canonis.core.view.projection import project
@@ -39,9 +41,11 @@ def valve(valve_step):
     return draft_of(valve_step, style="asme", unit=Unit.INCH)
 
 
-def edited(draft, command):
+def edited(draft, command, document=None):
     scene = draft.scene
-    return apply_command(draft.document, read_command(command), scene.solids, draft.features, scene.projections)
+    return apply_command(
+        document or draft.document, read_command(command), scene.solids, draft.features, scene.projections
+    )
 
 
 @pytest.mark.parametrize("name", ["cock", "valve", "frame.step", "component8.step", "screw.step", "as1-tu-203.stp"])
@@ -334,3 +338,28 @@ def test_blind_holes_broken_into_by_a_cross_bore_keep_their_depth_and_floor():
     draft = draft_of(recipe(block(102, 65, 22.5), blind, cross))
     check = check_sheet(draft.document, draft.scene.solids)
     assert check.complete["ok"] and all(s.state in ("proven", "reference") for s in check.statements)
+
+
+@given(st.floats(6, 12), st.floats(13, 24))
+@settings(max_examples=8, deadline=None)
+def test_upright_texts_of_neighbouring_dimension_lines_stand_apart(near, far):
+    # ASME: texts of vertical dimensions stand upright on their lines; "3/4" beside ".875" must not read as one.
+    steps = [
+        {"op": "hole", "at": [[x, 30 - a, 10], [x, 30 + a, 10]], "axis": [0, 0, 1], "diameter": d, "through": True}
+        for x, a, d in ((15, round(near, 3), 5), (60, round(far, 3), 8))
+    ]
+    draft = draft_of(recipe(block(80, 60, 10), *steps), style="asme", unit=Unit.INCH, views="auto")
+    document = draft.document
+    for group in draft.features[0].holes:
+        refs = [face_reference(draft.scene.solids[0].faces[h.main_faces[0]]) for h in group.holes]
+        note = next(a for a in document.annotations if a.kind == "hole" and a.feature == group.id)
+        document = edited(draft, {"op": "add-linear", "view": note.view, "refs": refs}, document)
+    (page,) = compile_sheet(draft.scene.on(document)).pages
+    marks = {a.id for a in document.annotations if a.kind == "linear" and a.direction == "y"}
+    boxes = [t.corners() for t in page.texts if t.owner in marks]
+    assert len(boxes) > 2
+    for n, a in enumerate(boxes):
+        for b in boxes[n + 1 :]:
+            level = a[:, 1].min() < b[:, 1].max() and b[:, 1].min() < a[:, 1].max()
+            gap = max(b[:, 0].min() - a[:, 0].max(), a[:, 0].min() - b[:, 0].max())
+            assert not level or gap > 1.5

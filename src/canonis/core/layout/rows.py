@@ -18,6 +18,8 @@ __all__ = ["ORDINATE_ROW", "margins", "place_rows", "push_apart"]
 ORDINATE_ROW = 13.0
 #: Distance of a row from the letter of a cutting line, with room for the text on it, mm.
 CLEAR = 6.0
+#: Room between texts that stand upright side by side, mm.
+_BETWEEN = 2.5
 
 
 def push_apart(levels: list[float], pitch: float) -> list[float]:
@@ -120,6 +122,7 @@ def place_rows(scene: Scene, look: Look) -> dict[str, Annotation]:
             row = max(look.first_row, clear, deep + look.next_row if ordinates else 0.0)
             taken = sorted(a.row for a in linears if a.by_hand)
             lanes: list[tuple[float, list[tuple[float, float]]]] = []
+            last: tuple[float, float] | None = None
             for linear in sorted(linears, key=lambda a: (_length(scene, view, a), a.id)):
                 if linear.by_hand:
                     out[linear.id] = linear
@@ -132,8 +135,12 @@ def place_rows(scene: Scene, look: Look) -> dict[str, Annotation]:
                     lanes[lane][1].append(span)
                     out[linear.id] = linear.model_copy(update={"row": lanes[lane][0], "along": 0.0})
                     continue
+                half = _half_upright(scene, linear, look)
+                if last is not None:
+                    row = max(row, last[0] + last[1] + half + _BETWEEN)
                 while any(abs(row - t) < look.next_row - 0.5 for t in taken):
                     row += look.next_row
+                last = (row, half) if half else None
                 out[linear.id] = linear.model_copy(update={"row": row, "along": 0.0})
                 if roomy:
                     lanes.append((row, [span]))
@@ -141,6 +148,13 @@ def place_rows(scene: Scene, look: Look) -> dict[str, Annotation]:
             placed = [a for a in (out[x.id] for x in linears) if isinstance(a, Linear)]
             out |= {a.id: a for a in _clear_texts(scene, view, placed, look)}
     return out
+
+
+def _half_upright(scene: Scene, mark: Linear, look: Look) -> float:
+    """Half the width of a text that stands upright on its vertical dimension line; 0 where texts run along their lines."""
+    if scene.document.style == "iso" or mark.direction == "x":
+        return 0.0
+    return glyphs.width(f"({mark.text})" if mark.reference else mark.text, look.text) / 2
 
 
 def _clear_texts(scene: Scene, view: View, placed: list[Linear], look: Look) -> list[Linear]:
@@ -185,7 +199,8 @@ def margins(scene: Scene, view: View, look: Look) -> dict[str, float]:
         if isinstance(mark, Ordinate):
             out[mark.side] = max(out[mark.side], _depth([mark], look) + 1.5)
         elif isinstance(mark, Linear):
-            out[mark.side] = max(out[mark.side], mark.row + look.text + TEXT_GAP + 2.0)
+            half = _half_upright(scene, mark, look)
+            out[mark.side] = max(out[mark.side], mark.row + max(look.text + TEXT_GAP, half) + 2.0)
     if view.label:
         out["below"] = max(out["below"], 6.0 + look.text)
     return out
