@@ -1,6 +1,7 @@
 """The planner's kinds: what each says of a part made for it, and that the proof measures it by the second route."""
 
 import math
+from collections import Counter
 
 import numpy as np
 import pytest
@@ -339,3 +340,22 @@ def test_equal_slots_around_a_centre_share_one_note():
     assert (
         changed(draft, *[t.replace("2×", n) for t in said(draft, "arc-slot") for n in ("2×", "3×")]) == "contradicted"
     )
+
+
+def test_every_row_of_a_table_is_printed_however_many_sheets_it_takes():
+    rng = np.random.default_rng(7)
+    at = [[round(8 + 8 * i + rng.uniform(-2, 2), 1), round(8 + 8 * j + rng.uniform(-2, 2), 1), 6] for i in range(14) for j in range(6)]  # fmt: skip
+    data = recipe(
+        block(120, 56, 6),
+        {"op": "hole", "at": at[::2], "axis": [0, 0, 1], "diameter": 2, "through": True},
+        {"op": "hole", "at": at[1::2], "axis": [0, 0, 1], "diameter": 3, "through": True},
+    )
+    # On so small a sheet there is no room for the table, and hardly for the tags.
+    draft = draft_of(data, views="auto", size="A4")
+    places = [a for a in draft.document.annotations if a.kind == "place"]
+    assert len(places) == len(at) and len(draft.document.pages) > 1
+    printed = Counter(t.owner for page in compile_sheet(draft.scene).pages for t in page.texts)
+    # A tag beside the hole, and letter, x and y in the row.
+    assert {printed[a.id] for a in places} == {4}
+    check = check_sheet(draft.document, draft.scene.solids)
+    assert check.complete["ok"] and {s.state for s in check.statements} <= {"proven", "reference"}

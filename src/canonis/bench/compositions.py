@@ -248,6 +248,12 @@ def _unequal_bevels(c: Composition, x0: float) -> None:
     c.expect("hole", diameter_mm=bore, through=True)
 
 
+def _turn(c: Composition, outline: list[list[float]]) -> None:
+    """A body turned about the x axis from its outline, (x, radius) corner by corner."""
+    axis = {"point": [0, 0, 0], "direction": [1, 0, 0]}
+    c.step("revolve", angle=360, axis=axis, profile={"plane": "XY", "outer": {"polygon": outline}})
+
+
 def _bores(c: Composition) -> None:
     """A turned body with a bore: a groove inside, a groove in its face, or a cone at the bottom."""
     d, l, bore = c.size(50, 70), c.size(40, 60), c.size(16, 24)
@@ -280,12 +286,7 @@ def _bores(c: Composition) -> None:
         deep = c.size(20, 30)
         outer = [[0.0, bore / 2], [0.0, d / 2], [l, d / 2], [l, 0.0], [deep + bore / 2, 0.0], [deep, bore / 2]]
         c.expect("hole", diameter_mm=bore, through=False, depth_mm=deep)
-    c.step(
-        "revolve",
-        angle=360,
-        axis={"point": [0, 0, 0], "direction": [1, 0, 0]},
-        profile={"plane": "XY", "outer": {"polygon": outer}},
-    )
+    _turn(c, outer)
     c.expect("shaft", diameter_mm=d)
     cross = c.size(4, 6)
     c.drill(
@@ -324,12 +325,7 @@ def _turned(c: Composition) -> None:
     else:
         points += [[l1 + l2, d2 / 2]]
     points += [[l1 + l2, 0.0]]
-    c.step(
-        "revolve",
-        angle=360,
-        axis={"point": [0, 0, 0], "direction": [1, 0, 0]},
-        profile={"plane": "XY", "outer": {"polygon": points}},
-    )
+    _turn(c, points)
     c.expect("shaft", diameter_mm=d1)
     c.expect("shaft", diameter_mm=d2)
     pick = c.rng.random()

@@ -18,7 +18,9 @@ def _toleranced(text: str, unit: str, rng: random.Random) -> str:
         return text.replace(number, f"{number} H7", 1)
     size = round(small * rng.choice([0.5, 1, 2]), places)
     said = f"{size:g}" if unit == "mm" else f"{size:.4f}".lstrip("0")
-    return text.replace(number, f"{number} ±{said}" if rng.random() < 0.6 else f"{number} +{said} -{said[:-1]}1", 1)
+    # Deviations of two sizes: the lower one with another last digit.
+    lower = f"{said[:-1]}1"
+    return text.replace(number, f"{number} ±{said}" if rng.random() < 0.6 else f"{number} +{said} -{lower}", 1)
 
 
 def said_of(seed: int) -> tuple[list[tuple[str, bool]], dict[str, Any]]:

@@ -20,7 +20,7 @@ from canonis.core.sheet.sizes import INCH_SIZES, METRIC_SIZES, SCALES, Look, loo
 from canonis.core.sheet.strokes import Page
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Section, View
 
-__all__ = ["Arranged", "arrange", "arranged", "place_notes", "refresh"]
+__all__ = ["Arranged", "arrange", "arranged", "no_room", "place_notes", "refresh"]
 
 Rect = tuple[float, float, float, float]
 #: Free border inside the frame, mm.
@@ -343,10 +343,15 @@ def arrange(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "au
     """
     made = arranged(scene, sheet, size, scale)
     if made is None:
-        where = "any sheet" if size == "auto" else size
-        how = "at any scale" if scale == "auto" else f"at {scale}"
-        raise BadInput(f"The views do not fit on {where} {how}; choose a larger sheet or a smaller scale.")
+        raise no_room(size, scale)
     return made.document
+
+
+def no_room(size: str, scale: str) -> BadInput:
+    """What is said where the views fit nowhere."""
+    where = "any sheet" if size == "auto" else size
+    how = "at any scale" if scale == "auto" else f"at {scale}"
+    return BadInput(f"The views do not fit on {where} {how}; choose a larger sheet or a smaller scale.")
 
 
 def arranged(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "auto") -> Arranged | None:

@@ -11,6 +11,7 @@ from shapely.geometry import LineString, Polygon
 from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.border import block_rect, frame_rect
 from canonis.core.sheet.compile import compile_annotation
+from canonis.core.sheet.datum_marks import noted_by
 from canonis.core.sheet.document import Annotation, DatumMark, HoleTable, Leader, Linear, SheetPage
 from canonis.core.sheet.leader_marks import (
     SHOULDER,
@@ -103,9 +104,8 @@ def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[str, Target]]
 
 def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obstacles) -> tuple[Leader, float] | None:
     width, height = block_box(mark.lines, look.text)
-    if any(
-        isinstance(a, DatumMark) and a.view == mark.view and a.refs[0] in mark.refs for a in scene.document.annotations
-    ):
+    hanging = (noted_by(scene, a) for a in scene.document.annotations if isinstance(a, DatumMark))
+    if any(note is not None and note.id == mark.id for note in hanging):
         # The indicator of a datum axis hangs below its note.
         width, height = max(width, 2 * look.text), height + 2 * look.text + _HANGING
     outline = scene.box(view)

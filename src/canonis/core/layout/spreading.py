@@ -5,8 +5,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from canonis.core.layout.arrange import arrange, arranged
-from canonis.core.sheet.document import MUTE, Annotation, HoleTable, Ordinate, SheetDocument, SheetPage
+from canonis.core.layout.arrange import arranged, no_room
+from canonis.core.sheet.document import MUTE, Annotation, HoleTable, Ordinate, Place, SheetDocument, SheetPage
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Parallel, View
 
@@ -62,7 +62,9 @@ def arrange_over(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str 
     )
     if zoned is not None and (best is None or zoned[1] < best.wrong):
         return zoned[0]
-    return best.document if best is not None else arrange(scene, sheet, size, scale)
+    if best is None:
+        raise no_room(size, scale)
+    return best.document
 
 
 def _next_page(document: SheetDocument) -> int:
@@ -142,7 +144,8 @@ def _zoned(
 def _page_in_zones(scene: Scene, page: SheetPage, size: str, scale: str) -> tuple[SheetDocument, int] | None:
     """One sheet arranged; where its only principal view is too crowded, that view again on more and more sheets."""
     best: tuple[SheetDocument, int] | None = None
-    count = 1 + sum(a.sheet == page.number and not isinstance(a, MUTE) for a in scene.document.annotations) // _SAID
+    shared = sum(a.sheet == page.number and _shared_out(a) for a in scene.document.annotations)
+    count = 1 + shared // _SAID
     # Where there is very much to say, two ways are tried: what is left may lie closer than text can.
     for _ in range(2 if count > 1 else _MOST):
         document, pages = _repeated(scene, page, count)
@@ -158,7 +161,7 @@ def _page_in_zones(scene: Scene, page: SheetPage, size: str, scale: str) -> tupl
             if wrong <= _CROWDED * count:
                 return best
         count += max(1, count // 2)
-        if count > _MOST:
+        if count > min(_MOST, shared):
             break
     return best
 
@@ -172,12 +175,13 @@ def _repeated(scene: Scene, page: SheetPage, count: int) -> tuple[SheetDocument,
     mine: list[Annotation] = [a for a in document.annotations if a.view == view.id and not isinstance(a, HoleTable)]
     shown = [a for a in mine if isinstance(a, MUTE)]
     datum = [a for a in mine if isinstance(a, Ordinate) and a.feature == "datum"]
-    apart = {a.id for a in (*shown, *datum)}
+    held = [a for a in mine if not isinstance(a, MUTE) and not _shared_out(a)]
+    apart = {a.id for a in (*shown, *datum, *held)}
     said = [a for a in mine if a.id not in apart]
     zones = _zones(scene, view, said, count)
     pages, views = [page], list(document.views)
     names = {a.id for a in mine}
-    marks = [a for a in document.annotations if a.id not in names] + shown + datum + zones[0]
+    marks = [a for a in document.annotations if a.id not in names] + shown + datum + held + zones[0]
     number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
     for zone in zones[1:]:
         another = page.model_copy(update={"number": max(p.number for p in (*document.pages, *pages)) + 1})
@@ -196,6 +200,11 @@ def _repeated(scene: Scene, page: SheetPage, count: int) -> tuple[SheetDocument,
         update={"pages": (*document.pages, *pages[1:]), "views": tuple(views), "annotations": tuple(marks)}
     )
     return made, pages
+
+
+def _shared_out(mark: Annotation) -> bool:
+    """Whether a statement may stand on any of the sheets that repeat a view: what a hole table says stays with its view."""
+    return not isinstance(mark, (*MUTE, Place)) and not getattr(mark, "letter", "")
 
 
 def _zones(scene: Scene, view: View, said: list[Annotation], count: int) -> list[list[Annotation]]:
