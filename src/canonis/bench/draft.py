@@ -1,5 +1,6 @@
 """A whole draft against the kernel alone: reading and four views."""
 
+import json
 import resource
 import time
 from pathlib import Path
@@ -95,7 +96,8 @@ _POSES = ((None, 0.0), ((0, 0, 1), 30.0), ((1, 0, 0), 90.0), ((1, 2, 3), 37.0), 
 
 def bench_drafts(files: list[Path], quick: bool = False) -> dict[str, Any]:
     """The drafts of the gallery in five poses, of random compositions and of some files: what they leave free, say twice,
-    and where their text collides. `quick`: in one pose, without compositions."""
+    and where their text collides. Files are models, or recipes (`.json`), which are drafted in five poses too. `quick`:
+    in one pose, without compositions."""
     from canonis.bench.compositions import compose
     from canonis.bench.gallery import GALLERY
     from canonis.core.recipe.build import build_recipe
@@ -103,7 +105,9 @@ def bench_drafts(files: list[Path], quick: bool = False) -> dict[str, Any]:
     from canonis.core.solid.reader import read_model
 
     rows: list[dict[str, Any]] = []
-    for name, recipe in GALLERY.items():
+    recipes = {f.stem: json.loads(f.read_bytes()) for f in files if f.suffix == ".json"}
+    files = [f for f in files if f.suffix != ".json"]
+    for name, recipe in (GALLERY | recipes).items():
         built = build_recipe(recipe)
         for n, (axis, degrees) in enumerate(_POSES[: 1 if quick else None]):
             shape = (

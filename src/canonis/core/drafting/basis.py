@@ -35,7 +35,7 @@ class Basis:
         ground(self._system, self.shape, implied, document, page, self._found)
         self._spaced = {a.refs for a in mine if (read := self._reading(a)) is not None and read.part("equally-spaced")}
         ringed = {
-            f for a in mine if a.kind == "bolt-circle" and a.refs in self._spaced for r in a.refs for f in self._found[r].faces
+            f for a in mine if a.kind == "bolt-circle" and (a.refs in self._spaced or self._turned(a)) for r in a.refs for f in self._found[r].faces
         }  # fmt: skip
         for level in drawn_levels(self.shape, ringed | set(apart), axes=True):
             self._system.add(level.row, ("drawn level", *level.faces))
@@ -67,6 +67,11 @@ class Basis:
     def _reading(self, mark: Annotation) -> Characteristic | None:
         """What the text of a note says."""
         return _read(mark.text, self.document.unit) if isinstance(mark, Leader | Note) and mark.refs else None
+
+    def _turned(self, mark: Annotation) -> bool:
+        """Whether a note says at which angles the members of a ring stand."""
+        reading = self._reading(mark)
+        return reading is not None and bool(reading.turns)
 
     def _take(self, mark: Annotation, rows: Iterable[StatedRow]) -> bool:
         new = False

@@ -11,11 +11,15 @@ from canonis.core.drafting.desk import ALONG, Desk, next_number
 from canonis.core.drafting.kinds.angles import angles
 from canonis.core.drafting.kinds.holes import ringed
 from canonis.core.drafting.kinds.rounds import seen_true
+from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
 from canonis.core.sheet.document import MUTE, Annotation, Leader, Linear, Note, Ordinate, SheetDocument
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.references import face_reference, parse
+from canonis.core.source.rules import HouseRules
+from canonis.core.source.shorthand import read_line
+from canonis.core.source.writing import write_line
 
 __all__ = ["Said", "restated"]
 
@@ -67,7 +71,7 @@ def restated(desk: Desk, lines: Sequence[Said]) -> tuple[SheetDocument, frozense
     rest = [a for a in mine if a.id not in changed]
     bare = document.model_copy(update={"annotations": others})
     kept: dict[str, Annotation] = {}
-    with Basis(bare, desk.page, desk.solid, ringed(desk.found)) as basis:
+    with Basis(bare, desk.page, desk.solid, ringed(desk)) as basis:
         # Over a round end centre and radius say where it is; the length over it comes last.
         for mark in sorted(first, key=lambda a: _over_a_round(basis, a)):
             if mark.id in kept:
@@ -136,8 +140,22 @@ def _placed(
         ring = next((a for a in mine if a.kind == "bolt-circle" and a.refs == refs), None) if line.ring else None
         if isinstance(ring, Leader):
             taken.add(ring.id)
-            first.append(ring.model_copy(update={"text": line.ring, "lines": (line.ring,)}))
+            texts = _ring_lines(ring, line.ring, desk.unit)
+            first.append(ring.model_copy(update={"text": " ".join(texts), "lines": texts}))
     return first, taken
+
+
+def _ring_lines(ring: Leader, said: str, unit: Unit) -> tuple[str, ...]:
+    """A pitch circle as the source writes it. Its members' angles stay as the view has them; those that the source gives as
+    well are written as it does, with their tolerances."""
+    circle = said.partition(" PCD")[0] + " PCD"
+    rules = HouseRules(unit=unit)
+    drafted, source = read_line(ring.text, rules), read_line(said, rules)
+    same = {p.name: p for p in source.turns if p.nominal == drafted.size(p.name)}
+    if not same:
+        return (circle, *ring.lines[1:])
+    both = drafted.model_copy(update={"parts": tuple(same.get(p.name, p) for p in drafted.parts)})
+    return circle, write_line(both, rules).partition(" PCD ")[2]
 
 
 def _at_an_arc(desk: Desk, note: Note, line: Said) -> Annotation:

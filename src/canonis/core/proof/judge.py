@@ -146,7 +146,7 @@ def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: 
         if s.reference:
             continue
         ring = s.mark.kind == "bolt-circle" or (s.reading is not None and s.reading.part("pitch-circle"))
-        if ring and s.mark.refs in spaced:
+        if ring and (s.mark.refs in spaced or (s.reading is not None and s.reading.turns)):
             ringed |= {f for r in s.mark.refs for f in found[r].faces}
         for said in stated_rows(shape, document, s.mark, s.reading, found, s.mark.refs in spaced):
             sum_ = system.add(said.row, said.name)

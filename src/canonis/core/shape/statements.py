@@ -316,7 +316,8 @@ def _bevelled(shape: PartShape, face: int) -> tuple[tuple[Edge, int], tuple[Edge
 
 
 def ring_rows(shape: PartShape, faces: Sequence[int], equal: bool) -> Parts:
-    """The pitch circle of round faces with parallel axes, one row a member, and with `equal` spacing all turns but one.
+    """The pitch circle of round faces with parallel axes, one row a member, and with `equal` spacing all turns but one;
+    by angles the spaces between members, the turn of the first, or all turns.
 
     The centre is that of a round face that goes all the way round there; without one it is an unknown of its own.
     """
@@ -352,8 +353,10 @@ def ring_rows(shape: PartShape, faces: Sequence[int], equal: bool) -> Parts:
         out = added(shape.axis_speed(member.index, member.origin, spoke), centre_moves(spoke), -1.0)
         rows["pitch-circle"].append(scaled(out, 2.0))
         turns.append(added(shape.axis_speed(member.index, member.origin, side), centre_moves(side), -1.0))
+    spaces = [added(b, a, -1.0) for a, b in pairwise(turns)]
     if equal:
-        rows["equal-spacing"] = [added(b, a, -1.0) for a, b in pairwise(turns)]
+        rows["equal-spacing"] = spaces
+    rows |= {"pitch-angle": spaces, "start-angle": turns[:1], "member-angles": turns}
     on = next(
         (k for k, foot in enumerate(flat) for u in across if abs(float(unit_vector(foot - centre) @ u)) > 1 - 1e-12), None
     )  # fmt: skip

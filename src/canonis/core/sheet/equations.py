@@ -104,6 +104,8 @@ def stated_rows(
     if not isinstance(mark, Leader | Note) or reading is None or reading.error:
         return
     said = {_OTHER_NAMES.get(p.name, p.name) for p in reading.parts}
+    if any(name.startswith("member-") for name in said):
+        said.add("member-angles")
     if "angle" in said and reading.kind == "chamfer":
         said.add("leg-b")
     count = 0

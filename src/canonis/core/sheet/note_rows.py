@@ -16,6 +16,7 @@ from canonis.core.shape.noted import (
 )
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.statements import (
+    ON_CENTRE_LINE,
     Parts,
     angle_rows,
     chamfer_rows,
@@ -75,7 +76,7 @@ def _holes(n: _Named) -> Iterator[Parts]:
         if n.shape.solid.faces[face].kind == "cylinder":
             yield hole_rows(n.shape, face, n.out(ref))
     if n.reading.part("pitch-circle"):
-        yield ring_rows(n.shape, n.cylinders, n.reading.part("equally-spaced") is not None)
+        yield from _rings(n)
 
 
 def _slots(n: _Named) -> Iterator[Parts]:
@@ -99,7 +100,11 @@ def _chamfers(n: _Named) -> Iterator[Parts]:
 
 
 def _rings(n: _Named) -> Iterator[Parts]:
-    yield ring_rows(n.shape, n.cylinders, n.equally_spaced)
+    rows = ring_rows(n.shape, n.cylinders, n.equally_spaced or n.reading.part("equally-spaced") is not None)
+    if n.reading.turns:
+        # Where they stand is said, not drawn.
+        rows.pop(ON_CENTRE_LINE, None)
+    yield rows
 
 
 def _threads(n: _Named) -> Iterator[Parts]:

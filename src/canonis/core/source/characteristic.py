@@ -121,6 +121,11 @@ class Characteristic(BaseModel):
         return None if part is None else part.nominal
 
     @property
+    def turns(self) -> list[Part]:
+        """The parts that say at which angles the members of a ring stand: how far apart, the first one, or each."""
+        return [p for p in self.parts if p.name in ("pitch-angle", "start-angle") or p.name.startswith("member-")]
+
+    @property
     def main(self) -> Part | None:
         """The part that carries the line's first size."""
         return next((p for p in self.parts if p.nominal is not None and not p.plain), None)

@@ -467,6 +467,13 @@ class Reader(Numbers):
     def at_angle(self, items: list[Any]) -> tuple[str, Any]:
         return ("pitch-angle", self._first(items))
 
+    def at_angles(self, items: list[Any]) -> tuple[str, Any]:
+        return ("member-angles", self._values(items))
+
+    def angle_apart(self, items: list[Any]) -> tuple[str, Any]:
+        said = re.sub(r"\s*apart$", "", str(items[0]), flags=re.I)
+        return ("pitch-angle", self.angle_value([said]))
+
     def both_sides(self, _: list[Any]) -> tuple[str, Any]:
         return ("both-sides", None)
 

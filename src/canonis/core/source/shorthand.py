@@ -148,6 +148,8 @@ def _assemble(
             doubled = True
         elif name == "from":
             said["from"] = value
+        elif name == "member-angles":
+            extra += [(f"member-{n}-angle", angle) for n, angle in enumerate(value, 1)]
         elif value is not None:
             if name in [n for n, _ in (*item.parts, *extra)]:
                 raise Misread(f"the {name.replace('-', ' ')} is given twice")
@@ -313,7 +315,12 @@ def read_line(
                    and not isinstance(v, Angle) and not v.plain and not v.squares else v) for n, v in item.parts]  # fmt: skip
         parts = [_part(n, v, rules, unit, bare) for n, v in marked]
         for part in parts:
-            if part.nominal is not None and part.nominal == 0 and part.name not in ("length", "start-angle"):
+            if (
+                part.nominal is not None
+                and part.nominal == 0
+                and part.name not in ("length", "start-angle")
+                and not part.name.startswith("member-")
+            ):
                 raise Misread(f"a {part.name.replace('-', ' ')} cannot be zero")
             if part.nominal is not None and abs(part.nominal) > _LARGEST:
                 raise Misread(f"“{part.typed[:24]}” is larger than any part; check the number")

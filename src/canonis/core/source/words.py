@@ -230,6 +230,8 @@ def say(c: Characteristic, unit: Unit) -> str:
         text += ", equally spaced"
     if c.part("pitch-angle"):
         text += f", {_size(c.part('pitch-angle'), unit)} apart"
+    if members := [_size(p, unit) for p in c.parts if p.name.startswith("member-")]:
+        text += f", at {', '.join(members)}"
     if c.part("start-angle") and c.kind != "arc-slot":
         text += f", the first at {_size(c.part('start-angle'), unit)}"
     if c.direction:

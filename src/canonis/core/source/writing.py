@@ -199,7 +199,9 @@ def write_line(c: Characteristic, rules: HouseRules) -> str:
     if c.kind not in ("pattern", "thread") and c.part("pitch"):
         text += f" AT {_value(c.part('pitch'), rules)} PITCH"
     if c.part("pitch-angle"):
-        text += f" AT {_value(c.part('pitch-angle'), rules)}"
+        text += f" {_value(c.part('pitch-angle'), rules)} APART"
+    if members := [p for p in c.parts if p.name.startswith("member-")]:
+        text += f" AT {', '.join(_value(p, rules) for p in members)}"
     if c.part("equally-spaced"):
         text += " EQ SP"
     if c.kind != "pattern" and c.part("pitch-circle"):

@@ -43,12 +43,12 @@ def scheme_of(
         kept = spec.rules.house.get("datums", "kept") != "one" or c.kind != "length"
         refs = _ends(match.levels, solid, verdict) if kept and _is_length(c, verdict) else ()
         bare = c.model_copy(
-            update={"parts": tuple(p for p in c.parts if p.name not in ("pitch-circle", "start-angle"))}
+            update={"parts": tuple(p for p in c.parts if p.name != "pitch-circle" and p not in c.turns)}
+            if c.kind != "arc-slot"
+            else {}
         )
         circle = c.part("pitch-circle") if c.kind == "hole" else None
-        ring = (
-            sheet_text(c.model_copy(update={"kind": "pattern", "count": 1, "parts": (circle,)}), spec) if circle else ""
-        )
+        ring = {"kind": "pattern", "count": 1, "parts": (circle, *c.turns)}
         out.append(
             Said(
                 kind=c.kind,
@@ -57,7 +57,7 @@ def scheme_of(
                 rows=verdict.rows,
                 faces=verdict.faces,
                 refs=refs if len(refs) == 2 else (),
-                ring=ring,
+                ring=sheet_text(c.model_copy(update=ring), spec) if circle else "",
                 reference=c.reference,
                 drilled=spec.rules.house.get("threads") != "nominal" and not _nominal(c, solid, verdict),
             )

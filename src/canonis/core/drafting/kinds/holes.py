@@ -7,15 +7,19 @@ import numpy as np
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.kinds.tables import letters
-from canonis.core.features.model import Feature, Hole, HoleGroup, Pattern
+from canonis.core.features.model import Hole, HoleGroup, Pattern
 from canonis.core.features.words import hole_lines
+from canonis.core.quantity.written import write_angle
 from canonis.core.sheet.document import Leader
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
 from canonis.core.solid.references import face_reference
 
-__all__ = ["holes", "ring_of", "ringed"]
+__all__ = ["holes", "ringed"]
+
+#: How far off its circle a member may stand, mm; how much spaces may differ, degrees; how many angles a line of text holds.
+_ROUND, _EVEN, _IN_A_ROW = 0.01, 1e-3, 4
 
 
 def holes(desk: Desk) -> Iterator[Candidate]:
@@ -24,7 +28,7 @@ def holes(desk: Desk) -> Iterator[Candidate]:
     for n, group in enumerate(desk.found.holes):
         hole = group.first
         view = desk.best_view(group) or _nearest_view(desk, hole)
-        ring = ring_of(group)
+        ring = ring_of(desk, group)
         refs = tuple(desk.reference(h.main_faces[0]) for h in group.holes)
         seen = [h for h in group.holes if desk.hole_seen(view, h)]
         equal = ring is not None and ring.data["missing"] == 0
@@ -35,7 +39,7 @@ def holes(desk: Desk) -> Iterator[Candidate]:
         if letter:
             continue
         if ring is not None and seen:
-            yield from _ring(desk, view, group, refs, 1e-4 * n)
+            yield from _ring(desk, view, group, refs, 1e-4 * n, ring)
             continue
         # The member nearest to the datum is placed first: of a pattern it is the only one.
         near = sorted(
@@ -46,44 +50,91 @@ def holes(desk: Desk) -> Iterator[Candidate]:
                 yield from desk.locate(view, h.start, ref, group.id, 1.2 + 1e-4 * n + 1e-7 * k, h in seen)
 
 
-def ring_of(group: HoleGroup, whole: bool = False) -> Pattern | None:
-    """The ring that three or more holes stand on; only one without gaps where it is to be `whole`."""
-    ring = group.pattern
-    if ring is None or ring.kind != "circular" or len(group.holes) < 3:
+def ring_of(desk: Desk, group: HoleGroup) -> Pattern | None:
+    """The ring that three or more holes stand on: equal spaces, some of which may be empty; in a round flange any angles
+    about its axis, around a bore those with equal spaces between them."""
+    if len(group.holes) < 3:
         return None
-    return None if whole and ring.data["missing"] else ring
+    if group.pattern is not None:
+        return group.pattern if group.pattern.kind == "circular" else None
+    axis, starts = group.first.axis, np.array([h.start for h in group.holes])
+    own = {f for h in group.holes for f in h.faces}
+    for face in desk.solid.faces:
+        if (
+            face.kind != "cylinder"
+            or face.index in own
+            or face.sweep < 1.5 * math.pi
+            or abs(float(face.axis @ axis)) < ALONG
+        ):
+            continue
+        centre = face.origin + axis * float((starts[0] - face.origin) @ axis)
+        sizes = np.linalg.norm(starts - centre, axis=1)
+        far = float(sizes.mean())
+        if (
+            float(np.ptp(sizes)) > _ROUND
+            or (face.inner and face.radius > far)
+            or (not face.inner and face.radius < far)
+        ):
+            continue
+        if not face.inner or _evenly(starts - centre, axis):
+            return Pattern("circular", {"diameter_mm": 2 * far, "centre_mm": centre.tolist(), "missing": 1})
+    return None
 
 
-def ringed(found: Feature) -> set[int]:
-    """The faces of holes on whole rings: a pitch circle states where they are, not levels that they share."""
-    return {f for g in found.holes if ring_of(g, whole=True) for h in g.holes for f in h.faces}
+def _evenly(spokes: Vec, axis: Vec) -> bool:
+    """Whether directions across an axis turn by equal angles from one to the next, other than the corners of a square."""
+    right = spokes[0] / np.linalg.norm(spokes[0])
+    turns = np.sort(np.degrees(np.arctan2(spokes @ np.cross(axis, right), spokes @ right)) % 360)
+    gaps = np.diff(np.append(turns, turns[0] + 360))
+    inner = np.delete(gaps, int(np.argmax(gaps)))
+    return float(np.ptp(inner)) < _EVEN and abs(float(inner[0]) - 90) > _EVEN
+
+
+def ringed(desk: Desk) -> set[int]:
+    """The faces of holes on rings: a pitch circle states where they are, not levels that they share."""
+    return {f for g in desk.found.holes if ring_of(desk, g) for h in g.holes for f in h.faces}
 
 
 def _nearest_view(desk: Desk, hole: Hole) -> View:
     return max(desk.views, key=lambda v: float(hole.axis @ frame_of_view(v).toward))
 
 
-def _ring(desk: Desk, view: View, group: HoleGroup, refs: tuple[str, ...], order: float) -> Iterator[Candidate]:
-    """The pitch circle, where its centre is, and where its members stand if they are not equally spaced."""
-    assert group.pattern is not None
-    data = group.pattern.data
-    text = f"⌀{desk.written(data['diameter_mm'])} PCD"
+def _ring(
+    desk: Desk, view: View, group: HoleGroup, refs: tuple[str, ...], order: float, ring: Pattern
+) -> Iterator[Candidate]:
+    """The pitch circle, at which angles its members stand, and where its centre is."""
+    centre = np.array(ring.data["centre_mm"])
+    lines = (f"⌀{desk.written(ring.data['diameter_mm'])} PCD", *_angles(desk, view, group, centre, ring))
     yield Candidate(0.1 + order, Leader(
-        id="", sheet=desk.sheet, kind="bolt-circle", view=view.id, refs=refs, lines=(text,), text=text, feature=group.id,
+        id="", sheet=desk.sheet, kind="bolt-circle", view=view.id, refs=refs, lines=lines, text=" ".join(lines), feature=group.id,
     ), note=True)  # fmt: skip
-    centre = np.array(data["centre_mm"])
     holder = _round_at(desk, centre, group.first.axis)
     if holder is not None:
         yield from desk.locate(view, centre, face_reference(holder), group.id, 1.2 + order)
-    rel = np.array([h.start - centre for h in group.holes])
-    on_axis = [k for k, r in enumerate(rel) if np.sum(np.abs(r) < 0.01) >= 2]
-    if data["missing"]:
-        # Not equally spaced all around: where each one stands on the circle must be said.
-        for h, ref in zip(group.holes, refs, strict=True):
-            yield from desk.locate(view, h.start, ref, group.id, 1.2 + order)
-    elif holder is None or not on_axis:
-        # No bore marks the centre, or no hole stands on a centre line: locate the first hole itself.
+    else:
+        # No bore marks the centre: the first hole is located itself.
         yield from desk.locate(view, group.first.start, refs[0], group.id, 1.2 + order)
+
+
+def _angles(desk: Desk, view: View, group: HoleGroup, centre: Vec, ring: Pattern) -> list[str]:
+    """At which angles the members of a ring stand, anticlockwise from the level line of a view; nothing of equal spaces all
+    around with a member on a centre line (ISO 129-1, 9.3)."""
+    rel = np.array([h.start - centre for h in group.holes])
+    if not ring.data["missing"] and any(np.sum(np.abs(r) < _ROUND) >= 2 for r in rel):
+        return []
+    frame = frame_of_view(view)
+    turns = np.sort(np.round(np.degrees(np.arctan2(rel @ frame.up, rel @ frame.right)), 6) % 360)
+    gaps = np.diff(np.append(turns, turns[0] + 360))
+    widest = int(np.argmax(gaps))
+    if not ring.data["missing"]:
+        return [f"START {write_angle(float(turns[0]))}"]
+    inner = np.delete(gaps, widest)
+    if float(np.ptp(inner)) < _EVEN:
+        first = float(turns[(widest + 1) % len(turns)])
+        return [f"{write_angle(float(inner.mean()))} APART START {write_angle(first)}"]
+    said = [write_angle(float(t)) for t in turns]
+    rows = [", ".join(said[k : k + _IN_A_ROW]) for k in range(0, len(said), _IN_A_ROW)]
+    return [("AT " if k == 0 else "") + row + ("," if k < len(rows) - 1 else "") for k, row in enumerate(rows)]
 
 
 def _round_at(desk: Desk, centre: Vec, axis: Vec) -> Face | None:
