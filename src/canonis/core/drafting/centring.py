@@ -1,5 +1,6 @@
 """Centre marks and centre lines, lines of symmetry, and the diagonals on flats of turned parts (ISO 128-3)."""
 
+import math
 from collections.abc import Iterable
 
 import numpy as np
@@ -39,6 +40,10 @@ def _centres(desk: Desk, view: View) -> list[Annotation]:
     round_ += [
         ((f,), s.axis, e, [s.width / 2], True) for s in desk.found.slots for f, e in zip(s.end_faces, s.ends, strict=True)
     ]  # fmt: skip
+    for cone in (f for f in desk.solid.faces if f.kind == "cone" and f.sweep > 1.9 * math.pi):
+        rims = [e for e in map(desk.solid.edges.__getitem__, cone.edges) if e.kind == "circle"]
+        if rims and cone.index not in desk.threaded:
+            round_.append(((cone.index,), cone.axis, rims[0].centre, [e.radius for e in rims], not cone.inner))
     for faces, axis, start, radii, outside in round_:
         flat = frame.flat(start)
         ref = desk.reference(faces[0])

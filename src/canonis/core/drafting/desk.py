@@ -122,6 +122,11 @@ class Desk:
         """A length as the sheet writes it."""
         return write_length(mm, self.unit)
 
+    def meant(self, mm: float) -> bool:
+        """Whether a length is a figure that somebody would have chosen: twentieths of a millimetre, thousandths of an inch."""
+        steps = mm * 20 if self.unit is Unit.MM else mm / 25.4 * 1000
+        return abs(steps - round(steps)) < 1e-4
+
     def square(self, way: Vec) -> bool:
         """Whether a direction runs along an axis of the part's frame."""
         return float(np.abs(way).max()) > ALONG

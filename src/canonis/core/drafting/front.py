@@ -65,7 +65,12 @@ def _telling(solid: Solid, found: Feature, toward: Vec) -> float:
     opening = sum(
         0.25 for g in found.holes for h in g.holes if float(h.axis @ toward) > 0.999 and (not h.through or h.seats)
     )
-    return len(rings) + slopes + opening
+    # Of two sides that tell as much the one is shown that bosses stand on.
+    facing = sum(
+        f.kind == "plane" and float(f.axis @ toward) > 1 - 1e-6 and any(e.kind == "circle" for e in map(solid.edges.__getitem__, f.edges))
+        for f in solid.faces
+    )  # fmt: skip
+    return len(rings) + slopes + opening + 1e-3 * facing
 
 
 def _frame(name: str, solid: Solid, turned: Vec | None) -> ViewFrame:

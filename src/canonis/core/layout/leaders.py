@@ -112,18 +112,18 @@ def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obsta
     rows: list[tuple[str, Any, Any, Any]] = []
     for ref, target in _targets(scene, view, mark):
         dirs = np.c_[np.cos(_ANGLES), np.sin(_ANGLES)]
-        start = target.centre
+        starts = np.array(target.starts)
         reach = target.radius + _REACH
         through = np.zeros(len(dirs))
         if target.outward is not None:
-            start = target.tip(start)
+            starts = target.tip(target.centre)[None]
             lean = dirs @ target.outward
             dirs, lean = dirs[np.abs(lean) > 0.5], lean[np.abs(lean) > 0.5]
             through = np.where((lean < 0) == target.hollow, 0.0, _THROUGH)
             reach = _REACH
-        elbows = (start + dirs[:, None, :] * reach[None, :, None]).reshape(-1, 2)
-        tips = target.tips(elbows)
-        rows.append((ref, elbows, tips, np.repeat(through, len(reach))))
+        spread = (dirs[:, None, :] * reach[None, :, None]).reshape(-1, 2)
+        elbows = (starts[:, None, :] + spread[None, :, :]).reshape(-1, 2)
+        rows.append((ref, elbows, target.tips(elbows), np.tile(np.repeat(through, len(reach)), len(starts))))
     if not rows:
         return None
     refs = np.repeat(np.arange(len(rows)), [len(r[1]) for r in rows])

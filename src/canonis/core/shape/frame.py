@@ -40,8 +40,12 @@ def own_frame(solid: Solid) -> Vec:
     """Three directions at right angles (rows) that carry the most of the part's area; the file's axes where they do."""
     found = directions(solid)
 
-    def carried(frame: Vec) -> float:
-        return sum(area for d, area in found if float(np.max(np.abs(frame @ d))) > _ALONG)
+    def carried(frame: Vec, but: Vec | None = None) -> float:
+        """The area that looks along the directions of a frame, but for one direction."""
+        return sum(
+            area for d, area in found
+            if float(np.max(np.abs(frame @ d))) > _ALONG and (but is None or abs(float(but @ d)) <= _ALONG)
+        )  # fmt: skip
 
     best, most = np.eye(3), carried(np.eye(3))
     if found and most == 0:
@@ -52,9 +56,14 @@ def own_frame(solid: Solid) -> Vec:
         for b, _ in found[i + 1 : 12]:
             if abs(float(a @ b)) < 1e-7:
                 frame = np.array([a, b, np.cross(a, b)])
-                area = carried(frame)
-                if area > _KEEP * most:
-                    best, most = frame, area
+                # What turns about a direction that both have is decided by the faces across it, however few: a key in a shaft.
+                both = next((d for d in (a, b) if float(np.max(np.abs(best @ d))) > _ALONG), None)
+                if both is None:
+                    better = carried(frame) > _KEEP * most
+                else:
+                    better = carried(frame, both) > _KEEP * carried(best, both)
+                if better:
+                    best, most = frame, carried(frame)
     return _about_its_one_direction(best, found)
 
 

@@ -193,13 +193,14 @@ def angle_rows(shape: PartShape, faces: Sequence[int], toward: Vec) -> Parts:
 
 
 def thread_rows(shape: PartShape, faces: Sequence[int]) -> Parts:
-    """What a designation says of a modelled thread: the strips at its crest, and the flanks and the core beside them."""
+    """What a designation says of a modelled thread: the strips at its crest, and the flanks and the core beside them. A bore that is
+    tapped is drilled first, and has a note of its own for that."""
     solid = shape.solid
     flanks = {o for f in faces for _, o in solid.neighbours[f] if solid.faces[o].kind == "free"}
     line = shape.line_of(solid.faces[faces[0]])
     core = {
         o for f in flanks for _, o in solid.neighbours[f]
-        if solid.faces[o].kind == "cylinder" and shape.line_of(solid.faces[o]) == line
+        if solid.faces[o].kind == "cylinder" and shape.line_of(solid.faces[o]) == line and not solid.faces[o].inner
     }  # fmt: skip
     unknowns = {shape.motions[f].radius for f in {*faces, *core}} | {shape.motions[f].free for f in flanks}
     # The small ends of the groove go with it.

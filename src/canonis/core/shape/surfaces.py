@@ -5,7 +5,6 @@ from collections.abc import Collection
 
 import numpy as np
 
-from canonis.core.shape.frame import canonical
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
 
 __all__ = [
@@ -25,6 +24,8 @@ SAME = 2e-4
 #: A face that goes farther round than this goes all the way round, rad.
 _FULL_TURN = 1.9 * math.pi
 _HALF_TURN = 0.9 * math.pi
+#: Axes nearer than this, mm, and turned by less, rad, are one line: what fitting a free form leaves is less.
+_ON_LINE, _TURNED = 1e-3, 1e-6
 
 
 def is_full_turn(face: Face) -> bool:
@@ -89,21 +90,23 @@ class Lines:
     """Numbers of axis lines: faces on one line get one number."""
 
     def __init__(self) -> None:
-        self._known: dict[tuple[float, ...], int] = {}
-        self._count = 0
+        self._known: dict[bytes, int] = {}
+        #: Direction and a point of each line.
+        self._ways, self._points = np.zeros((0, 3)), np.zeros((0, 3))
 
     def number(self, direction: Vec, point: Vec) -> int:
-        """The number of the line through `point` along `direction`."""
-        d = canonical(direction)
-        foot = point - d * float(point @ d)
-        # Two grids, half a cell apart: what is near falls into one cell of either.
-        cells = [(lag, *np.round(d, 7), *np.floor(foot / 1e-3 + lag)) for lag in (0.0, 0.5)]
-        number = next((self._known[c] for c in cells if c in self._known), None)
-        if number is None:
-            number, self._count = self._count, self._count + 1
-        for cell in cells:
-            self._known.setdefault(cell, number)
-        return number
+        """The number of the line through `point` along `direction`, whichever way that points."""
+        key = direction.tobytes() + point.tobytes()
+        if key not in self._known:
+            apart = np.cross(point - self._points, self._ways)
+            turned = np.cross(self._ways, direction)
+            near = ((apart**2).sum(axis=1) < _ON_LINE**2) & ((turned**2).sum(axis=1) < _TURNED**2)
+            hits = np.flatnonzero(near)
+            if not len(hits):
+                self._ways = np.vstack([self._ways, direction])
+                self._points = np.vstack([self._points, point])
+            self._known[key] = int(hits[0]) if len(hits) else len(self._points) - 1
+        return self._known[key]
 
 
 def around_flanks(solid: Solid, flanks: Collection[int]) -> list[int]:

@@ -23,23 +23,34 @@ class Target:
     """What a leader points at on paper: a rim (centre and radius) or a point (radius 0).
 
     `outward` limits the side of a rim that exists, as the paper direction of an arc's middle; `hollow` says
-    that the air is on the centre's side of that arc.
+    that the air is on the centre's side of that arc. A point may have an `other` one that serves as well: the outline of a
+    round thing on the other side of its axis.
     """
 
-    def __init__(self, centre: Vec, radius: float, outward: Vec | None = None, hollow: bool = False) -> None:
-        self.centre, self.radius, self.outward, self.hollow = centre, radius, outward, hollow
+    def __init__(
+        self, centre: Vec, radius: float, outward: Vec | None = None, hollow: bool = False, other: Vec | None = None
+    ) -> None:
+        self.centre, self.radius, self.outward, self.hollow, self.other = centre, radius, outward, hollow, other
+
+    @property
+    def starts(self) -> list[Vec]:
+        """The places around which elbows are tried."""
+        return [self.centre] if self.other is None else [self.centre, self.other]
 
     def tip(self, elbow: Vec) -> Vec:
         """Where the arrow lands when the leader comes from `elbow`."""
         if self.outward is not None:
             return np.asarray(self.centre + self.outward * self.radius)
         if self.radius <= 0:
-            return self.centre
+            return min(self.starts, key=lambda p: float(np.linalg.norm(elbow - p)))
         d = elbow - self.centre
         return np.asarray(self.centre + d / max(float(np.linalg.norm(d)), 1e-9) * self.radius)
 
     def tips(self, elbows: Vec) -> Vec:
         """Landing points for many elbows (n×2)."""
+        if self.other is not None:
+            nearer = np.linalg.norm(elbows - self.centre, axis=1) <= np.linalg.norm(elbows - self.other, axis=1)
+            return np.where(nearer[:, None], self.centre, self.other)
         if self.outward is not None or self.radius <= 0:
             return np.repeat(self.tip(elbows[0])[None], len(elbows), axis=0)
         d = elbows - self.centre
@@ -85,12 +96,12 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
     if face.kind == "cone" and float(np.linalg.norm(radial)) < 1e-6 * max(1.0, abs(sum(face.span))) and along < 0.99:
         across = unit_vector(np.cross(face.axis, frame.toward))
         wide = abs(sum(face.span)) / 2 * math.tan(face.half_angle)
-        return Target(_on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * wide), 0.0)
+        return _on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * wide)
     whole = face.sweep > 1.9 * math.pi or float(np.linalg.norm(radial)) < 1e-6 * max(1.0, face.radius)
     if face.kind == "cylinder" and whole:
         # A turned diameter seen from the side: point at its outline.
         across = unit_vector(np.cross(face.axis, frame.toward)) if along < 0.99 else frame.up
-        return Target(_on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * face.radius), 0.0)
+        return _on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * face.radius)
     if float(np.linalg.norm(radial)) > 1e-9:
         size = face.radius + (face.minor if face.kind == "torus" else 0.0)
         return Target(scene.paper(view, frame.flat(middle + unit_vector(radial) * size)[None])[0], 0.0)
@@ -137,21 +148,27 @@ def _rim_target(scene: Scene, view: View, edge: Edge) -> Target | None:
     if along > 1 - 1e-6:
         return Target(scene.paper(view, centre[None])[0], edge.radius * view.scale)
     across = unit_vector(np.cross(edge.axis, frame.toward))
-    return Target(_on_an_outline(scene, view, centre, frame.flat(across) * edge.radius), 0.0)
+    return _on_an_outline(scene, view, centre, frame.flat(across) * edge.radius)
 
 
-def _on_an_outline(scene: Scene, view: View, middle: Vec, spoke: Vec) -> Vec:
-    """Of the two outlines beside a middle the one that is drawn, on paper: a half section opens one side only."""
+def _on_an_outline(scene: Scene, view: View, middle: Vec, spoke: Vec) -> Target:
+    """Of the two outlines beside a middle those that are drawn: a half section opens one side only."""
     spots = [middle + spoke, middle - spoke]
-    for p in spots:
-        for line in scene.projection(view).visible:
-            if line.kind == "line":
-                a, b = line.points[0], line.points[-1]
-                d = b - a
-                t = float(np.clip((p - a) @ d / max(float(d @ d), 1e-12), 0, 1))
-                if float(np.linalg.norm(a + d * t - p)) < 0.02:
-                    return np.asarray(scene.paper(view, p[None])[0])
-    return np.asarray(scene.paper(view, spots[0][None])[0])
+    drawn = [p for p in spots if _on_a_line(scene, view, p)] or spots[:1]
+    ends = scene.paper(view, np.array(drawn))
+    return Target(ends[0], 0.0, other=ends[1] if len(ends) > 1 else None)
+
+
+def _on_a_line(scene: Scene, view: View, p: Vec) -> bool:
+    """Whether a visible straight line of a view runs through a place."""
+    for line in scene.projection(view).visible:
+        if line.kind == "line":
+            a, b = line.points[0], line.points[-1]
+            d = b - a
+            t = float(np.clip((p - a) @ d / max(float(d @ d), 1e-12), 0, 1))
+            if float(np.linalg.norm(a + d * t - p)) < 0.02:
+                return True
+    return False
 
 
 def _shown_middle(scene: Scene, view: View, face: Face) -> Vec:

@@ -59,8 +59,10 @@ def _rim(desk: Desk, face: Face, index: int, edge: Edge) -> Iterator[Candidate]:
         if along < 1e-6:
             yield from _along(desk, view, edge, ref, 3.3 + 0.02 * n)
         if along > ALONG or along < 1e-6:
+            # An odd diameter comes of an angle that was meant.
+            price = 2.6 if desk.meant(2 * edge.radius) else 3.6
             yield Candidate(
-                2.6 + (0.2 if along > 0.5 else 0.0) + 0.01 * n, desk.note("diameter", view, (ref,), (text,), "size")
+                price + (0.2 if along > 0.5 else 0.0) + 0.01 * n, desk.note("diameter", view, (ref,), (text,), "size")
             )
 
 
