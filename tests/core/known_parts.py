@@ -52,6 +52,19 @@ def bore(count: int, d: float, at: list[list[float]] | None = None, **keys: Any)
     return out | ({"positions_mm": at} if at else {})
 
 
+def _at(radius: float, degrees: float, z: float) -> list[float]:
+    """A place on a circle about z."""
+    turn = math.radians(degrees)
+    return [round(radius * math.cos(turn), 9), round(radius * math.sin(turn), 9), z]
+
+
+def _ball_race(r: float, z: float, tube: float) -> Step:
+    """A half-round groove turned about z."""
+    axis = {"point": [0, 0, 0], "direction": [0, 0, 1]}
+    profile = {"plane": "XZ", "outer": {"circle": [r, z, 2 * tube]}}
+    return {"op": "revolve", "profile": profile, "axis": axis, "angle": 360, "mode": "cut"}
+
+
 PLATE = block(80, 50, 12)
 CORNERS = [[10.0, 10.0, 12.0], [70.0, 10.0, 12.0], [10.0, 40.0, 12.0], [70.0, 40.0, 12.0]]
 ARC = {
@@ -178,6 +191,14 @@ PARTS: dict[str, tuple[list[Step], list[dict[str, Any]]]] = {
         [rod(80, 10), {"name": "h", **hole([[30, 0, 10]], 6)}, ring(["h"], 9), hole([[30, 0, 10]], 8)],
         [bore(8, 6, pattern="circular"), bore(1, 8), found("shaft", diameter_mm=80)],
     ),
+    "holes on an arc": (
+        [rod(80, 10), hole([_at(30, a, 10) for a in (20, 35, 50, 65)], 6)],
+        [bore(4, 6), found("shaft", diameter_mm=80)],
+    ),
+    "holes at odd angles around a bore": (
+        [rod(80, 10), hole([[0, 0, 10]], 20), hole([_at(30, a, 10) for a in (0, 33, 75, 200)], 6)],
+        [bore(4, 6), bore(1, 20), found("shaft", diameter_mm=80)],
+    ),
     "staggered holes": (
         [PLATE, hole([[10, 10, 12], [30, 10, 12], [50, 10, 12], [20, 20, 12], [40, 20, 12], [60, 20, 12]], 4)],
         [bore(6, 4, pattern="staggered")],
@@ -261,6 +282,21 @@ PARTS: dict[str, tuple[list[Step], list[dict[str, Any]]]] = {
             found("groove", on="shaft", width_mm=3, depth_mm=1, diameter_mm=18, relief=True),
             found("shaft", diameter_mm=50),
             found("shaft", diameter_mm=20),
+        ],
+    ),
+    "round groove in a bore": (
+        [rod(60, 30), hole([[0, 0, 30]], 30), _ball_race(15, 12, 2)],
+        [
+            found("groove", on="bore", bottom="round", diameter_mm=34, depth_mm=2),
+            bore(1, 30),
+            found("shaft", diameter_mm=60),
+        ],
+    ),
+    "round groove in a face": (
+        [rod(60, 30), _ball_race(20, 30.5, 2)],
+        [
+            found("groove", on="face", bottom="round", diameter_mm=40, depth_mm=1.5),
+            found("shaft", diameter_mm=60),
         ],
     ),
     "round groove": (

@@ -239,7 +239,7 @@ def test_a_turned_part_is_measured_from_its_axis():
     assert {a.text for a in marks if a.kind == "diameter"} == {"⌀20", "⌀12"}
     # Each overall size once; those that a diameter states already are references.
     overall = sorted((a.text, a.reference) for a in marks if a.kind == "linear")
-    assert overall == [("20", True), ("20", True), ("70", False)]
+    assert overall == [("70", False), ("⌀20", True), ("⌀20", True)]
     # Nothing on the axis is located across it: only lengths along it are left.
     assert {a.text for a in marks if a.kind == "ordinate"} == {"0", "30"}
     check = check_sheet(draft.document, draft.scene.solids)

@@ -7,6 +7,7 @@ import numpy as np
 from canonis.core.features.graph import extent, parallel, plane_axes
 from canonis.core.features.model import Piece
 from canonis.core.features.stacks import TOL, axis_groups, coaxial_runs, same_axis
+from canonis.core.shape.surfaces import torus_floor
 from canonis.core.solid.model import Face, Solid, Vec
 
 __all__ = ["find_grooves", "find_splines"]
@@ -83,7 +84,7 @@ def find_grooves(solid: Solid) -> list[Piece]:
 
 
 def _round_grooves(solid: Solid) -> list[Piece]:
-    """Inner tori about a shaft's axis whose two rims are sharp: round-bottomed grooves."""
+    """Inner tori whose two rims are sharp: round-bottomed grooves around a shaft, in a bore or in a face."""
     out: list[Piece] = []
     tori = [f for f in solid.faces if f.kind == "torus" and f.inner]
     for base, axis, faces in axis_groups(tori):
@@ -101,10 +102,18 @@ def _round_grooves(solid: Solid) -> list[Piece]:
             if len(rims) < 2 or any(e.dihedral in ("smooth", "concave") for e in edges):
                 continue
             one = members[0]
-            bottom, top = one.radius - one.minor, min(r.radius for r in rims)
             levels = [float((r.centre - base) @ axis) for r in rims]
-            data = {"on": "shaft", "width_mm": max(levels) - min(levels), "depth_mm": top - bottom, "diameter_mm": 2 * bottom,
-                    "bottom": "round", "bottom_radius_mm": one.minor}  # fmt: skip
+            radii = [r.radius for r in rims]
+            side = torus_floor(solid, one)
+            bottom = one.radius + side * one.minor
+            if side:
+                width = max(levels) - min(levels)
+                depth = min(radii) - bottom if side < 0 else bottom - max(radii)
+            else:
+                width, deepest = max(radii) - min(radii), float((one.origin - base) @ axis)
+                depth = one.minor - max(abs(level - deepest) for level in levels)
+            data = {"on": {-1: "shaft", 0: "face", 1: "bore"}[side], "width_mm": width, "depth_mm": depth,
+                    "diameter_mm": 2 * bottom, "bottom": "round", "bottom_radius_mm": one.minor}  # fmt: skip
             own = tuple(f.index for f in members)
             out.append(Piece("groove", data, axis, base + axis * float(one.origin @ axis), own, own))
     return out

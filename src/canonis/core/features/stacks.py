@@ -164,6 +164,15 @@ def axis_groups(faces: list[Face]) -> list[tuple[Vec, Vec, list[Face]]]:
     return groups
 
 
+def _grooved(solid: Solid, one: Segment, other: Segment) -> bool:
+    """Whether a round-bottomed groove lies between two stretches of one bore."""
+    beside = [
+        {k for f in seg.faces for e, k in solid.neighbours[f] if solid.edges[e].dihedral == "convex"}
+        for seg in (one, other)
+    ]
+    return any(solid.faces[k].kind == "torus" and solid.faces[k].inner for k in beside[0] & beside[1])
+
+
 def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
     """All runs of full-turn cylinders and cones that share an axis, on the inner or the outer side."""
     groups = axis_groups([f for f in solid.faces if f.kind in ("cylinder", "cone") and f.inner is inner])
@@ -185,7 +194,7 @@ def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
             split = (
                 inner and run and last and last.kind == seg.kind == "cylinder" and abs(last.r1 - seg.r0) < TOL
                 and ((_crossed(solid, last.faces, axis, last.a1, base) and _crossed(solid, seg.faces, axis, seg.a0, base))
-                     or _slotted(solid, last, seg, axis, base))
+                     or _slotted(solid, last, seg, axis, base) or _grooved(solid, last, seg))
             )  # fmt: skip
             if split and last:
                 last.a1, last.faces = seg.a1, last.faces + seg.faces

@@ -1,9 +1,14 @@
 """Grooves and undercuts measured again: floor, both walls, the lower rim."""
 
+import math
 from typing import TYPE_CHECKING
 
+import numpy as np
+
+from canonis.core.proof.rounds import circle_centre, tube_radius
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
+from canonis.core.solid.probe import face_normals
 from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
@@ -16,7 +21,11 @@ def measure_grooves(m: "Remeasurer", mark: Leader, alive: list[str], reading: Ch
     """Every groove that the note names: floor and both walls, three references each."""
     unit = m.document.unit
     faces = m.faces(mark.sheet, alive)
-    if len(faces) != len(mark.refs) or len(faces) % 3:
+    if len(faces) != len(mark.refs):
+        return []
+    if all(m.solid(mark.sheet).faces[f].kind == "torus" for f in faces):
+        return _round(m, mark.sheet, faces, reading)
+    if len(faces) % 3:
         return []
     groups = [(faces[k], faces[k + 1 : k + 3], alive[k + 1 : k + 3]) for k in range(0, len(faces), 3)]
     parts = [PartProof("count", float(reading.count), float(len(groups)), reading.count == len(groups))]
@@ -31,6 +40,35 @@ def measure_grooves(m: "Remeasurer", mark: Leader, alive: list[str], reading: Ch
         rims = [r for w in walls if (r := _rim(m, mark.sheet, w, floor)) is not None]
         depths.append(min((abs(r - radius) for r in rims), default=None))
     for name, values in (("width", widths), ("diameter", diameters), ("depth", depths)):
+        if reading.part(name):
+            parts.append(worst([compared(reading, name, v, unit) for v in values]))
+    return parts
+
+
+def _round(m: "Remeasurer", sheet: int, floors: list[int], reading: Characteristic) -> list[PartProof]:
+    """Round-bottomed grooves: the tube from how the normals turn, the bottom from where they meet."""
+    solid, unit = m.solid(sheet), m.document.unit
+    parts = [PartProof("count", float(reading.count), float(len(floors)), reading.count == len(floors))]
+    tubes: list[float] = []
+    bottoms: list[float] = []
+    depths: list[float] = []
+    for f in floors:
+        tube = tube_radius(solid, f)
+        points, normals = face_normals(solid, f, 7)
+        rims = [e for e in solid.faces[f].edges if solid.edges[e].kind == "circle"]
+        axis = solid.faces[f].axis
+        rel = points - circle_centre(solid, rims[0])
+        # Out of the material of a groove is toward the middle of its tube.
+        middles = rel + normals * tube
+        ring = float(np.mean(np.linalg.norm(middles - np.outer(middles @ axis, axis), axis=1)))
+        away = float(np.mean(np.linalg.norm(rel - np.outer(rel @ axis, axis), axis=1))) - ring
+        # In a face the floor lies under the middle of the tube, seen from the rims.
+        under = float(np.mean((middles - rel) @ axis))
+        depths.append(tube - math.copysign(1.0, under) * float(np.mean(middles @ axis)))
+        side = 0.0 if abs(away) < tube / 4 else math.copysign(1.0, away)
+        tubes.append(tube)
+        bottoms.append(2 * (ring + side * tube))
+    for name, values in (("radius", tubes), ("diameter", bottoms), ("depth", depths)):
         if reading.part(name):
             parts.append(worst([compared(reading, name, v, unit) for v in values]))
     return parts

@@ -20,7 +20,7 @@ from canonis.core.proof.pitches import measure_pitches
 from canonis.core.proof.places import prove_place
 from canonis.core.proof.polygons import measure_polygons
 from canonis.core.proof.rings import measure_ring
-from canonis.core.proof.rounds import NAMING_ROUNDS, circle_centre, measure_rounds, sphere_fit
+from canonis.core.proof.rounds import NAMING_ROUNDS, circle_centre, measure_rounds, sphere_fit, tube_level
 from canonis.core.proof.slots import measure_slots
 from canonis.core.proof.splines import measure_splines
 from canonis.core.proof.statement import PartProof, StatementProof, close
@@ -154,6 +154,8 @@ class Remeasurer:
         if found.faces and parsed.kind in ("cone", "torus"):
             # The axis of a cone or a ring by the circles that bound it.
             axis = np.array(parsed.vectors[1])
+            if parsed.kind == "torus" and abs(float(axis @ direction)) > 1 - 1e-6:
+                return tube_level(solid, found.faces[0], direction)
             rims = [e for e in solid.faces[found.faces[0]].edges if solid.edges[e].kind == "circle"]
             centre = circle_centre(solid, rims[0]) if rims and abs(float(axis @ direction)) < 1e-6 else None
             return None if centre is None else float(centre @ direction)
@@ -246,7 +248,8 @@ class Remeasurer:
             stated = 0.0
         else:
             reading = read_line(text, self.rules)
-            found = reading.part("length")
+            # A diameter may be written on a dimension line as well (ISO 129-1, 9.4).
+            found = reading.part("length") or reading.part("diameter")
             if reading.error or found is None or found.nominal is None:
                 return StatementProof(mark.id, mark.kind, text, "unproven", (), "the text is not a length")
             part, stated = found, float(found.nominal)

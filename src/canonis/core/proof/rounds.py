@@ -17,7 +17,7 @@ from canonis.core.source.characteristic import Characteristic
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
 
-__all__ = ["NAMING_ROUNDS", "circle_centre", "measure_rounds", "sphere_fit"]
+__all__ = ["NAMING_ROUNDS", "circle_centre", "measure_rounds", "sphere_fit", "tube_level", "tube_radius"]
 
 
 #: Kinds of statement whose round faces need no radius or diameter of another.
@@ -61,7 +61,7 @@ def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], readi
 def _radius(m: "Remeasurer", sheet: int, face: int) -> float:
     kind = m.solid(sheet).faces[face].kind
     if kind == "torus":
-        return _tube_radius(m.solid(sheet), face)
+        return tube_radius(m.solid(sheet), face)
     return sphere_fit(m.solid(sheet), face)[1] if kind == "sphere" else m.cylinder(sheet, face)[2]
 
 
@@ -104,7 +104,15 @@ def _could_be(solid: Solid, face: Face, named: Face, name: str) -> bool:
     )  # fmt: skip
 
 
-def _tube_radius(solid: Solid, face: int) -> float:
+def tube_level(solid: Solid, face: int, along: Vec) -> float:
+    """The level along its axis of the middle of a torus, from points on it and its normals there, mm."""
+    points, normals = face_normals(solid, face, 7)
+    tube = tube_radius(solid, face)
+    levels = [(points + sense * tube * normals) @ along for sense in (1.0, -1.0)]
+    return float(np.mean(min(levels, key=lambda x: float(np.ptp(x)))))
+
+
+def tube_radius(solid: Solid, face: int) -> float:
     """Radius of a torus tube from how its normals turn: neighbours apart / angle between normals."""
     points, normals = face_normals(solid, face, 7)
     grid_p, grid_n = points.reshape(7, 7, 3), normals.reshape(7, 7, 3)

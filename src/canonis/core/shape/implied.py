@@ -157,7 +157,7 @@ def drawn_levels(shape: PartShape, apart: Collection[int] = (), *, axes: bool = 
     """
     along: dict[tuple[float, ...], list[int]] = defaultdict(list)
     for k, unknown in enumerate(shape.unknowns):
-        if unknown.kind != "level" or unknown.direction is None or unknown.holder not in ("plane", "axis"):
+        if unknown.kind != "level" or unknown.direction is None or unknown.holder not in ("plane", "axis", "centre"):
             continue
         if unknown.faces & set(apart):
             continue

@@ -8,10 +8,19 @@ import numpy as np
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
 from canonis.core.shape.statements import ABOUT_CENTRE_LINE, ON_CENTRE_LINE, Parts, hole_rows, slot_rows
-from canonis.core.shape.surfaces import around_flanks, is_full_turn
+from canonis.core.shape.surfaces import around_flanks, is_full_turn, torus_floor
 from canonis.core.solid.model import Face, Vec, unit_vector
 
-__all__ = ["arc_slot_rows", "draft_rows", "groove_rows", "polygon_rows", "spline_rows", "tapped_rows", "wall_rows"]
+__all__ = [
+    "arc_slot_rows",
+    "draft_rows",
+    "groove_rows",
+    "polygon_rows",
+    "round_groove_rows",
+    "spline_rows",
+    "tapped_rows",
+    "wall_rows",
+]
 
 _ALONG = 1 - 1e-6
 
@@ -31,6 +40,23 @@ def groove_rows(shape: PartShape, floor: int, walls: Sequence[int]) -> Parts:
         sense = 1.0 if not face.inner else -1.0
         lowest = min(rims, key=lambda r: abs(shape.unknowns[r].value - face.radius))
         rows["depth"] = [{lowest: sense, radius: -sense}] if lowest != radius else []
+    return rows
+
+
+def round_groove_rows(shape: PartShape, floor: int) -> Parts:
+    """The radius of a round-bottomed groove, and the diameter of its bottom."""
+    motion = shape.motions[floor]
+    if motion.tube is None or motion.ring is None:
+        return {}
+    side = float(torus_floor(shape.solid, shape.solid.faces[floor]))
+    wide = {motion.ring: 2.0} | ({motion.tube: 2.0 * side} if side else {})
+    rows: Parts = {"radius": [{motion.tube: 1.0}], "diameter": [wide]}
+    face = shape.solid.faces[floor]
+    beside = (shape.solid.faces[o] for _, o in shape.solid.neighbours[floor])
+    top = next((f for f in beside if f.kind == "plane" and abs(float(f.axis @ face.axis)) > _ALONG), None)
+    if top is not None and not side:
+        under = added(shape.speed(top.index, top.centre), shape.axis_speed(floor, face.origin, top.axis), -1.0)
+        rows["depth"] = [added(under, {motion.tube: 1.0})]
     return rows
 
 

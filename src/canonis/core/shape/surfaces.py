@@ -6,6 +6,7 @@ from collections.abc import Collection
 import numpy as np
 
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.solid.probe import face_normals
 
 __all__ = [
     "SAME",
@@ -17,6 +18,7 @@ __all__ = [
     "is_side_of_round_ends",
     "normal_at",
     "smooth_neighbours",
+    "torus_floor",
 ]
 
 #: Levels nearer than this are one, mm.
@@ -26,6 +28,14 @@ _FULL_TURN = 1.9 * math.pi
 _HALF_TURN = 0.9 * math.pi
 #: Axes nearer than this, mm, and turned by less, rad, are one line: what fitting a free form leaves is less.
 _ON_LINE, _TURNED = 1e-3, 1e-6
+
+
+def torus_floor(solid: Solid, face: Face) -> int:
+    """Where a round-bottomed groove is deepest: -1 nearest to its axis (around a shaft), 1 farthest from it (in a bore),
+    0 at its ring (in a face)."""
+    rel = face_normals(solid, face.index, 5)[0] - face.origin
+    away = float(np.mean(np.linalg.norm(rel - np.outer(rel @ face.axis, face.axis), axis=1))) - face.radius
+    return 0 if abs(away) < 0.25 * face.minor else 1 if away > 0 else -1
 
 
 def is_full_turn(face: Face) -> bool:

@@ -88,6 +88,8 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
                 outward = frame.flat(unit_vector(radial))
                 return Target(centre, face.radius * view.scale, outward, face.inner)
         return Target(centre, radius * view.scale)
+    if face.kind == "torus" and along < 1e-6 and (tube := _tube_target(scene, view, face)) is not None:
+        return tube
     radial = face.centre - middle
     radial = radial - face.axis * float(radial @ face.axis)
     hole = scene.bore_at(view.sheet, face.index)
@@ -123,6 +125,20 @@ def _ball_target(scene: Scene, view: View, face: Face) -> Target:
     longest = max(arcs, key=lambda x: x.length)
     a = (longest.a0 + longest.a1) / 2
     return Target(spot, face.radius * view.scale, np.array([math.cos(a), math.sin(a)]), face.inner)
+
+
+def _tube_target(scene: Scene, view: View, face: Face) -> Target | None:
+    """A ring from the side: the middle of the longest arc of its tube that a view outlines or cuts."""
+    arcs = [
+        x for x in scene.projection(view).visible
+        if x.kind == "arc" and not x.edges and face.index in x.faces and abs(x.radius - face.minor) < 1e-3
+    ]  # fmt: skip
+    if not arcs:
+        return None
+    longest = max(arcs, key=lambda x: x.length)
+    a = (longest.a0 + longest.a1) / 2
+    spot = scene.paper(view, longest.centre[None])[0]
+    return Target(spot, face.minor * view.scale, np.array([math.cos(a), math.sin(a)]), face.inner)
 
 
 def _free_target(scene: Scene, view: View, face: Face) -> Target:

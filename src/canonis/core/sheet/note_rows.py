@@ -10,6 +10,7 @@ from canonis.core.shape.noted import (
     draft_rows,
     groove_rows,
     polygon_rows,
+    round_groove_rows,
     spline_rows,
     tapped_rows,
     wall_rows,
@@ -117,6 +118,9 @@ def _threads(n: _Named) -> Iterator[Parts]:
 
 def _grooves(n: _Named) -> Iterator[Parts]:
     faces = n.numbers
+    if faces and n.shape.solid.faces[faces[0]].kind == "torus":
+        yield from (round_groove_rows(n.shape, f) for f in faces)
+        return
     for k in range(0, len(faces) - 2, 3):
         yield groove_rows(n.shape, faces[k], faces[k + 1 : k + 3])
 

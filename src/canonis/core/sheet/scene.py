@@ -347,8 +347,8 @@ class Scene:
         radius = self.radius(view.sheet, ref)
         if abs(float(axis @ frame.toward)) > 1 - 1e-6:
             return Anchor(x, y, radius)
-        if parsed.kind == "circle" and abs(float(axis @ frame.toward)) < 1e-6:
-            # A circle seen from the side has a place along its axis as well.
+        if parsed.kind in ("circle", "torus") and abs(float(axis @ frame.toward)) < 1e-6:
+            # A circle seen from the side has a place along its axis as well, a ring that of its middle.
             return Anchor(x, y, 0.0)
         # An axis seen from the side fixes the level across it.
         across_x, across_y = abs(float(axis @ frame.right)) < 1e-6, abs(float(axis @ frame.up)) < 1e-6

@@ -434,6 +434,9 @@ class Reader(Numbers):
             "groove", (("width", self._first(items)), *self._gathered(items)), note="" if word == "groove" else word
         )
 
+    def round_groove(self, items: list[Any]) -> Item:
+        return Item("groove", (("radius", self._first(items)), *self._gathered(items)))
+
     # -- counts, suffixes ----------------------------------------------------------------------------
 
     def _counted(self, text: str) -> Value:

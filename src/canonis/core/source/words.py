@@ -197,7 +197,8 @@ def _rest(c: Characteristic, unit: Unit, lead: str, s: str) -> str:
             else f"{c.detail or 'draft'} {main}"
         )
     if c.kind == "groove":
-        text = f"{lead or 'one '}{c.detail or 'groove'}{s} {main} wide"
+        text = f"{lead or 'one '}{c.detail or 'groove'}{s} "
+        text += f"of radius {main}" if c.part("radius") else f"{main} wide"
         if c.part("depth"):
             text += f", {_size(c.part('depth'), unit)} deep"
         return text + (f", bottom ⌀{_size(c.part('diameter'), unit)}" if c.part("diameter") else "")

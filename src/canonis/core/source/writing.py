@@ -163,7 +163,10 @@ def _item(c: Characteristic, rules: HouseRules) -> str:
         return _sized(c, rules, "SEGMENT KEYWAY" if c.detail == "segment" else "KEYWAY", forms)
     if c.kind == "groove":
         return _sized(
-            c, rules, (c.detail or "groove").upper(), (("width", "{} WIDE"), ("depth", "{} DEEP"), ("diameter", "⌀{}"))
+            c,
+            rules,
+            (c.detail or "groove").upper(),
+            (("width", "{} WIDE"), ("radius", "R{}"), ("depth", "{} DEEP"), ("diameter", "⌀{}")),
         )
     if c.kind == "polygon":
         sides = {3: "TRIANGLE ", 4: "SQUARE ", 5: "PENTAGON ", 6: "HEX ", 8: "OCTAGON "}.get(

@@ -4,7 +4,8 @@ from collections.abc import Iterator
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
-from canonis.core.features.model import Piece
+from canonis.core.features.model import Form, Piece
+from canonis.core.shape.surfaces import torus_floor
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.model import Face
 
@@ -15,6 +16,9 @@ def grooves(desk: Desk) -> Iterator[Candidate]:
     """One note for equal grooves with a flat floor and two walls square to the axis."""
     for n, form in enumerate(desk.found.forms):
         if form.kind != "groove":
+            continue
+        if form.first.data.get("bottom") == "round":
+            yield from _round(desk, form, n)
             continue
         named = [x for x in (_named(desk, p) for p in form.pieces) if x is not None]
         if len(named) != len(form.pieces):
@@ -36,6 +40,22 @@ def grooves(desk: Desk) -> Iterator[Candidate]:
             desk.note("groove", side[0], refs, (text,), form.id, desk.reference(floor.index)),
             note=True,
         )
+
+
+def _round(desk: Desk, form: Form, n: int) -> Iterator[Candidate]:
+    """Equal round-bottomed grooves: radius by the diameter of the bottom, in a view from the side."""
+    floors = [f for p in form.pieces for f in p.faces[:1]]
+    one = desk.solid.faces[floors[0]]
+    for view in desk.views:
+        across = abs(float(one.axis @ frame_of_view(view).toward)) < 1e-6
+        if across and any(not x.edges for x in lines_of(desk.scene, view, one.index)):
+            count = f"{len(floors)}× " if len(floors) > 1 else ""
+            side = torus_floor(desk.solid, one)
+            text = f"{count}GROOVE R{desk.written(one.minor)} × ⌀{desk.written(2 * (one.radius + side * one.minor))}"
+            text += "" if side else f" ↧{desk.written(float(form.first.data['depth_mm']))}"
+            refs = tuple(desk.reference(f) for f in floors)
+            yield Candidate(0.35 + 1e-4 * n, desk.note("groove", view, refs, (text,), form.id), note=True)
+            return
 
 
 def _named(desk: Desk, piece: Piece) -> tuple[Face, Face, Face] | None:

@@ -55,9 +55,13 @@ def ring_of(desk: Desk, group: HoleGroup) -> Pattern | None:
     about its axis, around a bore those with equal spaces between them."""
     if len(group.holes) < 3:
         return None
-    if group.pattern is not None:
-        return group.pattern if group.pattern.kind == "circular" else None
+    if group.pattern is not None and group.pattern.kind != "circular":
+        return None
     axis, starts = group.first.axis, np.array([h.start for h in group.holes])
+    if group.pattern is not None:
+        whole = not group.pattern.data["missing"]
+        if whole or _evenly(starts - np.array(group.pattern.data["centre_mm"]), axis):
+            return group.pattern
     own = {f for h in group.holes for f in h.faces}
     for face in desk.solid.faces:
         if (
@@ -82,12 +86,13 @@ def ring_of(desk: Desk, group: HoleGroup) -> Pattern | None:
 
 
 def _evenly(spokes: Vec, axis: Vec) -> bool:
-    """Whether directions across an axis turn by equal angles from one to the next, other than the corners of a square."""
+    """Whether directions across an axis turn by multiples of one angle, which are not the corners of a square."""
     right = spokes[0] / np.linalg.norm(spokes[0])
     turns = np.sort(np.degrees(np.arctan2(spokes @ np.cross(axis, right), spokes @ right)) % 360)
     gaps = np.diff(np.append(turns, turns[0] + 360))
     inner = np.delete(gaps, int(np.argmax(gaps)))
-    return float(np.ptp(inner)) < _EVEN and abs(float(inner[0]) - 90) > _EVEN
+    steps = inner / float(inner.min())
+    return float(np.abs(steps - np.round(steps)).max()) < _EVEN and abs(float(inner.min()) - 90) > _EVEN
 
 
 def ringed(desk: Desk) -> set[int]:

@@ -27,10 +27,12 @@ def overall(desk: Desk) -> Iterator[Candidate]:
         k = int(np.argmax(np.abs(frame.right if direction == "x" else frame.up)))
         d = np.eye(3)[k]
         lo, hi = float(desk.solid.box[0][k]), float(desk.solid.box[1][k])
-        price = 4.0 if _over_round_ends(desk, d) or _spanned(desk, k, lo, hi) else 0.9
+        spanned = _spanned(desk, k, lo, hi)
+        price = 4.0 if _over_round_ends(desk, d) or spanned else 0.9
+        text = f"⌀{desk.written(hi - lo)}" if spanned else desk.written(hi - lo)
         yield Candidate(price, Linear(
             id="", sheet=desk.sheet, view=view.id, direction=direction, side=place,  # type: ignore[arg-type]
-            refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)), text=desk.written(hi - lo), feature="overall",
+            refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)), text=text, feature="overall",
         ), always=True)  # fmt: skip
 
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from canonis.core.drafting.desk import ALONG, NEAR, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
+from canonis.core.shape.surfaces import is_blend
 from canonis.core.sheet.scene import Anchor, frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
@@ -18,6 +19,9 @@ __all__ = ["corners", "places"]
 def places(desk: Desk) -> Iterator[Candidate]:
     """Levels of flat faces and axes from the datum, and their distances from the nearest flat faces."""
     for face in desk.asked("plane", "cylinder", "cone", "torus", "sphere"):
+        if face.kind == "torus" and is_blend(desk.solid, face):
+            # Tangency places it.
+            continue
         ref = face_reference(face)
         for n, view in enumerate(desk.views):
             anchor = desk.scene.anchor(view, ref)
@@ -44,6 +48,12 @@ def _shows(own: list[Line], face: Face, toward: Vec, k: int, level: float) -> bo
             x.kind == "arc" and abs(float(x.centre[k]) - level) < NEAR and abs(x.radius - face.radius) < NEAR
             for x in own
         )
+    if face.kind == "torus" and abs(float(face.axis @ toward)) < 1e-6:
+        # A groove is placed by its middle; the middle of a crowned end lies where nothing is.
+        tubes = [x for x in own if x.kind == "arc" and abs(x.radius - face.minor) < NEAR]
+        rims = [float(p[k]) for x in tubes for p in (x.polyline(0.1)[0], x.polyline(0.1)[-1])]
+        inside = bool(rims) and min(rims) - NEAR < level < max(rims) + NEAR
+        return inside and any(abs(float(x.centre[k]) - level) < NEAR for x in tubes)
     if face.kind == "plane":
         return any(x.kind == "line" and float(np.abs(x.points[:, k] - level).max()) < NEAR for x in own)
     if abs(float(face.axis @ toward)) > ALONG:
