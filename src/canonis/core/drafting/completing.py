@@ -25,7 +25,7 @@ __all__ = ["complete", "stated"]
 #: Sets a desk for a sheet as a scene has it, for some faces or for all.
 DeskOn = Callable[[Scene, frozenset[int] | None], Desk]
 #: At most so many sections are added for what no view shows, and so many are tried for each.
-_SECTIONS, _TRIALS = 2, 8
+_SECTIONS, _TRIALS = 4, 8
 #: So many of them are planned with before it is given up.
 _CUTS = 3
 
@@ -68,11 +68,19 @@ def complete(scene: Scene, page: SheetPage, desk_on: DeskOn, sections: bool) -> 
     return document
 
 
-def _cuts_for(scene: Scene, page: SheetPage, faces: list[int]) -> Iterator[Section]:
-    """Sections through the largest of some faces in which it is seen edge-on (a flat one) or true (a round one)."""
+def _cuts_for(scene: Scene, page: SheetPage, faces: list[int]) -> list[Section]:
+    """Sections through the largest of some faces in which it is seen edge-on (a flat one) or true (a round one); those first
+    that show most of them."""
+    cuts = list(_cuts_through(scene, page, faces))
+    return [made for made, _ in sorted(cuts, key=lambda c: -len(c[1]))]
+
+
+def _cuts_through(scene: Scene, page: SheetPage, faces: list[int]) -> Iterator[tuple[Section, set[int]]]:
+    """Sections with which of some faces each shows."""
     document, solid = scene.document, scene.solids[page.solid]
     views = [v for v in document.views if v.sheet == page.number and isinstance(v, Parallel)]
     tries = 0
+    planes: set[tuple[float, ...]] = set()
     for k in sorted(set(faces), key=lambda f: -solid.faces[f].area):
         face = solid.faces[k]
         if face.kind not in ("plane", "cylinder", "torus", "cone"):
@@ -83,8 +91,11 @@ def _cuts_for(scene: Scene, page: SheetPage, faces: list[int]) -> Iterator[Secti
             for level, toward in ((True, frame.up), (False, frame.right)):
                 square = abs(float(face.axis @ toward))
                 shown = square < 1e-6 if face.kind != "cylinder" or face.sweep > 1.9 * np.pi else square > ALONG
-                if not shown or tries >= _TRIALS:
+                # One plane is cut once, on the first view where its line is seen.
+                plane = (*np.round(np.abs(toward), 6), round(abs(float(face.centre @ toward)), 3))
+                if not shown or plane in planes or tries >= _TRIALS:
                     continue
+                planes.add(plane)
                 tries += 1
                 held = Place(offset=round(float(at[1 if level else 0]), 4))
                 ends = (Place(offset=-1.0), Place(offset=1.0))
@@ -94,4 +105,4 @@ def _cuts_for(scene: Scene, page: SheetPage, faces: list[int]) -> Iterator[Secti
                                   "section: shows what is hidden in every other view")  # fmt: skip
                 trial = scene.on(document.model_copy(update={"views": (*document.views, made)}))
                 if any(not c.region.is_empty for c in trial.projection(made).cut) and lines_of(trial, made, k):
-                    yield made
+                    yield made, {f for f in faces if lines_of(trial, made, f)}

@@ -29,9 +29,11 @@ def plan(desk: Desk, basis: Basis, kinds: Iterable[Kind]) -> SheetDocument:
     out: list[Annotation] = []
     for candidate in sorted(candidates, key=_order):
         if isinstance(candidate.mark, Ordinate) and _place(desk, candidate.mark) in rows:
-            # What is drawn level with a value of a row is said by it; another sort of thing is said in another way.
+            # What is drawn level with a value of a row is said by it; of floors it must be said which.
             if basis.levelled(candidate.mark):
                 basis.adds(candidate.mark)
+            elif parse(candidate.mark.refs[-1]).kind == "plane":
+                _said_along(desk, basis, out, candidate.mark)
             continue
         made = _made(candidate, basis, f"D{number}")
         if made is None:
@@ -52,6 +54,17 @@ def plan(desk: Desk, basis: Basis, kinds: Iterable[Kind]) -> SheetDocument:
         number += 1
     settled = [_settled(desk, a) for a in out]
     return document.model_copy(update={"annotations": (*document.annotations, *settled)})
+
+
+def _said_along(desk: Desk, basis: Basis, out: list[Annotation], mark: Ordinate) -> None:
+    """State a floor with the ordinate of another one that lies at the same level in the view."""
+    where = _place(desk, mark)
+    for k, one in enumerate(out):
+        if isinstance(one, Ordinate) and _place(desk, one) == where:
+            # What stands on a value that is no flat face is another sort of thing.
+            if parse(one.refs[1]).kind == "plane" and basis.adds(mark):
+                out[k] = one.model_copy(update={"refs": (*one.refs, mark.refs[-1])})
+            return
 
 
 def _place(desk: Desk, mark: Ordinate) -> tuple[str, str, float]:
@@ -81,7 +94,7 @@ def _settled(desk: Desk, mark: Annotation) -> Annotation:
     if not any(s[1] == mark.refs[1] for s in spots):
         return mark
     _, ref, feature = min(spots, key=lambda s: (round(s[0], 3), s[1] != mark.refs[1]))
-    return mark.model_copy(update={"refs": (mark.refs[0], ref), "feature": feature})
+    return mark.model_copy(update={"refs": (mark.refs[0], ref, *mark.refs[2:]), "feature": feature})
 
 
 def _axis_mark(scene: Scene, row: Ordinate, name: str) -> Annotation | None:

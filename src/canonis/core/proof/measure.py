@@ -256,8 +256,11 @@ class Remeasurer:
         if any(x is None for x in levels) or len(levels) < 2:
             return StatementProof(mark.id, mark.kind, text, "lost", (), "its geometry is gone", reading, "lost")
         a, b = (float(x) for x in levels if x is not None)
-        measured = abs(b - a)
-        ok = close(stated, measured, part, self.document.unit)
+        # Floors that are stated along must lie at the level too.
+        others = [self.point(mark.sheet, r, direction) for r in mark.refs[2:]]
+        sizes = [abs(b - a), *(abs(x - a) for x in others if x is not None)]
+        measured = max(sizes, key=lambda size: abs(size - stated))
+        ok = close(stated, measured, part, self.document.unit) and None not in others
         state = "reference" if mark.reference and ok else "proven" if ok else "contradicted"
         k = int(np.argmax(np.abs(direction)))
         sense = float(np.sign(direction[k]))

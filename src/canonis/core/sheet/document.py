@@ -89,7 +89,8 @@ class Linear(Base):
 
 
 class Ordinate(Base):
-    """A distance from the datum (first reference) to a level (second), written at the row's end of its line."""
+    """A distance from the datum (first reference) to a level (second), written at the row's end of its line; further ones
+    are floors that the view shows at the same level."""
 
     kind: Literal["ordinate"] = "ordinate"
     direction: Literal["x", "y"]

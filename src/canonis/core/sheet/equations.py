@@ -83,6 +83,10 @@ def stated_rows(
         length = distance_row(shape, members[:2], d) if len(members) > 1 else None
         if length and mark.kind != "pattern":
             yield StatedRow(mark.id, "length", 0, length)
+        for n, level in enumerate(members[2:], 1) if isinstance(mark, Ordinate) else ():
+            other = distance_row(shape, [members[0], level], d)
+            if other:
+                yield StatedRow(mark.id, "length", n, other)
         if length and isinstance(mark, Linear):
             about = _about_centre_line(shape, document, mark, members[:2], found, d)
             if about:

@@ -1,6 +1,7 @@
 """Tessellation of a solid, made once and shared: by the views, by the space on the screen, by the rays of the proof."""
 
 import io
+import math
 import re
 import struct
 from collections.abc import Sequence
@@ -21,7 +22,7 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS, TopoDS_Compound
 
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.model import Edge, Solid, Vec
 from canonis.core.solid.probe import edge_points
 
 __all__ = ["DEFLECTION", "Mesh", "mesh_of", "shape_mesh", "solid_mesh"]
@@ -32,6 +33,8 @@ DEFLECTION = 5e-4
 _TURN, _TURN_OF_MANY, _MANY = 0.25, 0.5, 800
 #: A flat face with more boundaries inside it is divided here: the kernel's time grows with their square.
 _LOOPS = 24
+#: The most that a chord turns there, radians: small holes need no more corners.
+_CHORD = 0.385
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,7 +80,7 @@ def _tessellate(solid: Solid) -> Mesh:
     base = 0
     for index, face in enumerate(solid.face_shapes):
         if index in crowded:
-            corners = _flat_triangles(solid, index)
+            corners = _flat_triangles(solid, index, deflection)
             p, t = corners, np.arange(len(corners)).reshape(-1, 3)
             n = np.broadcast_to(solid.faces[index].axis, p.shape)
             w = np.full((len(p), 2), np.nan)
@@ -193,14 +196,9 @@ def mesh_of(solid: Solid) -> dict[str, Any]:
     }
 
 
-def _ring(solid: Solid, edges: Sequence[int]) -> Vec:
-    """Points along a closed boundary (n×3), mm, its edges put in order end to end."""
-    left = [
-        edge_points(
-            solid, e, 2 if solid.edges[e].kind == "line" else max(4, int(abs(solid.edges[e].sweep) * 2.6) or 16)
-        )
-        for e in edges
-    ]
+def _ring(solid: Solid, edges: Sequence[int], deflection: float) -> Vec:
+    """Points along a closed boundary (n×3), mm, its edges put in order end to end; chords stand off by `deflection`."""
+    left = [edge_points(solid, e, _count(solid.edges[e], deflection)) for e in edges]
     ring = [left.pop(0)]
     while left:
         end = ring[-1][-1]
@@ -213,7 +211,17 @@ def _ring(solid: Solid, edges: Sequence[int]) -> Vec:
     return np.vstack([piece[:-1] for piece in ring])
 
 
-def _flat_triangles(solid: Solid, index: int) -> Vec:
+def _count(edge: Edge, deflection: float) -> int:
+    """How many points follow an edge closely enough."""
+    if edge.kind == "line":
+        return 2
+    if edge.kind != "circle":
+        return 33
+    step = min(_CHORD, 2 * math.acos(max(0.0, 1 - deflection / max(edge.radius, deflection))))
+    return max(4, 1 + math.ceil(abs(edge.sweep) / step))
+
+
+def _flat_triangles(solid: Solid, index: int, deflection: float) -> Vec:
     """Corners of the triangles of a flat face (3n×3, mm), facing outward. The kernel's own triangulation of a face takes
     time that grows with the square of its boundaries."""
     face = solid.faces[index]
@@ -222,8 +230,8 @@ def _flat_triangles(solid: Solid, index: int) -> Vec:
     v = np.cross(face.axis, u)
     inner = {e for loop in face.inner_loops for e in loop}
     rings = [
-        _ring(solid, [e for e in face.edges if e not in inner]),
-        *(_ring(solid, loop) for loop in face.inner_loops),
+        _ring(solid, [e for e in face.edges if e not in inner], deflection),
+        *(_ring(solid, loop, deflection) for loop in face.inner_loops),
     ]
     flat = [np.c_[r @ u, r @ v] for r in rings]
     parts = shapely.constrained_delaunay_triangles(shapely.Polygon(flat[0], flat[1:]))

@@ -1,5 +1,6 @@
 """Where a face lies: from the datum, from the faces beside it, or by the ends of its edges."""
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -58,7 +59,8 @@ def _shows(own: list[Line], face: Face, toward: Vec, k: int, level: float) -> bo
         return any(x.kind == "line" and float(np.abs(x.points[:, k] - level).max()) < NEAR for x in own)
     if abs(float(face.axis @ toward)) > ALONG:
         return any(x.kind == "arc" and abs(float(x.centre[k]) - level) < NEAR for x in own)
-    return any(x.kind == "line" and not x.edges for x in own)
+    # The axis of a corner round is not drawn from the side.
+    return face.sweep > math.pi and any(x.kind == "line" and not x.edges for x in own)
 
 
 def _distances(desk: Desk, view: View, k: int, level: float, ref: str, price: float) -> Iterator[Candidate]:
