@@ -206,6 +206,9 @@ bore 30 thru ; hole ; 1 ; diameter=30 through
 4x ⌀3.3 THRU equally spaced ON ⌀20 PCD ; hole ; 4 ; diameter=33/10 through pitch-circle=20 equally-spaced
 4x ⌀3.3 THRU ON 20 DIA PCD ; hole ; 4 ; diameter=33/10 through pitch-circle=20
 6x ⌀5 THRU EQ SP ON ⌀60 PCD START 15° ; hole ; 6 ; diameter=5 through pitch-circle=60 equally-spaced start-angle=15
+8x ⌀5 THRU 45° APART ON ⌀60 PCD ; hole ; 8 ; diameter=5 through pitch-angle=45 pitch-circle=60
+⌀90 PCD 40° ±0.5° APART START 200° ; pattern ; 1 ; pitch-circle=90 pitch-angle=40 start-angle=200
+⌀90 PCD AT 0°, 33°, 75° ; pattern ; 1 ; pitch-circle=90 member-1-angle=0 member-2-angle=33 member-3-angle=75
 8x ⌀5 THRU AT 45° ; hole ; 8 ; diameter=5 through pitch-angle=45
 5x ⌀4 thru at 20 pitch ; hole ; 5 ; diameter=4 through pitch=20
 ⌀4 THRU 5 PLACES AT 20 PITCH ; hole ; 5 ; diameter=4 through pitch=20
@@ -226,6 +229,10 @@ tap drill M8 ↧20 ; hole ; 1 ; diameter=34/5 depth=20
 tap drill for M10 thru ; hole ; 1 ; diameter=17/2 through
 M8 ; thread ; 1 ; thread:M8 major=8 pitch=5/4 tap-drill=34/5
 M8x1.25 ; thread ; 1 ; thread:M8x1.25 major=8 pitch=5/4 tap-drill=34/5
+M20×Ph5P2.5 ; thread ; 1 ; thread:M20×Ph5P2.5 major=20 pitch=5/2 lead=5 tap-drill=35/2
+Tr40×14(P7) LH ; thread ; 1 ; thread:Tr40×14(P7) LH major=40 pitch=7 lead=14 tap-drill=33
+GROOVE R2 × ⌀26 ; groove ; 1 ; radius=2 diameter=26
+2x groove R1.5 ⌀45 ↧1.5 ; groove ; 2 ; radius=3/2 diameter=45 depth=3/2
 M8x1 ; thread ; 1 ; thread:M8x1 major=8 pitch=1 tap-drill=7
 M8 x 1.25 - 6H ; error
 M8x1.25-6H ↧16 ; thread ; 1 ; thread:M8x1.25-6H depth=16 major=8 pitch=5/4 tap-drill=34/5

@@ -65,11 +65,8 @@ def _telling(solid: Solid, found: Feature, toward: Vec) -> float:
     opening = sum(
         0.25 for g in found.holes for h in g.holes if float(h.axis @ toward) > 0.999 and (not h.through or h.seats)
     )
-    # Of two sides that tell as much the one is shown that bosses stand on.
-    facing = sum(
-        f.kind == "plane" and float(f.axis @ toward) > 1 - 1e-6 and any(e.kind == "circle" for e in map(solid.edges.__getitem__, f.edges))
-        for f in solid.faces
-    )  # fmt: skip
+    # Of two sides that tell as much the one is shown that has bosses on it, or pockets in it.
+    facing = sum(f.kind == "plane" and float(f.axis @ toward) > 1 - 1e-6 for f in solid.faces)
     return len(rings) + slopes + opening + 1e-3 * facing
 
 

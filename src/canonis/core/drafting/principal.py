@@ -65,13 +65,18 @@ def _view(front: ViewFrame, kind: str, solid: Solid, sheet: int, number: int) ->
 
 
 def missing_views(desk: Desk, front: ViewFrame, number: int) -> list[View]:
-    """Principal views that show holes and slots which no view shows yet (nothing on a far face is lost)."""
+    """Principal views that show holes, slots and angular bosses which no view shows yet (nothing on a far face is lost)."""
     out: list[View] = []
     have = {v.kind for v in desk.views}
     hidden = [g.first.axis for g in desk.found.holes if desk.best_view(g) is None]
     hidden += [
         s.axis for s in desk.found.slots
         if not any(float(s.axis @ frame_of_view(v).toward) > 1 - 1e-6 or s.through for v in desk.views)
+    ]  # fmt: skip
+    hidden += [
+        p.axis for form in desk.found.forms for p in form.pieces
+        if form.kind == "boss" and p.data.get("outline") in ("polygon", "free")
+        and not any(float(p.axis @ frame_of_view(v).toward) > 1 - 1e-6 for v in desk.views)
     ]  # fmt: skip
     for kind in ("left", "right", "bottom", "back", "top"):
         toward = frame_of(kind, front).toward

@@ -284,6 +284,9 @@ def _worded(mark: Annotation, line: Said) -> Annotation:
         lines = (re.sub(r"⌀\d*\.?\d+", lambda _: bore, mark.lines[0], count=1), *mark.lines[1:])
         return mark.model_copy(update={"lines": lines, "text": " ".join(lines), "reference": line.reference})
     text = line.text
+    if line.kind == mark.kind == "diameter" and line.count == 1 and isinstance(mark, Leader):
+        # One shaft for the source may be several journals: how many the sheet counts is said.
+        text = (re.match(r"\d+× |", mark.text) or [""])[0] + text
     if line.kind == "thread" and mark.kind == "hole" and line.drilled and "DRILL" not in text:
         # The hole is drilled before it is tapped.
         text += f" DRILL {mark.text.partition('× ')[2] or mark.text}"

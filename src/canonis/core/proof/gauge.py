@@ -103,9 +103,12 @@ def _floor(bore: _Bore, sense: float) -> tuple[float, float] | None:
     for end, _ in ends:
         alike = [e for e in ends if abs(e[0] - end) < 1e-3]
         best = alike if len(alike) > len(best) else best
-    if len(best) * 2 < len(bore.azimuths) or not _closed_in(
+    agreed = len(best) * 2 >= len(bore.azimuths) and _closed_in(
         bore, sense * (best[0][1] - min(0.3 * bore.radius, bore.length / 2))
-    ):
+    )
+    # A sliver of a flat floor is one where the wall itself ends on it.
+    left = bool(best) and abs(best[0][0] - best[0][1]) < 1e-6 and abs(best[0][0] - bore.length / 2) < 1e-3
+    if not agreed and not left:
         return None
     end, inner = (float(np.median([e[k] for e in best])) for k in (0, 1))
     # From half the radius to the wall the floor rises by this much.

@@ -254,7 +254,8 @@ class _Drawn:
             if not (isinstance(name, tuple) and len(name) == 3 and name[0] in self.by_id):
                 continue
             proof = self.by_id[str(name[0])]
-            part = proof.part(str(name[1]))
+            # A designation says its diameter.
+            part = proof.part("major" if name[1] == "thread" else str(name[1]))
             if part is None or not isinstance(part.stated, float) or not isinstance(part.measured, float):
                 continue
             sign = 1.0

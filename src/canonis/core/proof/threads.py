@@ -34,8 +34,20 @@ def measure_threads(m: "Remeasurer", mark: Leader | Note, alive: list[str], read
     }
     wide = max((_reach(solid, e, base, axis) for e in around), default=radius)
     parts = [_near(compared(reading, "major", 2 * wide, m.document.unit))]
-    if reading.part("pitch") is not None:
-        parts.append(_near(compared(reading, "pitch", float(np.median(found)) if found else None, m.document.unit)))
+    rise = float(np.median(found)) if found else None
+    pitch, lead = reading.size("pitch"), reading.size("lead")
+    if pitch is not None:
+        starts = 1 if lead is None else round(float(lead / pitch))
+        each = None if rise is None else rise / starts
+        parts.append(_near(compared(reading, "pitch", each, m.document.unit)))
+    if lead is not None:
+        parts.append(_near(compared(reading, "lead", rise, m.document.unit)))
+    if reading.part("length") is not None:
+        ends = [
+            h for e in around for h in (_around(solid, e, base, axis, 40)[1] if _pitch(solid, e, base, axis) else ())
+        ]
+        long_ = compared(reading, "length", max(ends) - min(ends) if ends else None, m.document.unit)
+        parts.append(_within(long_, (rise or 0.0) / 2))
     parts.insert(0, PartProof("thread", reading.text, reading.text, bool(found)))
     if reading.part("tap-drill") is not None:
         parts.append(PartProof("tap-drill", None, None, True))
@@ -47,6 +59,13 @@ def _near(proof: PartProof) -> PartProof:
     if not isinstance(stated, float) or not isinstance(measured, float):
         return proof
     return PartProof(proof.name, stated, measured, abs(stated - measured) <= _ROOM * stated)
+
+
+def _within(proof: PartProof, room: float) -> PartProof:
+    """A length of thread: where it runs out is no sharper than half a turn."""
+    if not isinstance(proof.stated, float) or not isinstance(proof.measured, float):
+        return proof
+    return PartProof(proof.name, proof.stated, proof.measured, abs(proof.stated - proof.measured) <= room)
 
 
 def _around(solid: Solid, rim: int, base: Vec, axis: Vec, count: int) -> tuple[Vec, Vec, Vec]:

@@ -7,7 +7,7 @@ import numpy as np
 
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
-from canonis.core.shape.statements import ABOUT_CENTRE_LINE, ON_CENTRE_LINE, Parts, hole_rows, slot_rows
+from canonis.core.shape.statements import ABOUT_CENTRE_LINE, ON_CENTRE_LINE, REGULAR, Parts, hole_rows, slot_rows
 from canonis.core.shape.surfaces import around_flanks, is_full_turn, torus_floor
 from canonis.core.solid.model import Face, Vec, unit_vector
 
@@ -137,7 +137,7 @@ def polygon_rows(shape: PartShape, flats: Sequence[int]) -> Parts:
             rows["across-flats"].append(row)
     axis = unit_vector(np.cross(across[0], across[1]))
     leans = [_turn(shape, a.index, axis) for a, _ in pairs]
-    rows["sides"] = [row for one, other in pairwise(leans) if (row := added(other, one, -1.0))]
+    rows[REGULAR] = [row for one, other in pairwise(leans) if (row := added(other, one, -1.0))]
     holder = _centre(shape, faces, axis)
     if holder is not None:
         point = holder.origin

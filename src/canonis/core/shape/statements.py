@@ -17,7 +17,7 @@ from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 from canonis.core.solid.references import Reference, Resolution
 from canonis.core.solid.turning import end_level
 
-__all__ = ["ABOUT_CENTRE_LINE", "ON_CENTRE_LINE", "Parts", "angle_rows", "chamfer_rows", "distance_row", "extreme_row", "hole_rows", "level_row", "middle_row", "pitch_rows", "rim_rows", "ring_rows", "round_rows", "slot_rows", "thread_rows"]  # fmt: skip
+__all__ = ["ABOUT_CENTRE_LINE", "ON_CENTRE_LINE", "REGULAR", "Parts", "angle_rows", "chamfer_rows", "distance_row", "extreme_row", "hole_rows", "level_row", "middle_row", "pitch_rows", "rim_rows", "ring_rows", "round_rows", "slot_rows", "thread_rows"]  # fmt: skip
 
 #: Rows by the part of a text that states them.
 Parts = dict[str, list[Row]]
@@ -26,6 +26,8 @@ _ALONG = 1 - 1e-6
 ABOUT_CENTRE_LINE = "evenly about a centre line"
 #: A ring is drawn with a member on one of its centre lines unless a start angle says otherwise: implied, not stated.
 ON_CENTRE_LINE = "ring member on a centre line"
+#: The sides of a regular polygon turn by equal angles: that is its name, however many of them stand the same way.
+REGULAR = "sides of a regular polygon"
 
 
 def extreme_row(shape: PartShape, d: Vec) -> Row | None:

@@ -12,6 +12,7 @@ from canonis.core.shape.rows import Row, added
 from canonis.core.shape.statements import (
     ABOUT_CENTRE_LINE,
     ON_CENTRE_LINE,
+    REGULAR,
     distance_row,
     extreme_row,
     level_row,
@@ -40,7 +41,7 @@ from canonis.core.source.characteristic import Characteristic
 __all__ = ["CONVENTIONS", "StatedRow", "datum_rows", "ground", "stated_rows"]
 
 #: Rows that a statement brings along by the conventions of drawing: they are not said, and nothing says them twice.
-CONVENTIONS = frozenset({ABOUT_CENTRE_LINE, ON_CENTRE_LINE})
+CONVENTIONS = frozenset({ABOUT_CENTRE_LINE, ON_CENTRE_LINE, REGULAR})
 #: Parts of a text that say nothing about sizes, or say it by counting.
 _OTHER_NAMES = {"equally-spaced": "equal-spacing"}
 

@@ -305,6 +305,8 @@ class Reader(Numbers):
         parts: list[tuple[str, Any]] = [
             ("thread", text), ("major", _table(thread.major, text)), ("pitch", _table(thread.pitch, text)),
         ]  # fmt: skip
+        if thread.starts > 1:
+            parts.append(("lead", _table(thread.pitch * thread.starts, text)))
         return parts + ([("tap-drill", _table(thread.drill, text))] if thread.drill is not None else [])
 
     def thread(self, items: list[Any]) -> Item:
@@ -474,8 +476,13 @@ class Reader(Numbers):
         return ("member-angles", self._values(items))
 
     def angle_apart(self, items: list[Any]) -> tuple[str, Any]:
-        said = re.sub(r"\s*apart$", "", str(items[0]), flags=re.I)
-        return ("pitch-angle", self.angle_value([said]))
+        said = re.fullmatch(r"(.*?)\s*(?:(?:±|\+/-)\s*(\S+?)°?)?\s*apart", str(items[0]), re.I)
+        assert said is not None
+        angle = self.angle_value([said.group(1)])
+        if said.group(2):
+            room = fraction_of(said.group(2))
+            angle = replace(angle, plus=room, minus=room)
+        return ("pitch-angle", angle)
 
     def both_sides(self, _: list[Any]) -> tuple[str, Any]:
         return ("both-sides", None)

@@ -5,13 +5,22 @@ ISO 2904; trapezoidal 29° ASME B1.5. Confirm drills with the shop.
 """
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import MM_PER_INCH
 
-__all__ = ["COARSE", "Thread", "is_drilled_for", "minor_of", "read_thread", "screw_diameter", "tapped_as"]
+__all__ = [
+    "COARSE",
+    "Thread",
+    "designation_of",
+    "is_drilled_for",
+    "minor_of",
+    "read_thread",
+    "screw_diameter",
+    "tapped_as",
+]
 
 
 @dataclass(frozen=True)
@@ -24,6 +33,8 @@ class Thread:
     pitch: Fraction
     drill: Fraction | None
     left_hand: bool = False
+    #: How many threads run beside one another: the lead is so many pitches.
+    starts: int = 1
 
 
 def _f(text: str) -> Fraction:
@@ -82,10 +93,10 @@ def screw_diameter(size: str) -> Fraction:
 
 
 def _metric(text: str) -> Thread:
-    found = re.match(r"M(\d+(?:[.,]\d+)?)(?:\s*[x×]\s*(\d*[.,]?\d+))?", text, re.I)
+    found = re.match(r"M(\d+(?:[.,]\d+)?)(?:\s*[x×]\s*(?:Ph\s*(\d*[.,]?\d+)\s*P\s*)?(\d*[.,]?\d+))?", text, re.I)
     assert found is not None
     size = found.group(1).replace(",", ".")
-    typed = (found.group(2) or "").replace(",", ".")
+    typed = (found.group(3) or "").replace(",", ".")
     if not typed and size not in COARSE:
         raise BadInput(f"M{size} has no coarse pitch in the tables; write it as M{size}x1")
     pitch, major = _f(typed or COARSE[size]), _f(size)
@@ -95,7 +106,17 @@ def _metric(text: str) -> Thread:
     exact = major - pitch
     tenth = Fraction(round(exact * 10), 10)
     return Thread(text, "metric" if float(pitch) == float(COARSE.get(size, "0")) else "metric fine", major, pitch,
-                  _f(drill) if drill else tenth)  # fmt: skip
+                  _f(drill) if drill else tenth, starts=_starts(text, found.group(2), pitch))  # fmt: skip
+
+
+def _starts(text: str, lead: str | None, pitch: Fraction) -> int:
+    """The starts of a thread by its lead and its pitch."""
+    if not lead:
+        return 1
+    many = _f(lead.replace(",", ".")) / pitch
+    if many.denominator != 1 or not 1 <= many <= 8:
+        raise BadInput(f"the lead of {text} is no whole number of pitches")
+    return int(many)
 
 
 def _unified(text: str) -> Thread:
@@ -133,10 +154,12 @@ def _pipe(text: str) -> Thread:
 
 
 def _trapezoidal(text: str) -> Thread:
-    found = re.match(r"Tr\s*(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)", text, re.I)
+    found = re.match(r"Tr\s*(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)(?:\s*\(?P(\d+(?:[.,]\d+)?)\)?)?", text, re.I)
     assert found is not None
-    major, pitch = (_f(g.replace(",", ".")) for g in found.groups())
-    return Thread(text, "trapezoidal 30°", major, pitch, major - pitch)
+    major, lead = (_f(g.replace(",", ".")) for g in found.groups()[:2])
+    pitch = _f(found.group(3).replace(",", ".")) if found.group(3) else lead
+    starts = _starts(text, found.group(2) if found.group(3) else None, pitch)
+    return Thread(text, "trapezoidal 30°", major, pitch, major - pitch, starts=starts)
 
 
 def _acme(text: str) -> Thread:
@@ -170,7 +193,43 @@ def read_thread(text: str) -> Thread:
         raise BadInput(f"“{text}” is no thread such as M8x1.25 or 3/8-16 UNC") from None
     if thread.major <= 0 or thread.pitch <= 0:
         raise BadInput(f"“{text}” is no thread such as M8x1.25 or 3/8-16 UNC")
-    return Thread(text, thread.family, thread.major, thread.pitch, thread.drill, left)
+    return replace(thread, designation=text, left_hand=left)
+
+
+#: Trapezoidal threads: pitches by diameter, mm (ISO 2904), and threads an inch by size (ASME B1.5).
+_TRAPEZOIDAL = {8: (1.5,), 10: (1.5, 2), 12: (2, 3), 16: (2, 4), 20: (2, 4), 24: (3, 5, 8), 28: (3, 5, 8), 32: (3, 6, 10),
+                36: (3, 6, 10), 40: (3, 7, 10), 44: (3, 7, 12), 48: (3, 8, 12), 52: (3, 8, 12), 60: (3, 9, 14)}  # fmt: skip
+_ACME = {"1/4": 16, "5/16": 14, "3/8": 12, "7/16": 12, "1/2": 10, "5/8": 8, "3/4": 6, "7/8": 6, "1": 5, "1 1/4": 5,
+         "1 1/2": 4, "2": 4}  # fmt: skip
+#: How far a modelled diameter may stand off its designation, as a share, and a pitch; flanks nearer than this to one
+#: another, degrees, are not those of a 60° thread.
+_MODELLED, _PITCHED, _STEEP = 0.01, 0.005, 45.0
+
+
+def designation_of(major: float, pitch: float, starts: int, flanks: float, inches: bool) -> str | None:
+    """The designation of a modelled thread by its diameter and pitch (mm), its starts and the angle between its flanks
+    (degrees); None for one that the tables here do not have."""
+    if inches:
+        return _in_inches(major / 25.4, 25.4 / pitch, flanks) if starts == 1 else None
+    size, step = round(major), round(pitch, 3)
+    if abs(major - size) > _MODELLED * major:
+        return None
+    lead = f"{round(step * starts, 3):g}"
+    if flanks < _STEEP and any(abs(step - p) < _PITCHED * p for p in _TRAPEZOIDAL.get(size, ())):
+        return f"Tr{size}×{lead}" + (f"(P{step:g})" if starts > 1 else "")
+    return f"M{size}×" + (f"Ph{lead}P{step:g}" if starts > 1 else f"{step:g}")
+
+
+def _in_inches(major: float, turns: float, flanks: float) -> str | None:
+    if flanks < _STEEP:
+        near = ((size, n, "ACME") for size, n in _ACME.items())
+    else:
+        near = ((size, n, f"UN{s}") for s, sizes in _SERIES.items() for size, n in sizes.items())
+    for size, n, series in near:
+        wide = float(_inches(size))
+        if abs(major - wide) < _MODELLED * wide and abs(turns - n) < _PITCHED * n:
+            return f"{size}-{n} {series}"
+    return None
 
 
 #: A bore may be this much off its tap drill and still be the drill of its thread, mm.

@@ -162,12 +162,8 @@ def _item(c: Characteristic, rules: HouseRules) -> str:
         )
         return _sized(c, rules, "SEGMENT KEYWAY" if c.detail == "segment" else "KEYWAY", forms)
     if c.kind == "groove":
-        return _sized(
-            c,
-            rules,
-            (c.detail or "groove").upper(),
-            (("width", "{} WIDE"), ("radius", "R{}"), ("depth", "{} DEEP"), ("diameter", "⌀{}")),
-        )
+        forms = (("width", "{} WIDE"), ("radius", "R{}"), ("diameter", "× ⌀{}"), ("depth", "{} DEEP"))
+        return _sized(c, rules, (c.detail or "groove").upper(), forms)
     if c.kind == "polygon":
         sides = {3: "TRIANGLE ", 4: "SQUARE ", 5: "PENTAGON ", 6: "HEX ", 8: "OCTAGON "}.get(
             int(c.size("sides") or 0), ""

@@ -1,30 +1,66 @@
-"""Designations of modelled metric threads (ISO 6410-1); another thread's sizes are left to whoever reads what is free."""
+"""Designations of modelled threads (ISO 6410-1); another thread's sizes are left to whoever reads what is free."""
 
+import math
 from collections.abc import Iterator
 
-from canonis.core.drafting.desk import Candidate, Desk
+import numpy as np
+
+from canonis.core.drafting.desk import ALONG, SAME, Candidate, Desk
+from canonis.core.features.model import Piece
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.scene import frame_of_view
+from canonis.core.solid.probe import face_normals
+from canonis.core.source.threads import designation_of
 
 __all__ = ["threads"]
 
+#: A thread that stops this many pitches before the end of its shaft has a length of its own.
+_SHORT = 1.5
+
 
 def threads(desk: Desk) -> Iterator[Candidate]:
-    """M, the major diameter and the pitch, in the first view that looks across the thread."""
-    if desk.unit is not Unit.MM:
-        return
+    """The designation, and the length where the thread ends before its shaft does, in the first view that looks across."""
     for form in desk.found.forms:
         if form.kind != "thread":
             continue
         for piece in form.pieces:
-            major, pitch = float(piece.data["major_mm"]), float(piece.data["pitch_mm"])
             strips = [f for f in piece.owns if desk.solid.faces[f].kind == "cylinder"]
-            if abs(major - round(major)) > 0.01 * major or piece.data["starts"] != 1 or not strips:
-                continue
             side = [v for v in desk.views if abs(float(piece.axis @ frame_of_view(v).toward)) < 1e-6]
-            if not side:
+            data = piece.data
+            named = designation_of(
+                float(data["major_mm"]), float(data["pitch_mm"]), int(data["starts"]), _flanks(desk, piece), desk.unit is Unit.INCH,
+            )  # fmt: skip
+            if named is None or not strips or not side:
                 continue
-            text = f"M{round(major)}×{desk.written(round(pitch, 3))}"
-            text += " LH" if piece.data["hand"] == "left" else ""
+            text = named + (" LH" if data["hand"] == "left" else "")
+            if not data["internal"] and (length := _length(desk, piece)) is not None:
+                text += f" {desk.written(length)} LONG"
             refs = tuple(desk.reference(f) for f in strips)
             yield Candidate(0.25, desk.note("thread", side[0], refs, (text,), form.id), note=True)
+
+
+def _flanks(desk: Desk, piece: Piece) -> float:
+    """The angle between the flanks of a thread, degrees."""
+    leans = [
+        math.acos(min(1.0, abs(float(n @ piece.axis))))
+        for f in piece.owns
+        if desk.solid.faces[f].kind == "free"
+        for n in face_normals(desk.solid, f, 3)[1]
+    ]
+    return 2 * math.degrees(float(np.median(leans))) if leans else 60.0
+
+
+def _length(desk: Desk, piece: Piece) -> float | None:
+    """The length of full thread, mm, in half millimetres: how far a thread runs out is not said. None where it runs over all
+    of its shaft."""
+    wide, core, length, pitch = (float(piece.data[k]) for k in ("major_mm", "minor_mm", "length_mm", "pitch_mm"))
+    levels = [
+        float((f.origin + f.axis * s) @ piece.axis)
+        for f in desk.solid.faces
+        if f.kind == "cylinder" and not f.inner and core - 5 * SAME < 2 * f.radius < wide + 5 * SAME and abs(float(f.axis @ piece.axis)) > ALONG
+        for s in f.span
+    ]  # fmt: skip
+    if not levels or max(levels) - min(levels) < length + _SHORT * pitch:
+        return None
+    step = 0.5 if desk.unit is Unit.MM else 25.4 / 16
+    return math.floor(length / step + 1e-6) * step

@@ -28,7 +28,7 @@ _ASIDE = {
     ("radius", "slot"): 2.0, ("keyway", "slot"): 3.0, ("groove", "slot"): 3.0, ("slot", "keyway"): 2.0, ("slot", "arc-slot"): 4.0,
 }  # fmt: skip
 #: Parts that say how something is meant and are no size to compare.
-_UNCOMPARED = ("sphere", "point-angle", "full-radius", "pitch-angle", "start-angle", "taper")
+_UNCOMPARED = ("sphere", "point-angle", "full-radius", "pitch-angle", "start-angle", "lead", "taper")
 
 
 @dataclass(frozen=True)
@@ -179,7 +179,7 @@ def _rows(item: Item, name: str) -> tuple[Row, ...]:
 def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
     through = item.value("through") is True
     for part in c.parts:
-        if part.name in _UNCOMPARED or part.designation is not None or part.table:
+        if part.name in _UNCOMPARED or part.name.startswith("member-") or part.designation is not None or part.table:
             continue
         if part.name in ("sides", "teeth", "starts"):
             have = item.value(part.name)
@@ -276,6 +276,7 @@ def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
     said = c.part("drill-diameter")
     tally.compared += 1
     if item.kind == "thread":
+        tally.rows += _rows(item, "major")
         for name, value in (("major", major), ("pitch", pitch)):
             have = item.value(name)
             if value is not None and isinstance(have, float) and abs(have - value) > 0.03 * value:

@@ -14,6 +14,7 @@ from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.gauge import gauge_hole
 from canonis.core.proof.holes import LEAST_SEAT, equally_spaced, spoken
 from canonis.core.shape.bore import bore_of
+from canonis.core.shape.noted import round_groove_rows
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.places import places
 from canonis.core.shape.rows import Row
@@ -184,7 +185,7 @@ def _hole(shape: PartShape, one: Found) -> Item | None:
         Line(w[0], _vec(m.place), axis, solid.faces[w[0]].radius) for m, w in zip(one.members, round_walls, strict=True)
     )  # fmt: skip
     centre = None
-    if one.words.get("pattern") == "circular" and len(lines) > 2:
+    if one.words.get("pattern") in ("circular", None) and len(lines) > 2:
         flat = np.array([n.point - axis * float(n.point @ axis) for n in lines])
         centre = ring_centre(flat)
         spans = np.linalg.norm(flat - centre, axis=1)
@@ -306,6 +307,10 @@ def _form(shape: PartShape, one: Found) -> Item | None:
         sizes["half-angle"] = Size(float(sizes["angle"].value) / 2)
     if one.kind == "keyway":
         sizes |= _across(shape, member)
+    if one.kind == "groove" and one.words.get("bottom") == "round":
+        rows = round_groove_rows(shape, member.faces[0])
+        for name, said in (("radius", "bottom-radius"), ("diameter", "diameter"), ("depth", "depth")):
+            sizes[name] = Size(float(one.sizes[said]), tuple(rows.get(name, ())))
     faces = frozenset(f for m in one.members for f in m.faces)
     lines: tuple[Line, ...] = ()
     if one.kind in ("arc-slot", "thread", "taper", "boss"):
