@@ -78,6 +78,20 @@ def _strip(solid: Solid, face: Face) -> tuple[float, float, float] | None:
     return best
 
 
+def _rest_of(solid: Solid, bevel: int, taken: set[int]) -> list[int]:
+    """Further pieces of a flat bevel that a cut parted, too short to be known by themselves: they lie in its plane, along the
+    same two faces."""
+    one = solid.faces[bevel]
+    if one.kind != "plane":
+        return []
+    beside = {o for e, o in solid.neighbours[bevel] if solid.edges[e].dihedral == "convex"}
+    return [
+        f.index for f in solid.faces
+        if f.kind == "plane" and f.index != bevel and f.index not in taken and float(f.axis @ one.axis) > 1 - 1e-9
+        and abs(f.offset - one.offset) < TOL and len(beside & {o for _, o in solid.neighbours[f.index]}) > 1
+    ]  # fmt: skip
+
+
 def _cone(solid: Solid, face: Face) -> tuple[float, float, float] | None:
     """Legs and angle of a conical chamfer at the end of a shaft, or None."""
     edges = [solid.edges[e] for e, _ in solid.neighbours[face.index]]
@@ -112,6 +126,10 @@ def find_chamfers(solid: Solid, taken: set[int]) -> list[Blend]:
         legs = _strip(solid, face) if face.kind == "plane" else _cone(solid, face)
         if legs:
             groups[(size_key(legs[0]), size_key(legs[1]))].append((face.index, legs))
+    for members in groups.values():
+        known = dict(members)
+        rest = {f: legs for one, legs in members for f in _rest_of(solid, one, taken) if f not in known}
+        members += rest.items()
     out = []
     for k, (_, members) in enumerate(sorted(groups.items(), key=lambda g: (-len(g[1]), g[0]))):
         long, short, angle = members[0][1]

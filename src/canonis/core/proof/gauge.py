@@ -70,6 +70,13 @@ class _Bore:
         found = self.walls(z)
         return float(np.median(found)) if found else None
 
+    def round_at(self, z: float, radius: float) -> bool:
+        """Whether a wall of this radius at `z` is round: between the usual rays it stands no farther off. The walls of a
+        square pocket are met at one distance by four rays at right angles."""
+        met = [self.rays.hits(self.point + self.axis * z, self.spoke(a + np.pi / 8), self.reach) for a in self.azimuths]
+        found = [hits[0] for hits in met if hits]
+        return 2 * sum(abs(w - radius) < 1e-3 * max(1.0, radius) for w in found) >= len(found)
+
     def follows(self, z: float, radius: float, off: float) -> bool:
         """Whether the wall at `z` has this radius; the seats of neighbours may have cut it away to two sides."""
         return 2 * sum(abs(w - radius) < off for w in self.walls(z)) >= len(self.azimuths)
@@ -168,7 +175,12 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
         if behind is not None:
             level = behind
             continue
-        if first is None or first > 6 * bore.radius or not _even(exits, radius):
+        if (
+            first is None
+            or first > 6 * bore.radius
+            or not _even(exits, radius)
+            or not bore.round_at(sense * (level + lift), first)
+        ):
             # A mouth that is not flat opens into another bore or a round wall: no seat stands there.
             return level, tuple(seats)
         rounded = _round_rim(bore, sense, radius, level, lift)

@@ -7,7 +7,7 @@ from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
+from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.probe import edge_points
 
 __all__ = ["draw_centre_line", "draw_centre_mark", "draw_flat_cross", "draw_symmetry_line"]
@@ -47,10 +47,8 @@ def draw_centre_line(pen: Pen, scene: Scene, view: View, mark: CentreLine, look:
         return False
     solid = scene.solids[scene.solid_of(view.sheet)]
     face = solid.faces[found.faces[0]]
-    low, high = (face.origin + face.axis * s for s in face.span)
     hole = scene.bore_at(view.sheet, face.index)
-    if hole is not None:
-        low, high = hole.end, hole.start
+    low, high = (hole.end, hole.start) if hole is not None else _ends(solid, face)
     frame = frame_of_view(view)
     a, b = scene.paper(view, frame.flat(np.array([low, high])))
     d = b - a
@@ -60,6 +58,27 @@ def draw_centre_line(pen: Pen, scene: Scene, view: View, mark: CentreLine, look:
     d = d / length
     _line(pen, a - d * PAST, b + d * PAST)
     return True
+
+
+def _ends(solid: Solid, face: Face) -> tuple[Vec, Vec]:
+    """Where what turns about the axis of an outer face begins and ends there."""
+    levels = list(face.span) if face.kind == "cylinder" else []
+    for other in solid.faces:
+        if other.inner is not face.inner or other.kind not in ("cylinder", "cone", "torus"):
+            continue
+        rel = other.origin - face.origin
+        away = float(np.linalg.norm(rel - face.axis * float(rel @ face.axis)))
+        if away > 1e-3 or abs(float(other.axis @ face.axis)) < 1 - 1e-6:
+            continue
+        if other.kind == "cylinder":
+            levels += [float((other.origin + other.axis * s - face.origin) @ face.axis) for s in other.span]
+        levels += [
+            float((e.centre - face.origin) @ face.axis)
+            for e in map(solid.edges.__getitem__, other.edges)
+            if e.kind == "circle"
+        ]
+    levels = levels or list(face.span)
+    return face.origin + face.axis * min(levels), face.origin + face.axis * max(levels)
 
 
 def draw_symmetry_line(pen: Pen, scene: Scene, view: View, mark: SymmetryLine, look: Look) -> bool:

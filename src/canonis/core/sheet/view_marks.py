@@ -1,5 +1,7 @@
 """What belongs to a view beside its lines: hatching, cutting line, detail outline, viewing arrow, caption, break line."""
 
+from collections.abc import Iterator
+
 import numpy as np
 import shapely
 
@@ -208,23 +210,30 @@ def _cutting_line(pen: Pen, scene: Scene, view: Section, look: Look) -> None:
 
 
 def _clear_of_rows(scene: Scene, parent: View, tip: Vec, way: Vec, look: Look) -> float:
-    """How much longer the tail of a viewing arrow is so that its letter stands between the lines of an ordinate row, mm."""
+    """How much longer the tail of a viewing arrow is so that its letter stands between the extension lines of a side, mm."""
     k = int(np.argmax(np.abs(way)))
     x0, y0, x1, y1 = scene.box(parent)
     low, high = ((x0, x1), (y0, y1))[1 - k]
     side = (("left", "right"), ("below", "above"))[1 - k][int(tip[1 - k] > (low + high) / 2)]
-    levels = []
-    for mark in scene.document.annotations:
-        if isinstance(mark, Ordinate) and mark.view == parent.id and mark.side == side and mark.refs:
-            anchor = scene.anchor(parent, mark.refs[-1])
-            level = None if anchor is None else anchor.level(mark.direction)
-            if level is not None:
-                levels.append(float(scene.paper(parent, np.array([[level, level]]))[0][k]))
+    levels = [level for at, level, where in _extension_lines(scene, parent) if at == k and where == side]
     for longer in (0.0, 1.5, 3.0, 4.5, 6.0, 8.0, 10.0, 12.0):
         centre = float(tip[k]) - float(way[k]) * (9.0 + longer + 0.75 * look.caption)
         if all(abs(level - centre) > look.caption / 2 + 0.7 for level in levels):
             return longer
     return 0.0
+
+
+def _extension_lines(scene: Scene, parent: View) -> Iterator[tuple[int, float, str]]:
+    """The extension lines of a view's lengths and ordinates: along x (0) or y (1), where on paper, and to which side."""
+    for mark in scene.document.annotations:
+        if not isinstance(mark, Linear | Ordinate) or mark.view != parent.id:
+            continue
+        for ref in mark.refs[-1:] if isinstance(mark, Ordinate) else mark.refs:
+            anchor = scene.anchor(parent, ref)
+            level = None if anchor is None else anchor.level(mark.direction)
+            if level is not None:
+                k = 0 if mark.direction == "x" else 1
+                yield k, float(scene.paper(parent, np.array([[level, level]]))[0][k]), mark.side
 
 
 def _beside(scene: Scene, view: Section, parent: View, points: Vec) -> float:
@@ -268,11 +277,22 @@ def _detail_outline(pen: Pen, scene: Scene, view: Detail, look: Look) -> None:
     half = np.array(window.half) * parent.scale
     if window.circle:
         pen.arc(centre, float(half[0]), width=pen.narrow)
-        corner = centre + np.array([0.7071, 0.7071]) * (float(half[0]) + 1.2)
+        away = np.full(2, 0.7071 * (float(half[0]) + 1.2))
     else:
         (x, y), (w, h) = centre, half
         pen.line((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h), (x - w, y - h), width=pen.narrow)
-        corner = centre + half + 1.2
+        away = half + 1.2
+    size = np.array([glyphs.width(view.letter, look.caption), look.caption])
+    lines = list(_extension_lines(scene, parent))
+
+    def crossed(corner: Vec) -> bool:
+        return any(corner[k] - 0.7 < level < corner[k] + size[k] + 0.7 for k, level, _ in lines)
+
+    # Up and to the right, or where no extension line runs through the letter.
+    spots = [
+        centre + np.array([x, y]) * away + np.minimum([x, y], 0) * size for x, y in ((1, 1), (-1, 1), (1, -1), (-1, -1))
+    ]
+    corner = next((s for s in spots if not crossed(s)), spots[0])
     pen.text(view.letter, float(corner[0]), float(corner[1]), look.caption)
 
 

@@ -20,7 +20,7 @@ def overall(desk: Desk) -> Iterator[Candidate]:
     front, side, flat = desk.view_of("front"), desk.view_of("left", "right"), desk.view_of("top", "bottom")
     wanted = [(front, "x", "above"), (front, "y", "right")]
     wanted.append((side, "x", "above") if side else (flat, "y", "right"))
-    for view, direction, place in wanted:
+    for n, (view, direction, place) in enumerate(wanted):
         if view is None or _between_teeth(desk, view, direction):
             continue
         frame = frame_of_view(view)
@@ -28,8 +28,8 @@ def overall(desk: Desk) -> Iterator[Candidate]:
         d = np.eye(3)[k]
         lo, hi = float(desk.solid.box[0][k]), float(desk.solid.box[1][k])
         spanned = _spanned(desk, k, lo, hi)
-        price = 4.0 if _over_round_ends(desk, d) or spanned else 0.9
-        text = f"⌀{desk.written(hi - lo)}" if spanned else desk.written(hi - lo)
+        price = (4.0 if _over_round_ends(desk, d) or spanned else 0.9) + 1e-3 * n
+        text = f"⌀{desk.written(hi - lo)}" if spanned or _over_a_rim(desk, k, lo, hi) else desk.written(hi - lo)
         yield Candidate(price, Linear(
             id="", sheet=desk.sheet, view=view.id, direction=direction, side=place,  # type: ignore[arg-type]
             refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)), text=text, feature="overall",
@@ -53,6 +53,15 @@ def _over_round_ends(desk: Desk, d: np.ndarray) -> bool:
     shape, _ = shape_of(desk.solid)
     rows = [extreme_row(shape, way) or {} for way in (d, -d)]
     return any(shape.unknowns[u].kind != "level" for row in rows for u in row)
+
+
+def _over_a_rim(desk: Desk, k: int, lo: float, hi: float) -> bool:
+    """Whether the part is as wide as a circle about its axis, between two cones say."""
+    return any(
+        e.kind == "circle" and e.length > 1.9 * np.pi * e.radius and abs(2 * e.radius - (hi - lo)) < SAME
+        and abs(float(e.axis[k])) < 1e-6 and abs(2 * float(e.centre[k]) - lo - hi) < 2 * SAME
+        for e in desk.solid.edges
+    )  # fmt: skip
 
 
 def _spanned(desk: Desk, k: int, lo: float, hi: float) -> bool:
