@@ -58,7 +58,7 @@ def _at(radius: float, degrees: float, z: float) -> list[float]:
     return [round(radius * math.cos(turn), 9), round(radius * math.sin(turn), 9), z]
 
 
-def _ball_race(r: float, z: float, tube: float) -> Step:
+def ball_race(r: float, z: float, tube: float) -> Step:
     """A half-round groove turned about z."""
     axis = {"point": [0, 0, 0], "direction": [0, 0, 1]}
     profile = {"plane": "XZ", "outer": {"circle": [r, z, 2 * tube]}}
@@ -285,7 +285,7 @@ PARTS: dict[str, tuple[list[Step], list[dict[str, Any]]]] = {
         ],
     ),
     "round groove in a bore": (
-        [rod(60, 30), hole([[0, 0, 30]], 30), _ball_race(15, 12, 2)],
+        [rod(60, 30), hole([[0, 0, 30]], 30), ball_race(15, 12, 2)],
         [
             found("groove", on="bore", bottom="round", diameter_mm=34, depth_mm=2),
             bore(1, 30),
@@ -293,7 +293,7 @@ PARTS: dict[str, tuple[list[Step], list[dict[str, Any]]]] = {
         ],
     ),
     "round groove in a face": (
-        [rod(60, 30), _ball_race(20, 30.5, 2)],
+        [rod(60, 30), ball_race(20, 30.5, 2)],
         [
             found("groove", on="face", bottom="round", diameter_mm=40, depth_mm=1.5),
             found("shaft", diameter_mm=60),

@@ -65,8 +65,9 @@ def _one_closed(document, solids, before, known):
     link = Linear(id="D900", view=a.view, direction=a.direction, side="below", refs=(a.refs[1], b.refs[1]), text=f"{size:.3f}".rstrip("0").rstrip("."))  # fmt: skip
     closed = document.model_copy(update={"annotations": (*document.annotations, link)})
     said = [w for w in check_sheet(closed, solids, density=1.0, known=known).complete["redundant"] if link.id in w]
-    assert len(said) == 1
-    assert a.id in said[0] and b.id in said[0]
+    # A width that lies evenly about a centre line makes each of the two needless by itself.
+    assert len(said) in (1, 2)
+    assert all(m.id in " ".join(said) for m in (a, b))
 
 
 def _one_changed(data, name, document, before):

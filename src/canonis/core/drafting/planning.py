@@ -25,21 +25,20 @@ def plan(desk: Desk, basis: Basis, kinds: Iterable[Kind]) -> SheetDocument:
     candidates = [c for kind in kinds for c in kind(desk)]
     number, marked = next_number(document, "D"), next_number(document, "M")
     families = {(a.view, a.direction) for a in document.annotations if isinstance(a, Ordinate)}
-    rows = {_place(desk, a) for a in document.annotations if isinstance(a, Ordinate) and a.sheet == desk.sheet}
     out: list[Annotation] = []
+    before = list(document.annotations)
+    # Where the value of each place in a row stands: in which list, and as which of it.
+    rows = {
+        _place(desk, a): (before, k) for k, a in enumerate(before) if isinstance(a, Ordinate) and a.sheet == desk.sheet
+    }
     for candidate in sorted(candidates, key=_order):
-        if isinstance(candidate.mark, Ordinate) and _place(desk, candidate.mark) in rows:
-            # What is drawn level with a value of a row is said by it; of floors it must be said which.
-            if basis.levelled(candidate.mark):
-                basis.adds(candidate.mark)
-            elif parse(candidate.mark.refs[-1]).kind == "plane":
-                _said_along(desk, basis, out, candidate.mark)
+        held = rows.get(_place(desk, candidate.mark)) if isinstance(candidate.mark, Ordinate) else None
+        if held is not None and isinstance(candidate.mark, Ordinate):
+            _drawn_level(basis, *held, candidate.mark)
             continue
         made = _made(candidate, basis, f"D{number}")
         if made is None:
             continue
-        if isinstance(made, Ordinate):
-            rows.add(_place(desk, made))
         if isinstance(made, Ordinate) and (made.view, made.direction) not in families:
             families.add((made.view, made.direction))
             out.append(made.model_copy(update={
@@ -50,21 +49,22 @@ def plan(desk: Desk, basis: Basis, kinds: Iterable[Kind]) -> SheetDocument:
                 out.append(mark)
                 marked += 1
             number += 1
+        if isinstance(made, Ordinate):
+            rows[_place(desk, made)] = (out, len(out))
         out.append(made.model_copy(update={"id": f"D{number}"}))
         number += 1
     settled = [_settled(desk, a) for a in out]
-    return document.model_copy(update={"annotations": (*document.annotations, *settled)})
+    return document.model_copy(update={"annotations": (*before, *settled)})
 
 
-def _said_along(desk: Desk, basis: Basis, out: list[Annotation], mark: Ordinate) -> None:
-    """State a floor with the ordinate of another one that lies at the same level in the view."""
-    where = _place(desk, mark)
-    for k, one in enumerate(out):
-        if isinstance(one, Ordinate) and _place(desk, one) == where:
-            # What stands on a value that is no flat face is another sort of thing.
-            if parse(one.refs[1]).kind == "plane" and basis.adds(mark):
-                out[k] = one.model_copy(update={"refs": (*one.refs, mark.refs[-1])})
-            return
+def _drawn_level(basis: Basis, made: list[Annotation], k: int, mark: Ordinate) -> None:
+    """Take what is drawn level with a value of a row as said by it; of floors the value must say which. Another sort of thing
+    is said in another way."""
+    one = made[k]
+    if basis.levelled(mark) and basis.levelled(one):
+        basis.adds(mark)
+    elif parse(one.refs[1]).kind == parse(mark.refs[-1]).kind == "plane" and basis.adds(mark):
+        made[k] = one.model_copy(update={"refs": (*one.refs, mark.refs[-1])})
 
 
 def _place(desk: Desk, mark: Ordinate) -> tuple[str, str, float]:

@@ -110,8 +110,11 @@ def _round_grooves(solid: Solid) -> list[Piece]:
                 width = max(levels) - min(levels)
                 depth = min(radii) - bottom if side < 0 else bottom - max(radii)
             else:
-                width, deepest = max(radii) - min(radii), float((one.origin - base) @ axis)
-                depth = one.minor - max(abs(level - deepest) for level in levels)
+                width = max(radii) - min(radii)
+                around = (solid.faces[o] for f in members for _, o in solid.neighbours[f.index])
+                top = next((f.axis for f in around if f.kind == "plane"), axis)
+                # The rim stands over the middle of the tube, or under it.
+                depth = one.minor + float((rims[0].centre - one.origin) @ top)
             data = {"on": {-1: "shaft", 0: "face", 1: "bore"}[side], "width_mm": width, "depth_mm": depth,
                     "diameter_mm": 2 * bottom, "bottom": "round", "bottom_radius_mm": one.minor}  # fmt: skip
             own = tuple(f.index for f in members)

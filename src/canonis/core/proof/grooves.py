@@ -1,6 +1,5 @@
 """Grooves and undercuts measured again: floor, both walls, the lower rim."""
 
-import math
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -61,11 +60,12 @@ def _round(m: "Remeasurer", sheet: int, floors: list[int], reading: Characterist
         # Out of the material of a groove is toward the middle of its tube.
         middles = rel + normals * tube
         ring = float(np.mean(np.linalg.norm(middles - np.outer(middles @ axis, axis), axis=1)))
-        away = float(np.mean(np.linalg.norm(rel - np.outer(rel @ axis, axis), axis=1))) - ring
-        # In a face the floor lies under the middle of the tube, seen from the rims.
-        under = float(np.mean((middles - rel) @ axis))
-        depths.append(tube - math.copysign(1.0, under) * float(np.mean(middles @ axis)))
-        side = 0.0 if abs(away) < tube / 4 else math.copysign(1.0, away)
+        beside = [solid.faces[o] for _, o in solid.neighbours[f]]
+        walls = [b for b in beside if b.kind in ("cylinder", "cone")]
+        top = next((b.axis for b in beside if b.kind == "plane"), axis)
+        # In a face the floor lies a tube below the middle, which the rim stands over.
+        depths.append(tube - float(np.mean(middles @ top)))
+        side = 0.0 if not walls else 1.0 if walls[0].inner else -1.0
         tubes.append(tube)
         bottoms.append(2 * (ring + side * tube))
     for name, values in (("radius", tubes), ("diameter", bottoms), ("depth", depths)):

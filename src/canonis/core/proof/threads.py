@@ -46,7 +46,7 @@ def measure_threads(m: "Remeasurer", mark: Leader | Note, alive: list[str], read
         ends = [
             h for e in around for h in (_around(solid, e, base, axis, 40)[1] if _pitch(solid, e, base, axis) else ())
         ]
-        long_ = compared(reading, "length", max(ends) - min(ends) if ends else None, m.document.unit)
+        long_ = compared(reading, "length", float(max(ends) - min(ends)) if ends else None, m.document.unit)
         parts.append(_within(long_, (rise or 0.0) / 2))
     parts.insert(0, PartProof("thread", reading.text, reading.text, bool(found)))
     if reading.part("tap-drill") is not None:

@@ -6,7 +6,6 @@ from collections.abc import Collection
 import numpy as np
 
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
-from canonis.core.solid.probe import face_normals
 
 __all__ = [
     "SAME",
@@ -33,9 +32,9 @@ _ON_LINE, _TURNED = 1e-3, 1e-6
 def torus_floor(solid: Solid, face: Face) -> int:
     """Where a round-bottomed groove is deepest: -1 nearest to its axis (around a shaft), 1 farthest from it (in a bore),
     0 at its ring (in a face)."""
-    rel = face_normals(solid, face.index, 5)[0] - face.origin
-    away = float(np.mean(np.linalg.norm(rel - np.outer(rel @ face.axis, face.axis), axis=1))) - face.radius
-    return 0 if abs(away) < 0.25 * face.minor else 1 if away > 0 else -1
+    beside = [solid.faces[o] for _, o in solid.neighbours[face.index]]
+    walls = [f for f in beside if f.kind in ("cylinder", "cone")]
+    return 0 if not walls else 1 if walls[0].inner else -1
 
 
 def is_full_turn(face: Face) -> bool:
@@ -73,11 +72,20 @@ def is_blend(solid: Solid, face: Face) -> bool:
     """Whether a round face is placed by tangency alone: smooth to neighbours whose normals there are independent."""
     smooth = smooth_neighbours(solid, face.index)
     if face.kind in ("torus", "sphere"):
-        return bool(smooth)
+        return any(not _one_ring(face, solid.faces[o]) for _, o in smooth)
     if face.kind != "cylinder" or is_full_turn(face):
         return False
     normals = np.array([normal_at(face, solid.edges[e].middle) for e, _ in smooth])
     return len(normals) > 1 and int(np.linalg.matrix_rank(normals, tol=1e-3)) > 1
+
+
+def _one_ring(face: Face, other: Face) -> bool:
+    """Whether two faces are pieces of one torus, as a file may part it."""
+    return (
+        face.kind == other.kind == "torus"
+        and max(abs(face.radius - other.radius), abs(face.minor - other.minor)) < SAME
+        and float(np.linalg.norm(face.origin - other.origin)) < SAME
+    )
 
 
 def is_enclosed(solid: Solid, face: Face) -> bool:

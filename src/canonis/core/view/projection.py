@@ -110,21 +110,6 @@ class Projection:
         rows = [line.points[[0, -1]] if line.kind == "line" else line.polyline(0.01) for line in self.visible]
         return np.vstack(rows) if rows else np.zeros((0, 2))
 
-    @cached_property
-    def _straight(self) -> tuple[Vec, Vec, Vec]:
-        """The lowest and highest coordinates (n×2) of visible straight lines, and their lengths."""
-        lines = [line for line in self.visible if line.kind == "line"]
-        points = [line.points for line in lines]
-        low = np.array([p.min(axis=0) for p in points]).reshape(-1, 2)
-        high = np.array([p.max(axis=0) for p in points]).reshape(-1, 2)
-        return low, high, np.array([line.length for line in lines])
-
-    def length_at(self, axis: int, level: float, near: float) -> float:
-        """Summed length of the visible straight lines at a level along x (0) or y (1), mm at 1:1."""
-        low, high, lengths = self._straight
-        there = (low[:, axis] > level - near) & (high[:, axis] < level + near)
-        return float(lengths[there].sum())
-
     def circle_at(self, centre: Vec, radii: list[float]) -> bool:
         """Whether a visible arc has this centre and one of these radii (mm at 1:1, within 0.02)."""
         centres, sizes = self.arcs

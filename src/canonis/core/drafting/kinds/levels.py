@@ -5,8 +5,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import NEAR, Candidate, Desk, Way
+from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.views import View
+from canonis.core.solid.model import Face
 from canonis.core.solid.references import face_reference
+from canonis.core.view.projection import Line
 
 __all__ = ["levels"]
 
@@ -21,23 +24,27 @@ def levels(desk: Desk) -> Iterator[Candidate]:
         level = float(face.origin[k])
         if (k, round(level, 3)) in seen:
             continue
-        seen.add((k, round(level, 3)))
-        spot = _edge_on(desk, k, level)
+        spot = _edge_on(desk, face, k, level)
         if spot is not None:
+            seen.add((k, round(level, 3)))
             view, direction, sense = spot
             yield from desk.ordinate(view, direction, level * sense, face_reference(face), 2.5 + 1e-5 * n, "level")
 
 
-def _edge_on(desk: Desk, k: int, level: float) -> tuple[View, Way, float] | None:
-    """The view and direction with the longest visible straight line at a level, and the direction's sense."""
+def _edge_on(desk: Desk, face: Face, k: int, level: float) -> tuple[View, Way, float] | None:
+    """The view and direction with the longest visible straight line of a face at its level, and the direction's sense."""
     best: tuple[float, View, Way, float] | None = None
     for order, view in enumerate(desk.views):
+        own: list[Line] | None = None
         for j, (direction, way, _) in enumerate(desk.ways(view)):
             sense = float(np.sign(way[k]))
             if abs(float(way[k])) < 1 - 1e-9:
                 continue
-            length = desk.scene.projection(view).length_at(j, level * sense, NEAR)
-            score = length * (1.0 - 0.05 * order)
-            if length > 0.05 and (best is None or score > best[0]):
+            own = lines_of(desk.scene, view, face.index) if own is None else own
+            flat = [
+                x.length for x in own if x.kind == "line" and float(np.abs(x.points[:, j] - level * sense).max()) < NEAR
+            ]
+            score = sum(flat) * (1.0 - 0.05 * order)
+            if score > 0.05 and (best is None or score > best[0]):
                 best = (score, view, direction, sense)
     return None if best is None else best[1:]

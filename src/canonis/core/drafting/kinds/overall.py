@@ -58,7 +58,7 @@ def _over_round_ends(desk: Desk, d: np.ndarray) -> bool:
 def _over_a_rim(desk: Desk, k: int, lo: float, hi: float) -> bool:
     """Whether the part is as wide as a circle about its axis, between two cones say."""
     return any(
-        e.kind == "circle" and e.length > 1.9 * np.pi * e.radius and abs(2 * e.radius - (hi - lo)) < SAME
+        e.kind == "circle" and e.dihedral != "seam" and e.length > 1.9 * np.pi * e.radius and abs(2 * e.radius - (hi - lo)) < SAME
         and abs(float(e.axis[k])) < 1e-6 and abs(2 * float(e.centre[k]) - lo - hi) < 2 * SAME
         for e in desk.solid.edges
     )  # fmt: skip
