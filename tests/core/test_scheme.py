@@ -16,6 +16,7 @@ from canonis.core.source.specification import read_specification
 from canonis.core.study.hints import hints_of
 from canonis.core.study.scheme import scheme_of
 from tests.conftest import block, model_of, recipe
+from tests.core.known_parts import PARTS
 
 PLATE = recipe(
     block(90, 60, 20),
@@ -163,3 +164,22 @@ def test_masses_are_compared_after_every_step_or_at_the_end(rule, count):
         f"unit: mm\nmass-check: {rule}\n[characteristics]\n1 | | 90\n[checkpoints]\nstep | block\nmass | 1\n\nstep | finished\nmass | 2\n"
     )  # fmt: skip
     assert [c.step for c in spec.weighed] == [c.step for c in spec.checkpoints][-count:]
+
+
+@pytest.mark.parametrize(
+    ("part", "lines", "said"),
+    [
+        ("bore with a groove", ("⌀20 H7 THRU", "GROOVE 4 × ⌀26 ±0.2", "⌀50", "40"), "GROOVE 4 WIDE × ⌀26 ±0.2"),
+        ("round groove", ("⌀30", "40", "GROOVE R2.0 × ⌀26 ±0.1"), "GROOVE R2.0 × ⌀26 ±0.1"),
+        ("round groove in a face", ("⌀60", "30", "GROOVE R2 × ⌀40 ↧1.5 ±0.1"), "GROOVE R2 × ⌀40 1.5 ±0.1 DEEP"),
+        ("ring with one missing", ("⌀80", "10", "7x ⌀6 THRU ON ⌀60 ±0.1 PCD 45° ±0.5° APART"), "⌀60 ±0.1 PCD 45° ±0.5° APART START 180°"),
+        ("holes on an arc", ("⌀80", "10", "4x ⌀6 THRU ON ⌀60.0 PCD 15° APART START 20°"), "⌀60.0 PCD 15° APART START 20°"),
+        ("two-start thread", ("M20×Ph5P2.5", "40"), "M20×Ph5P2.5"),
+        ("left-hand thread", ("M20x2.5 LH", "40"), "M20x2.5 LH"),
+    ],
+)  # fmt: skip
+def test_grooves_rings_and_threads_in_the_words_of_the_source(part, lines, said):
+    texts, check = sheet(recipe(*PARTS[part][0]), *lines)
+    assert said in texts
+    assert {m.state for m in check.matches.values()} == {"proven"}
+    assert (check.complete["free"], check.complete["redundant"]) == ([], [])

@@ -113,11 +113,16 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
     mains = [s for s in cylinders if s.radius < main_r + TOL]
     through = low_end is None and high_end is None
     first_main, last_main = segments.index(mains[0]), segments.index(mains[-1])
-    grooves = tuple(
-        (s.a1 - s.a0, s.radius - main_r, 2 * s.radius)
-        for s in segments[first_main:last_main]
-        if s.kind == "cylinder" and s.radius > main_r + TOL
-    )
+    inside = [s for s in segments[first_main:last_main] if s.kind == "cylinder" and s.radius > main_r + TOL]
+    grooves = tuple((s.a1 - s.a0, s.radius - main_r, 2 * s.radius) for s in inside)
+    walls = [
+        [
+            o for f in s.faces for _, o in solid.neighbours[f]
+            if solid.faces[o].kind == "plane" and abs(float(solid.faces[o].axis @ run.axis)) > 1 - 1e-6
+        ]
+        for s in inside
+    ]  # fmt: skip
+    groove_faces = tuple((*s.faces, *dict.fromkeys(w)) for s, w in zip(inside, walls, strict=True))
     top, bottom = _opening(solid, run, segments[-1], hi), _opening(solid, run, segments[0], lo)
     round_high, rim_high = _rounded(solid, run, segments[-1], hi)
     round_low, rim_low = _rounded(solid, run, segments[0], lo)
@@ -157,7 +162,7 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
             axis=axis, start=run.base + run.axis * mouth, diameter=2 * main_r, through=through, depth=depth,
             bottom=closed if closed in ("flat", "cone") else None, point_angle=point_angle,
             seats=tuple(near), far_seats=tuple(far) if through else (), faces=(*run.faces, *rim_high, *rim_low),
-            main_faces=tuple(f for s in mains for f in s.faces), grooves=grooves, length=hi - lo,
+            main_faces=tuple(f for s in mains for f in s.faces), grooves=grooves, groove_faces=groove_faces, length=hi - lo,
         )
     ]  # fmt: skip
 

@@ -40,10 +40,12 @@ class Hole:
     faces: tuple[int, ...]
     main_faces: tuple[int, ...]
     grooves: tuple[tuple[float, float, float], ...] = ()
+    #: The faces of each groove: its bottom, then its walls.
+    groove_faces: tuple[tuple[int, ...], ...] = ()
     length: float = 0.0
 
     def key(self) -> tuple[Any, ...]:
-        """Holes with equal keys share one note."""
+        """Holes with equal keys share one note; grooves inside have notes of their own."""
         return (
             size_key(self.diameter), self.through, None if self.depth is None else size_key(self.depth), self.bottom,
             tuple(s.key() for s in self.seats), tuple(s.key() for s in self.far_seats),
@@ -70,6 +72,19 @@ class HoleGroup:
     def first(self) -> Hole:
         """The member that the note points at by default."""
         return self.holes[0]
+
+    @property
+    def inner_grooves(self) -> list[tuple[tuple[float, float, float], list[tuple[Hole, tuple[int, ...]]]]]:
+        """The sorts of grooves inside the members: width, depth and diameter, mm; and in which holes, with their faces."""
+        out: list[tuple[tuple[float, float, float], list[tuple[Hole, tuple[int, ...]]]]] = []
+        for hole in self.holes:
+            for sizes, faces in zip(hole.grooves, hole.groove_faces, strict=True):
+                alike = next((g for s, g in out if max(abs(a - b) for a, b in zip(s, sizes, strict=True)) < 1e-3), None)
+                if alike is None:
+                    alike = []
+                    out.append((sizes, alike))
+                alike.append((hole, faces))
+        return out
 
 
 @dataclass(frozen=True, eq=False)

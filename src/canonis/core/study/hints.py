@@ -66,9 +66,18 @@ def _form(form: Form) -> Found:
     return Found(form.id, form.kind, members, sizes, words)
 
 
+def _inner_grooves(group: HoleGroup) -> Iterator[Found]:
+    """The grooves inside equal bores, each sort a feature of its own."""
+    for k, ((width, depth, diameter), places) in enumerate(group.inner_grooves):
+        members = tuple(Member(_triple(h.start), _triple(h.axis), faces) for h, faces in places)
+        sizes = {"width": width, "depth": depth, "diameter": diameter}
+        yield Found(f"{group.id} groove" + (f" {k + 1}" if k else ""), "groove", members, sizes, {"on": "bore"})
+
+
 def _features(found: Feature) -> Iterator[Found]:
     for group in found.holes:
         yield _hole(group)
+        yield from _inner_grooves(group)
     for slot in found.slots:
         sizes = {"width": slot.width, "centres": slot.centres, "length": slot.centres + slot.width}
         if slot.depth is not None:

@@ -1,10 +1,10 @@
-"""Notes of grooves and undercuts: width by the diameter of the floor, at the floor seen from the side."""
+"""Notes of grooves and undercuts: width by the diameter of the bottom, at the bottom seen from the side or cut."""
 
 from collections.abc import Iterator
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
-from canonis.core.features.model import Form, Piece
+from canonis.core.features.model import Form
 from canonis.core.shape.surfaces import torus_floor
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.model import Face
@@ -13,33 +13,43 @@ __all__ = ["grooves"]
 
 
 def grooves(desk: Desk) -> Iterator[Candidate]:
-    """One note for equal grooves with a flat floor and two walls square to the axis."""
+    """One note for equal grooves around a shaft, for each sort of groove in a bore, and for round-bottomed ones."""
     for n, form in enumerate(desk.found.forms):
         if form.kind != "groove":
             continue
         if form.first.data.get("bottom") == "round":
             yield from _round(desk, form, n)
             continue
-        named = [x for x in (_named(desk, p) for p in form.pieces) if x is not None]
-        if len(named) != len(form.pieces):
-            continue
-        floor = named[0][0]
-        side = [
-            v for v in desk.views
-            if abs(float(floor.axis @ frame_of_view(v).toward)) < 1e-6 and any(not x.edges for x in lines_of(desk.scene, v, floor.index))
-        ]  # fmt: skip
-        if not side:
-            continue
-        refs = tuple(desk.reference(f.index) for group in named for f in group)
-        count = f"{len(named)}× " if len(named) > 1 else ""
-        word = "UNDERCUT" if form.first.data.get("relief") else "GROOVE"
-        width = abs(float((named[0][2].centre - named[0][1].centre) @ floor.axis))
-        text = f"{count}{word} {desk.written(width)} × ⌀{desk.written(2 * floor.radius)}"
-        yield Candidate(
-            0.35 + 1e-4 * n,
-            desk.note("groove", side[0], refs, (text,), form.id, desk.reference(floor.index)),
-            note=True,
-        )
+        floors = [f for p in form.pieces for f in _floor(desk, p.faces)]
+        if len(floors) == len(form.pieces):
+            yield from _flat(desk, floors, form.id, "UNDERCUT" if form.first.data.get("relief") else "GROOVE", n)
+    for n, group in enumerate(desk.found.holes):
+        for _, grooved in group.inner_grooves:
+            floors = [f for _, faces in grooved for f in _floor(desk, faces)]
+            yield from _flat(desk, floors, group.id, "GROOVE", n)
+
+
+def _floor(desk: Desk, faces: tuple[int, ...]) -> list[Face]:
+    """The cylinder at the bottom of a groove."""
+    return [f for f in (desk.solid.faces[k] for k in faces) if f.kind == "cylinder"][:1]
+
+
+def _flat(desk: Desk, floors: list[Face], feature: str, word: str, n: int) -> Iterator[Candidate]:
+    """Width by the diameter of the bottom of equal grooves with two walls square to the axis, in a view from the side."""
+    named = [x for x in (_named(desk, f) for f in floors) if x is not None]
+    if not named or len(named) != len(floors):
+        return
+    floor = named[0][0]
+    for view in desk.views:
+        across = abs(float(floor.axis @ frame_of_view(view).toward)) < 1e-6
+        if across and any(not x.edges for x in lines_of(desk.scene, view, floor.index)):
+            refs = tuple(desk.reference(f.index) for group in named for f in group)
+            count = f"{len(named)}× " if len(named) > 1 else ""
+            width = abs(float((named[0][2].centre - named[0][1].centre) @ floor.axis))
+            text = f"{count}{word} {desk.written(width)} × ⌀{desk.written(2 * floor.radius)}"
+            note = desk.note("groove", view, refs, (text,), feature, desk.reference(floor.index))
+            yield Candidate(0.35 + 1e-4 * n, note, note=True)
+            return
 
 
 def _round(desk: Desk, form: Form, n: int) -> Iterator[Candidate]:
@@ -58,12 +68,9 @@ def _round(desk: Desk, form: Form, n: int) -> Iterator[Candidate]:
             return
 
 
-def _named(desk: Desk, piece: Piece) -> tuple[Face, Face, Face] | None:
+def _named(desk: Desk, floor: Face) -> tuple[Face, Face, Face] | None:
     """Floor and both walls of a groove."""
     solid = desk.solid
-    floor = next((solid.faces[f] for f in piece.faces if solid.faces[f].kind == "cylinder"), None)
-    if floor is None:
-        return None
     near = [o for _, o in solid.neighbours[floor.index]]
     over = [o for k in near if solid.faces[k].kind == "torus" for _, o in solid.neighbours[k]]
     walls = [
