@@ -79,7 +79,7 @@ def test_a_groove_in_a_bore_is_stated_in_the_half_section():
     draft, _ = drafted(GALLERY["flanged bush"])
     opened = next(v for v in draft.document.views if getattr(v, "openings", ()))
     said = {a.text for a in draft.document.annotations if a.view == opened.id}
-    assert {"⌀28", "34", "37"} <= said
+    assert {"GROOVE 3 × ⌀28", "37"} <= said
 
 
 def test_a_hole_in_a_slope_is_noted_and_placed_in_the_view_square_to_it():

@@ -42,13 +42,14 @@ def judged(seed: int) -> tuple[list[tuple[str, bool]], list[str]]:
     built = build_recipe(c.recipe())
     solid = read_model(write_step(built.shape, built.name, built.unit), "part.step").solids[0]
     entries = feature_list(solid, recognise(solid))
-    rows, used = [], set()
+    rows, used = [], Counter[int]()
     for want in sorted(c.expected, key=lambda w: -len(w.sizes)):
-        met = next((k for k, e in enumerate(entries) if k not in used and _fits(e, want)), None)
+        # Features that happen to be of one size are one entry with their count.
+        met = next((k for k, e in enumerate(entries) if used[k] < int(e.get("count", 1)) and _fits(e, want)), None)
         if met is None and want.kind == "corner":
             met = next((k for k, e in enumerate(entries) if _fits(e, want)), None)
         if met is not None and want.kind != "corner":
-            used.add(met)
+            used[met] += 1
         rows.append((want.kind, met is not None))
     wrong = []
     kinds = {w.kind for w in c.expected}

@@ -157,10 +157,13 @@ def _sections(scene: Scene, found: Feature, page: SheetPage, views: list[View]) 
     while left and len(out) < _SECTIONS:
         lines = [line for v in flat for line in _lines(scene, v, left)]
         lines = [line for line in lines if len(line.shows) > 1 or line.shows & alone]
-        # A cut on the front view lies beside it, where it is looked for first; a step costs a little.
+        # A cut on the front view lies beside it, where it is looked for first; a step costs a little. Of cuts that show as
+        # much the one is better that runs along more axes: bosses and plain bores stand in it too.
         best = max(
-            lines, key=lambda x: (len(x.shows) - (0.4 if x.form == "offset" else 0.0) + (0.1 if x.parent.kind == "front" else 0.0)),
-            default=None,
+            lines, key=lambda x: (
+                len(x.shows) - (0.4 if x.form == "offset" else 0.0) + (0.1 if x.parent.kind == "front" else 0.0)
+                + min(0.15 * _axes_in(scene, found, x), 0.6)
+            ), default=None,
         )  # fmt: skip
         if best is None:
             break
@@ -174,6 +177,18 @@ def _sections(scene: Scene, found: Feature, page: SheetPage, views: list[View]) 
         document = document.model_copy(update={"views": (*document.views, made)})
         left = [t for t in left if t.name not in best.shows]
     return out
+
+
+def _axes_in(scene: Scene, found: Feature, line: _Line) -> int:
+    """How many axes of bores and bosses lie in the plane of a straight cut."""
+    if line.form != "full":
+        return 0
+    frame = frame_of_view(line.parent)
+    points = np.array([scene.spot(line.parent, s) for s in line.spots])
+    level = float(np.ptp(points[:, 1])) < 1e-6
+    across, at = (frame.up, float(points[0, 1])) if level else (frame.right, float(points[0, 0]))
+    axes = [(h.start, h.axis) for g in found.holes for h in g.holes] + [(s.top, s.axis) for s in found.shafts]
+    return sum(abs(float(d @ across)) < 1e-6 and abs(float(p @ across) - at) < 1e-3 for p, d in axes)
 
 
 def _telling(group: HoleGroup) -> bool:

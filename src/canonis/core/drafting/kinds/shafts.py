@@ -6,6 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.seen import lines_of
 from canonis.core.features.model import Shaft
 from canonis.core.features.stacks import size_key, upward
 from canonis.core.features.words import shaft_lines
@@ -35,9 +36,11 @@ def shafts(desk: Desk) -> Iterator[Candidate]:
 
 
 def _view(desk: Desk, shaft: Shaft) -> View | None:
-    """The view along the axis that shows the circle; else one that looks across it."""
+    """The view along the axis that shows the circle; else one that looks across it and outlines or cuts it."""
     for view in desk.views:
         true = abs(float(shaft.axis @ frame_of_view(view).toward)) > ALONG
         if true and desk.arcs_at(view, shaft.top, [shaft.diameter / 2]):
             return view
-    return next((v for v in desk.views if abs(float(shaft.axis @ frame_of_view(v).toward)) < 1e-6), None)
+    across = [v for v in desk.views if abs(float(shaft.axis @ frame_of_view(v).toward)) < 1e-6]
+    seen = (v for v in across if any(not x.edges for f in shaft.faces for x in lines_of(desk.scene, v, f)))
+    return next(seen, across[0] if across else None)
