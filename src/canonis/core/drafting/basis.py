@@ -91,6 +91,12 @@ class Basis:
         rows = self.rows(mark)
         return self._take(mark, rows) or not rows
 
+    def said(self, mark: Annotation) -> set[str]:
+        """The parts of a statement that are said already, row by row."""
+        rows = [r for r in self.rows(mark) if r.part not in CONVENTIONS]
+        new = {r.part for r in rows if self._system.spans(r.row) is None}
+        return {r.part for r in rows} - new
+
     def levelled(self, mark: Annotation) -> bool:
         """Whether a statement ends at a flat face or an axis, which may be drawn level with others of its row."""
         self._resolve(mark)

@@ -111,7 +111,21 @@ def _left(basis: Basis, mark: Annotation) -> Annotation | None:
         if basis.adds(mark):
             return mark.model_copy(update={"reference": False})
         return mark.model_copy(update={"reference": True}) if mark.feature == "overall" else None
-    return mark if basis.takes(mark) else None
+    shorter = _without(mark, basis.said(mark)) if isinstance(mark, Leader) else mark
+    return shorter if basis.takes(shorter) else None
+
+
+def _without(mark: Leader, said: set[str]) -> Leader:
+    """A drafted note without the sizes that the source states as lengths of their own: of a groove its diameter is left, of a
+    slot its width."""
+    if mark.kind == "groove" and "width" in said and "diameter" not in said:
+        count, _, wide = mark.text.partition("⌀")
+        text = (re.match(r"\d+× |", count) or [""])[0] + "⌀" + wide
+        return mark.model_copy(update={"kind": "diameter", "refs": mark.refs[::3], "text": text, "lines": (text,)})
+    if mark.kind == "slot" and "centres" in said and "width" not in said:
+        lines = tuple(x for line in mark.lines if (x := re.sub(r" ?\S+ CENTRES", "", line)))
+        return mark.model_copy(update={"text": " ".join(lines), "lines": lines})
+    return mark
 
 
 def _placed(

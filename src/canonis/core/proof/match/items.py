@@ -14,7 +14,7 @@ from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.gauge import gauge_hole
 from canonis.core.proof.holes import LEAST_SEAT, equally_spaced, spoken
 from canonis.core.shape.bore import bore_of
-from canonis.core.shape.noted import round_groove_rows
+from canonis.core.shape.noted import groove_rows, round_groove_rows
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.places import places
 from canonis.core.shape.rows import Row
@@ -307,10 +307,8 @@ def _form(shape: PartShape, one: Found) -> Item | None:
         sizes["half-angle"] = Size(float(sizes["angle"].value) / 2)
     if one.kind == "keyway":
         sizes |= _across(shape, member)
-    if one.kind == "groove" and one.words.get("bottom") == "round":
-        rows = round_groove_rows(shape, member.faces[0])
-        for name, said in (("radius", "bottom-radius"), ("diameter", "diameter"), ("depth", "depth")):
-            sizes[name] = Size(float(one.sizes[said]), tuple(rows.get(name, ())))
+    if one.kind == "groove":
+        sizes |= _groove(shape, one, member)
     faces = frozenset(f for m in one.members for f in m.faces)
     lines: tuple[Line, ...] = ()
     if one.kind in ("arc-slot", "thread", "taper", "boss"):
@@ -329,6 +327,24 @@ def _form(shape: PartShape, one: Found) -> Item | None:
         weight = 1.0
     return Item(one.label, one.kind, len(one.members), sizes, _vec(member.axis), faces, lines, tuple(_vec(m.place) for m in one.members),
                 words=one.words, weight=weight)  # fmt: skip
+
+
+def _groove(shape: PartShape, one: Found, member: Member) -> dict[str, Size]:
+    """The sizes of a groove with the rows that fix them: its depth follows from its bottom and the rim beside it."""
+    if one.words.get("bottom") == "round":
+        rows = round_groove_rows(shape, member.faces[0])
+        names = {"radius": "bottom-radius", "diameter": "diameter", "depth": "depth"}
+    else:
+        faces = [shape.solid.faces[f] for f in member.faces]
+        floor = next((f.index for f in faces if f.kind == "cylinder"), None)
+        walls = [f.index for f in faces if f.kind == "plane"]
+        rows = {} if floor is None or len(walls) != 2 else groove_rows(shape, floor, walls)
+        names = {name: name for name in rows if name in one.sizes}
+    return {
+        name: Size(float(one.sizes[said]), tuple(rows.get(name, ())))
+        for name, said in names.items()
+        if said in one.sizes
+    }
 
 
 def _across(shape: PartShape, member: Member) -> dict[str, Size]:
