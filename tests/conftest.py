@@ -14,6 +14,7 @@ from typing import Any
 
 import httpx
 import pytest
+from hypothesis import settings
 
 from canonis.bench.application import Application
 from canonis.core.drafting.draft import Draft, DraftWish, draft_model
@@ -23,6 +24,10 @@ from canonis.core.solid.making import write_step
 from canonis.core.solid.reader import Model, read_model
 from canonis.core.study.hints import hints_of
 from canonis.demo.load import flawed_recipe
+
+# A slow machine is no error: tests never hold themselves to a time.
+settings.register_profile("canonis", deadline=None)
+settings.load_profile("canonis")
 
 PARTS = Path(__file__).parents[1] / "src" / "canonis" / "demo" / "parts"
 REAL = Path(os.environ.get("CANONIS_REAL_PARTS", "/tmp/real-parts"))
@@ -120,7 +125,12 @@ def _template(shared: Path) -> Path:
             first.start()
             with first.client() as client:
                 for job in client.get("/api/jobs?size=500").json()["jobs"]:
-                    first.wait(client, job["id"])
+                    state = first.wait(client, job["id"])
+                    # A demo that was not drafted would fail many tests without a word of why.
+                    assert client.get(f"/api/jobs/{job['id']}/sheet").status_code == 200, (
+                        state["tasks"],
+                        first.log.read_text()[-2000:],
+                    )
             first.stop()
             (shared / "made").touch()
     return template

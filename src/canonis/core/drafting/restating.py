@@ -138,6 +138,13 @@ def _placed(
     taken: set[str] = set()
     for line in lines:
         carriers = _carriers(desk, mine, rows, line, taken)
+        if not carriers and not line.refs:
+            # The source may give one size of what was drafted as a note of several.
+            worked = next((n for n in (_in_a_note(basis, a, line) for a in (*first, *mine)) if n is not None), None)
+            if worked is not None:
+                taken.add(worked.id)
+                first = [*(a for a in first if a.id != worked.id), worked]
+                continue
         if not carriers:
             made = _made(desk, line)
             if made is not None:
@@ -170,6 +177,34 @@ def _ring_lines(ring: Leader, said: str, unit: Unit) -> tuple[str, ...]:
         return (circle, *ring.lines[1:])
     both = drafted.model_copy(update={"parts": tuple(same.get(p.name, p) for p in drafted.parts)})
     return circle, write_line(both, rules).partition(" PCD ")[2]
+
+
+#: Where a note of several sizes has each: the figure before or after its word.
+_FIGURES = {
+    ("slot", "centres"): r"\S+(?= CENTRES)", ("slot", "width"): r"(?<=SLOT )\S+(?= WIDE)", ("slot", "depth"): r"(?<=↧)\S+",
+    ("groove", "width"): r"(?<=GROOVE )\S+(?= ×)", ("groove", "diameter"): r"(?<=× ⌀)\S+",
+}  # fmt: skip
+
+
+def _in_a_note(basis: Basis, mark: Annotation, line: Said) -> Leader | None:
+    """A note with the figure of a length of the source in place of its own for that size; None where it has no such size."""
+    if (
+        not isinstance(mark, Leader)
+        or line.kind not in ("length", "wall", "diameter")
+        or len(line.rows) != 1
+        or not line.rows[0]
+    ):
+        return None
+    wanted = _normal(line.rows[0])
+    for row in basis.rows(mark):
+        form = _FIGURES.get((mark.kind, row.part))
+        if form is None or not row.row or _normal(row.row) != wanted:
+            continue
+        figure = line.figure.removeprefix("⌀")
+        lines = tuple(re.sub(form, figure.replace("\\", ""), text, count=1) for text in mark.lines)
+        if lines != mark.lines:
+            return mark.model_copy(update={"text": " ".join(lines), "lines": lines, "reference": line.reference})
+    return None
 
 
 def _at_an_arc(desk: Desk, note: Note, line: Said) -> Annotation:
