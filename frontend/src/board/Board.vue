@@ -380,7 +380,7 @@ defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick, finish });
           :font-size="t.h"
           :transform="`translate(${t.x} ${t.y}) rotate(${t.a})`"
         >
-          {{ t.t }}
+          {{ k + 1 < g.texts.length ? `${t.t} ` : t.t }}
         </text>
       </g>
       <g v-if="drawing && sketch.length" class="sketch">
