@@ -22,7 +22,7 @@ def _groove(document):
 @settings(max_examples=10, deadline=None)
 @given(st.integers(2, 6), st.integers(-3, 3), st.integers(12, 28), st.sampled_from(["shaft", "bore", "face"]))
 def test_a_race_is_said_by_its_radius_its_bottom_and_its_middle(halves, lift, at, where):
-    tube, off = halves / 2, lift * halves / 16
+    tube, off = halves / 2, lift * halves / 20
     body = {
         "shaft": (rod(30, 40), ball_race(15 + off, at, tube)),
         "bore": (rod(70, 40), hole([[0, 0, 40]], 30), ball_race(15 + off, at, tube)),

@@ -58,6 +58,14 @@ def test_a_diameter_on_a_line_is_proven_like_a_length():
     assert next(s for s in check.statements if s.id == mark.id).state == "contradicted"
 
 
+def test_a_width_between_flat_faces_is_no_diameter():
+    draft = auto(block(40, 30, 12), shape({"circle": [20, 15, 12]}, 12, 8, "add"))
+    mark = next(a for a in draft.document.annotations if a.kind == "linear" and a.text == "40")
+    marks = tuple(a.model_copy(update={"text": "⌀40"}) if a.id == mark.id else a for a in draft.document.annotations)
+    check = check_sheet(draft.document.model_copy(update={"annotations": marks}), draft.scene.solids)
+    assert next(s for s in check.statements if s.id == mark.id).state == "contradicted"
+
+
 def test_a_conical_boss_has_its_centre_marked_in_every_view():
     draft = auto(*PARTS["drafted boss"][0])
     marks = [a for a in draft.document.annotations if isinstance(a, CentreMark | CentreLine)]

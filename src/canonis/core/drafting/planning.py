@@ -32,9 +32,9 @@ def plan(desk: Desk, basis: Basis, kinds: Iterable[Kind]) -> SheetDocument:
         _place(desk, a): (before, k) for k, a in enumerate(before) if isinstance(a, Ordinate) and a.sheet == desk.sheet
     }
     for candidate in sorted(candidates, key=_order):
-        held = rows.get(_place(desk, candidate.mark)) if isinstance(candidate.mark, Ordinate) else None
-        if held is not None and isinstance(candidate.mark, Ordinate):
-            _drawn_level(basis, *held, candidate.mark)
+        wanted = candidate.mark
+        if isinstance(wanted, Ordinate) and (held := rows.get(_place(desk, wanted))) is not None:
+            _drawn_level(basis, *held, wanted)
             continue
         made = _made(candidate, basis, f"D{number}")
         if made is None:

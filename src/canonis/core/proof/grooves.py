@@ -6,6 +6,7 @@ import numpy as np
 
 from canonis.core.proof.rounds import circle_centre, tube_radius
 from canonis.core.proof.statement import PartProof, compared, worst
+from canonis.core.shape.surfaces import torus_floor
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.probe import face_normals
 from canonis.core.source.characteristic import Characteristic
@@ -61,11 +62,10 @@ def _round(m: "Remeasurer", sheet: int, floors: list[int], reading: Characterist
         middles = rel + normals * tube
         ring = float(np.mean(np.linalg.norm(middles - np.outer(middles @ axis, axis), axis=1)))
         beside = [solid.faces[o] for _, o in solid.neighbours[f]]
-        walls = [b for b in beside if b.kind in ("cylinder", "cone")]
         top = next((b.axis for b in beside if b.kind == "plane"), axis)
         # In a face the floor lies a tube below the middle, which the rim stands over.
         depths.append(tube - float(np.mean(middles @ top)))
-        side = 0.0 if not walls else 1.0 if walls[0].inner else -1.0
+        side = torus_floor(solid, solid.faces[f])
         tubes.append(tube)
         bottoms.append(2 * (ring + side * tube))
     for name, values in (("radius", tubes), ("diameter", bottoms), ("depth", depths)):

@@ -249,7 +249,7 @@ class Remeasurer:
         else:
             reading = read_line(text, self.rules)
             # A diameter may be written on a dimension line as well (ISO 129-1, 9.4).
-            found = reading.part("length") or reading.part("diameter")
+            found = reading.part("length") or (reading.part("diameter") if isinstance(mark, Linear) else None)
             if reading.error or found is None or found.nominal is None:
                 return StatementProof(mark.id, mark.kind, text, "unproven", (), "the text is not a length")
             part, stated = found, float(found.nominal)
@@ -261,6 +261,8 @@ class Remeasurer:
         sizes = [abs(b - a), *(abs(x - a) for x in others if x is not None)]
         measured = max(sizes, key=lambda size: abs(size - stated))
         ok = close(stated, measured, part, self.document.unit) and None not in others
+        if part.name == "diameter":
+            ok = ok and _is_round(self.solid(mark.sheet), direction, (a + b) / 2, abs(b - a) / 2)
         state = "reference" if mark.reference and ok else "proven" if ok else "contradicted"
         k = int(np.argmax(np.abs(direction)))
         sense = float(np.sign(direction[k]))
@@ -318,6 +320,19 @@ class Remeasurer:
         lines = {self.line(mark.sheet, f) for r in mark.refs for f in self.resolution(mark.sheet, r).faces}
         stated = self.claimed(mark.sheet, "chamfer", "radius", "note")
         return any(solid.faces[f].kind in ("cone", "torus") and self.line(mark.sheet, f) in lines for f in stated)
+
+
+def _is_round(solid: Solid, direction: Vec, middle: float, radius: float) -> bool:
+    """Whether something round stands between two levels along a direction: a circle or a cylinder of that radius about the
+    middle, mm. A width between flat faces is no diameter."""
+    round_ = [(e.centre, e.axis, e.radius) for e in solid.edges if e.kind == "circle"]
+    round_ += [(f.origin, f.axis, f.radius) for f in solid.faces if f.kind == "cylinder"]
+    return any(
+        abs(float(axis @ direction)) < 1e-6
+        and abs(r - radius) < 1e-3
+        and abs(float(centre @ direction) - middle) < 1e-3
+        for centre, axis, r in round_
+    )
 
 
 def value_in(unit: Unit, part: PartProof | None) -> float | None:

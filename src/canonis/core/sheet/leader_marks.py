@@ -1,6 +1,7 @@
 """Notes with leaders: hole notes, diameters, radii, chamfers, slots (ISO 129-1, ISO 6410)."""
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -12,6 +13,7 @@ from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Edge, Face, Vec, unit_vector
+from canonis.core.view.projection import Line
 
 __all__ = ["Target", "block_box", "draw_leader", "leader_target", "pitch_circle"]
 
@@ -122,9 +124,15 @@ def _ball_target(scene: Scene, view: View, face: Face) -> Target:
     spot = scene.paper(view, centre[None])[0]
     if not arcs:
         return Target(spot, 0.0)
+    return _at_arc(scene, view, arcs, face)
+
+
+def _at_arc(scene: Scene, view: View, arcs: Sequence[Line], face: Face) -> Target:
+    """The middle of the longest of some arcs of a face."""
     longest = max(arcs, key=lambda x: x.length)
     a = (longest.a0 + longest.a1) / 2
-    return Target(spot, face.radius * view.scale, np.array([math.cos(a), math.sin(a)]), face.inner)
+    spot = scene.paper(view, longest.centre[None])[0]
+    return Target(spot, longest.radius * view.scale, np.array([math.cos(a), math.sin(a)]), face.inner)
 
 
 def _tube_target(scene: Scene, view: View, face: Face) -> Target | None:
@@ -133,12 +141,7 @@ def _tube_target(scene: Scene, view: View, face: Face) -> Target | None:
         x for x in scene.projection(view).visible
         if x.kind == "arc" and not x.edges and face.index in x.faces and abs(x.radius - face.minor) < 1e-3
     ]  # fmt: skip
-    if not arcs:
-        return None
-    longest = max(arcs, key=lambda x: x.length)
-    a = (longest.a0 + longest.a1) / 2
-    spot = scene.paper(view, longest.centre[None])[0]
-    return Target(spot, face.minor * view.scale, np.array([math.cos(a), math.sin(a)]), face.inner)
+    return _at_arc(scene, view, arcs, face) if arcs else None
 
 
 def _free_target(scene: Scene, view: View, face: Face) -> Target:

@@ -122,7 +122,10 @@ class Characteristic(BaseModel):
 
     @property
     def turns(self) -> list[Part]:
-        """The parts that say at which angles the members of a ring stand: how far apart, the first one, or each."""
+        """The parts that say at which angles the members of a ring stand: how far apart, the first one, or each. The start of
+        an arc slot is its own."""
+        if self.kind == "arc-slot":
+            return []
         return [p for p in self.parts if p.name in ("pitch-angle", "start-angle") or p.name.startswith("member-")]
 
     @property

@@ -44,8 +44,6 @@ def scheme_of(
         refs = _ends(match.levels, solid, verdict) if kept and _is_length(c, verdict) else ()
         bare = c.model_copy(
             update={"parts": tuple(p for p in c.parts if p.name != "pitch-circle" and p not in c.turns)}
-            if c.kind != "arc-slot"
-            else {}
         )
         circle = c.part("pitch-circle") if c.kind == "hole" else None
         ring = {"kind": "pattern", "count": 1, "parts": (circle, *c.turns)}
