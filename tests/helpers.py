@@ -1,5 +1,7 @@
 """What the tests of the API and of the browser ask of a running application."""
 
+import re
+
 
 def job_by(client, number):
     return next(j["id"] for j in client.get("/api/jobs?size=500").json()["jobs"] if j["number"] == number)
@@ -46,3 +48,9 @@ def typed(page, text, **more):
 def chosen(page, label):
     """The list of a name with what is chosen in it."""
     return page.locator(".ant-select", has=page.get_by_role("combobox", name=label, exact=True))
+
+
+def statement(page, text):
+    """The statement of the sheet with a line of exactly this text; a space may part it from the note's next line."""
+    line = page.locator("text", has_text=re.compile(rf"^{re.escape(text)}\s?$"))
+    return page.locator("g.statement").filter(has=line).first

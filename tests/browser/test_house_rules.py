@@ -1,11 +1,9 @@
 """A house rule changed at the Source station redrafts the sheet by it; what a person added stays."""
 
-import re
-
 from playwright.sync_api import expect
 
 from tests.conftest import block, recipe, step_bytes
-from tests.helpers import choose, chosen, new_job, typed, upload
+from tests.helpers import choose, chosen, new_job, statement, typed, upload
 
 #: Four holes that are no pattern, two of a size.
 PLATE = recipe(
@@ -13,12 +11,6 @@ PLATE = recipe(
     {"op": "hole", "at": [[15, 15, 12], [45, 30, 12], [80, 55, 12], [105, 20, 12]], "axis": [0, 0, 1], "diameter": 8, "through": True},
     {"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 6},
 )  # fmt: skip
-
-
-def statement(page, text):
-    return (
-        page.locator("g.statement").filter(has=page.locator("text", has_text=re.compile(f"^{re.escape(text)}$"))).first
-    )
 
 
 def command(page, words):

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import block, recipe, step_bytes
-from tests.helpers import choose, chosen, listed, typed
+from tests.helpers import choose, chosen, listed, statement, typed
 
 
 def enter(page: Page, role: str = "drafter") -> None:
@@ -37,12 +37,6 @@ def settled(page: Page, canvas, unlike: bytes | None = None) -> bytes:
         last = now
         page.wait_for_timeout(100)
     return last
-
-
-def statement(page: Page, text: str):
-    return (
-        page.locator("g.statement").filter(has=page.locator("text", has_text=re.compile(f"^{re.escape(text)}$"))).first
-    )
 
 
 def test_a_new_job_from_sign_in_to_files(page, application, cock_step, flawed_step, tmp_path):
