@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.revise import apply_command
-from canonis.core.drafting.symmetry import mirrored
 from canonis.core.faults import BadInput
+from canonis.core.shape.mirror import mirrored
 from canonis.core.sheet.border import block_rect, frame_rect, revision_rect
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.scene import frame_of_view

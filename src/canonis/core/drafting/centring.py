@@ -6,7 +6,7 @@ from collections.abc import Iterable
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, NEAR, SAME, Desk, next_number, radii_of
-from canonis.core.drafting.symmetry import mirrored
+from canonis.core.shape.mirror import mirrored
 from canonis.core.sheet.document import MUTE, Annotation, CentreLine, CentreMark, FlatCross, SheetDocument, SymmetryLine
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
@@ -41,7 +41,8 @@ def _centres(desk: Desk, view: View) -> list[Annotation]:
         ((f,), s.axis, e, [s.width / 2], True) for s in desk.found.slots for f, e in zip(s.end_faces, s.ends, strict=True)
     ]  # fmt: skip
     for cone in (f for f in desk.solid.faces if f.kind == "cone" and f.sweep > 1.9 * math.pi):
-        rims = [e for e in map(desk.solid.edges.__getitem__, cone.edges) if e.kind == "circle"]
+        edges = [desk.solid.edges[e] for e in cone.edges]
+        rims = [e for e in edges if e.kind == "circle" and abs(float(e.axis @ cone.axis)) > ALONG]
         if rims and cone.index not in desk.threaded:
             round_.append(((cone.index,), cone.axis, rims[0].centre, [e.radius for e in rims], not cone.inner))
     for faces, axis, start, radii, outside in round_:

@@ -83,16 +83,18 @@ def _cuts_through(scene: Scene, page: SheetPage, faces: list[int]) -> Iterator[t
     planes: set[tuple[float, ...]] = set()
     for k in sorted(set(faces), key=lambda f: -solid.faces[f].area):
         face = solid.faces[k]
-        if face.kind not in ("plane", "cylinder", "torus", "cone"):
+        if face.kind not in ("plane", "cylinder", "torus", "cone", "sphere"):
             continue
+        middle = face.origin if face.kind == "sphere" else face.centre
         for view in views:
             frame = frame_of_view(view)
-            at = frame.flat(face.centre) - frame.flat(np.array(view.origin))
+            at = frame.flat(middle) - frame.flat(np.array(view.origin))
             for level, toward in ((True, frame.up), (False, frame.right)):
                 square = abs(float(face.axis @ toward))
                 shown = square < 1e-6 if face.kind != "cylinder" or face.sweep > 1.9 * np.pi else square > ALONG
+                shown = shown or face.kind == "sphere"
                 # One plane is cut once, on the first view where its line is seen.
-                plane = (*np.round(np.abs(toward), 6), round(abs(float(face.centre @ toward)), 3))
+                plane = (*np.round(np.abs(toward), 6), round(abs(float(middle @ toward)), 3))
                 if not shown or plane in planes or tries >= _TRIALS:
                     continue
                 planes.add(plane)

@@ -8,7 +8,9 @@ import numpy as np
 from canonis.core.features.model import Hole, HoleGroup, Seat
 from canonis.core.features.patterns import find_pattern
 from canonis.core.features.stacks import TOL, Run, Segment, coaxial_runs, same_axis, size_key
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.shape.surfaces import axis_meets
+from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid.probe import Rays
 
 __all__ = ["RIM_SHARE", "find_holes", "group_holes"]
 
@@ -49,9 +51,22 @@ def _closure(solid: Solid, run: Run, seg: Segment, level: float, radius: float) 
     return None
 
 
+def _same_surface(a: Face, b: Face) -> bool:
+    """Whether two round faces are pieces of one surface."""
+    return (
+        a.kind == b.kind and abs(a.half_angle - b.half_angle) < 1e-9 and same_axis(a.origin, a.axis, b.origin, b.axis)
+        and (abs(a.radius - b.radius) if a.kind == "cylinder" else float(np.linalg.norm(a.origin - b.origin))) < TOL
+    )  # fmt: skip
+
+
 def _opening(solid: Solid, run: Run, seg: Segment, level: float) -> float:
-    """Where the axis meets the face an end opens to: `level` itself unless that face is one sloped plane."""
-    planes = [solid.faces[f] for f, _ in _end_faces(solid, run, seg, level) if solid.faces[f].kind == "plane"]
+    """Where the axis meets the face an end opens to: `level` itself unless that face is one sloped plane or a round wall."""
+    beside = [solid.faces[f] for f, _ in _end_faces(solid, run, seg, level)]
+    if beside and all(f.kind in ("cylinder", "cone") and not f.inner and _same_surface(f, beside[0]) for f in beside):
+        meets = axis_meets(beside[0], run.base, run.axis)
+        near = min(meets, key=lambda x: abs(x - level), default=level)
+        return near if abs(near - level) < 2 * seg.radius else level
+    planes = [f for f in beside if f.kind == "plane"]
     sloped = [(p, float(p.axis @ run.axis)) for p in planes]
     if len({round(p.offset, 4) for p in planes}) != 1 or not 0.05 < abs(sloped[0][1]) < 1 - 1e-6:
         return level
@@ -142,9 +157,16 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
         """Whether an end opens to a face of the part rather than into another bore."""
         return int(all(not solid.faces[f].inner for f, _ in _end_faces(solid, run, seg, level)))
 
+    def free(level: float, out: Vec) -> int:
+        """Whether nothing of the part stands before a broken rim: the inside of a box is not where a hole is drilled from."""
+        if not through or len(high[0]) + len(low[0]) == 0 or weight(high[0])[0] or weight(low[0])[0]:
+            return 1
+        rays = Rays(solid, run.base + run.axis * level, 2 * np.abs(run.axis) * solid.diagonal + 1e-3)
+        return int(not rays.hits(run.base + run.axis * level + out * 1e-3, out, 2 * solid.diagonal))
+
     # The start face carries the larger seat; a plain through hole starts at the canonical upper end.
-    rank_high = (weight(high[0])[0], outside(segments[-1], hi), weight(high[0]))
-    rank_low = (weight(low[0])[0], outside(segments[0], lo), weight(low[0]))
+    rank_high = (weight(high[0])[0], outside(segments[-1], hi), free(hi, run.axis), weight(high[0]))
+    rank_low = (weight(low[0])[0], outside(segments[0], lo), free(lo, -run.axis), weight(low[0]))
     start_high = rank_high >= rank_low if through else high_end is None
     mouth = top if start_high else bottom
     axis = run.axis if start_high else -run.axis

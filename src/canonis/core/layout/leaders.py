@@ -95,11 +95,21 @@ def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[str, Target]]
         arc = angle_arc(scene, view, mark.refs, mark.text)
         return [(mark.refs[0], Target(arc.middle, 0.0))] if arc else []
     refs = mark.spots
+    if mark.kind == "radius" and len(refs) > 1:
+        refs = tuple(r for r in refs if _on_an_arc(scene, view, r)) or refs
     # A few instances are enough to find a good spot; spread them over the group.
     if len(refs) > 4:
         refs = tuple(refs[round(k * (len(refs) - 1) / 3)] for k in range(4))
     found = [(r, leader_target(scene, view, r)) for r in refs]
     return [(r, t) for r, t in found if t is not None]
+
+
+def _on_an_arc(scene: Scene, view: View, ref: str) -> bool:
+    """Whether a round is seen true, as the arc that a radius points at."""
+    target = leader_target(scene, view, ref)
+    if target is None or target.outward is None or target.radius <= 0:
+        return False
+    return scene.projection(view).circle_at(scene.plane(view, target.centre[None])[0], [target.radius / view.scale])
 
 
 def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obstacles) -> tuple[Leader, float] | None:

@@ -1,12 +1,12 @@
 """Holes measured afresh by rays: bore, ends and every seat, without looking at the recogniser's work."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
 
 from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import Rays, fit_cylinder
+from canonis.core.solid.probe import Rays, edge_points, fit_cylinder
 
 __all__ = ["GaugedHole", "GaugedSeat", "gauge_hole"]
 
@@ -45,6 +45,7 @@ _MOST_STEPS = 8
 
 class _Bore:
     def __init__(self, solid: Solid, face: int) -> None:
+        self.solid = solid
         self.point, self.axis, self.radius, self.length = fit_cylinder(solid, face)
         # All along the axis, where the bore may go on behind what crosses it; beside it, as far as seats reach.
         self.rays = Rays(solid, self.point, np.abs(self.axis) * solid.diagonal + self.length + 6 * self.radius + 1)
@@ -91,11 +92,41 @@ def _closed_in(bore: _Bore, z: float) -> bool:
     return met >= 5
 
 
+def _opens_out(bore: _Bore, sense: float, start: float, end: float) -> bool:
+    """Whether a bore ends in a wider space with a bent floor, the inside of a ball say: nothing there is as wide as it."""
+    met = [bore.walls(sense * (start + (end - start) * share)) for share in (0.15, 0.4, 0.6)]
+    wider = [bool(walls) and min(walls) > bore.radius * 1.01 for walls in met]
+    alike = [bool(walls) and abs(float(np.median(walls)) - bore.radius) < 1e-3 * bore.radius for walls in met]
+    return all(wider[:2]) and not any(alike)
+
+
+def _floor_ring(bore: _Bore, sense: float) -> float | None:
+    """Distance from the middle to a flat floor that is left around a narrower hole beside the axis; None where there is no
+    such floor. A narrower hole on the axis is the bore itself, and this one its seat."""
+    levels = []
+    for a in bore.azimuths:
+        for share in (0.9, 0.98):
+            hits = bore.rays.hits(bore.point + bore.spoke(a) * bore.radius * share, bore.axis * sense, bore.length)
+            levels += hits[:1]
+    if (
+        len(levels) < 2 * len(bore.azimuths)
+        or max(levels) - min(levels) > 1e-5
+        or abs(levels[0] - bore.length / 2) > 1e-3
+    ):
+        return None
+    behind = bore.walls(sense * (levels[0] + max(2e-3, 4e-3 * bore.radius)))
+    aside = len(behind) == len(bore.azimuths) and max(behind) < bore.radius and max(behind) - min(behind) > 1e-3
+    return levels[0] if aside else None
+
+
 def _floor(bore: _Bore, sense: float) -> tuple[float, float] | None:
     """Distance from the middle to the end of the full diameter and the included angle beyond, when the end is closed.
 
     Another hole may have broken into the floor: where half the rays or more agree, they have met it.
     """
+    ring = _floor_ring(bore, sense)
+    if ring is not None:
+        return ring, 180.0
     ends = []
     for a in bore.azimuths:
         heights = []
@@ -118,6 +149,8 @@ def _floor(bore: _Bore, sense: float) -> tuple[float, float] | None:
     if not agreed and not left:
         return None
     end, inner = (float(np.median([e[k] for e in best])) for k in (0, 1))
+    if abs(end - inner) > 1e-6 and _opens_out(bore, sense, bore.length / 2, inner):
+        return None
     # From half the radius to the wall the floor rises by this much.
     rise = inner - end
     return end, 180.0 if abs(rise) < 1e-5 else 2 * float(np.degrees(np.arctan2(0.5 * bore.radius, rise)))
@@ -203,11 +236,13 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
             # The depth of a counterbore counts from the opening; settled below.
             radius, level = first, level + lift
             continue
-        if first - radius > max(0.05 * radius, 4 * abs(slope) * lift):
-            # Leaning walls far out are those of what the bore opens into.
+        between = bore.wall(sense * (level + 1.5 * lift))
+        bent = between is None or second is None or abs(first - 2 * between + second) > 1e-6 * max(1.0, radius)
+        if bent or first - radius > max(0.05 * radius, 4 * abs(slope) * lift):
+            # Curved walls, and leaning ones far out, are those of what the bore opens into: the inside of a ball, say.
             return level, tuple(seats)
         foot = level - step / slope if slope > 0 else level
-        end = _cone_end(bore, sense, foot, radius, slope)
+        end = max(_cone_end(bore, sense, foot, radius, slope), _cone_top(bore, sense, foot, radius, slope))
         wide = radius + slope * (end - foot)
         angle = 2 * float(np.degrees(np.arctan(slope)))
         seats.append(GaugedSeat("cone", 2 * wide, end - foot, angle, wide - radius))
@@ -249,10 +284,19 @@ def _behind_crossing(bore: _Bore, sense: float, radius: float, exits: list[float
             return None
         entries.append(start + hits[0])
     beyond = max(entries)
-    if beyond - max(exits) > (bore.length if max(exits) - min(exits) < 1e-3 else 12 * radius):
+    flat = max(exits) - min(exits) < 1e-3
+    if beyond - max(exits) > (bore.length if flat else 12 * radius) and not (
+        flat and _rings(bore, sense * (max(exits) + beyond) / 2, radius)
+    ):
         return None
     after = bore.wall(sense * (beyond + max(2e-3, 4e-3 * radius)))
     return beyond + step if after is not None and abs(after - radius) < 1e-3 * max(1.0, radius) else None
+
+
+def _rings(bore: _Bore, z: float, radius: float) -> bool:
+    """Whether a groove surrounds the bore at `z`: one wall all around, not much wider than the bore (a fork is open)."""
+    met = bore.walls(z)
+    return len(met) == len(bore.azimuths) and max(met) - min(met) < 1e-3 * max(1.0, radius) and met[0] < 2 * radius
 
 
 def _walk_out(bore: _Bore, sense: float, radius: float, level: float, step: float) -> float | None:
@@ -281,6 +325,20 @@ def _cone_end(bore: _Bore, sense: float, foot: float, radius: float, slope: floa
     return lo
 
 
+def _cone_top(bore: _Bore, sense: float, foot: float, radius: float, slope: float) -> float:
+    """How far the edges of a conical seat reach: in a round wall it ends higher along the wall than across it."""
+    tops = [foot]
+    for face in bore.solid.faces:
+        if face.kind != "cone" or abs(float(face.axis @ bore.axis)) < 1 - 1e-6:
+            continue
+        rel = np.vstack([edge_points(bore.solid, e, 25) for e in face.edges]) - bore.point
+        levels = rel @ bore.axis
+        off = np.linalg.norm(rel - np.outer(levels, bore.axis), axis=1) - radius - slope * (sense * levels - foot)
+        if float(np.abs(off).max()) < 1e-3 * max(1.0, radius):
+            tops.append(float((sense * levels).max()))
+    return max(tops)
+
+
 def gauge_hole(solid: Solid, face: int, out: Vec, fixed: bool = False) -> GaugedHole:
     """Measure the hole whose bore wall is `face`; `out` points out of the material at its start, roughly.
 
@@ -292,16 +350,14 @@ def gauge_hole(solid: Solid, face: int, out: Vec, fixed: bool = False) -> Gauged
     if floors[sense] is not None and floors[-sense] is None:
         sense = -sense
     floor = floors[-sense]
-    opening, near = _seats(bore, sense)
-    if not near:
-        opening = _on_a_round(bore, solid, face, sense, opening)
+    opening, near = _opened(bore, face, sense)
     if floor is not None:
         end, point = floor
         start = bore.point + bore.axis * sense * opening
         return GaugedHole(
             bore.point, bore.axis * sense, 2 * bore.radius, False, opening + end, _from_opening(near), (), start, point
         )
-    other, far = _seats(bore, -sense)
+    other, far = _opened(bore, face, -sense)
     near, far = _from_opening(near), _from_opening(far)
     if not fixed and _weight(far) > _weight(near):
         near, far, sense, opening = far, near, -sense, other
@@ -309,10 +365,46 @@ def gauge_hole(solid: Solid, face: int, out: Vec, fixed: bool = False) -> Gauged
     return GaugedHole(bore.point, bore.axis * sense, 2 * bore.radius, True, None, near, far, start)
 
 
-def _on_a_round(bore: _Bore, solid: Solid, face: int, sense: float, level: float) -> float:
-    """Where the axis meets the round surface that a hole opens to; the level of its mouth where that is another one."""
+def _opened(bore: _Bore, face: int, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
+    """The opening's distance from the middle where the axis meets the outside, and the seats from the bore outwards. In a
+    round wall the depth of a counterbore counts from there too."""
+    level, seats = _seats(bore, sense)
+    outer = face if not seats else _seat_wall(bore, sense, level, seats[-1])
+    if outer is None:
+        return level, seats
+    radius = seats[-1].diameter / 2 if seats else bore.radius
+    opening = _on_a_round(bore, outer, sense, level, radius)
+    if seats and seats[-1].kind == "counterbore":
+        last = replace(seats[-1], depth=seats[-1].depth + opening - level)
+        seats = (*seats[:-1], last)
+    return opening, seats
+
+
+def _seat_wall(bore: _Bore, sense: float, level: float, seat: GaugedSeat) -> int | None:
+    """The wall of the outermost seat, where it is a counterbore or a cone."""
+    for face in bore.solid.faces:
+        if face.kind not in ("cylinder", "cone") or abs(float(face.axis @ bore.axis)) < 1 - 1e-6:
+            continue
+        rel = np.vstack([edge_points(bore.solid, e) for e in face.edges]) - bore.point
+        levels = rel @ bore.axis
+        wide = float(np.linalg.norm(rel - np.outer(levels, bore.axis), axis=1).max())
+        if (
+            abs(wide - seat.diameter / 2) < 1e-3
+            and abs(float((sense * levels).max()) - level) < 0.6 * seat.diameter / 2
+        ):
+            return face.index
+    return None
+
+
+def _on_a_round(bore: _Bore, face: int, sense: float, level: float, wide: float) -> float:
+    """Where the axis meets the round surface that a wall opens to; the level of its mouth where that is another one."""
+    solid = bore.solid
     for _, other in solid.neighbours[face]:
         outside = solid.faces[other]
+        if outside.kind == "cone" and not outside.inner:
+            meets = _between_exits(bore, outside.axis, sense, wide)
+            if meets is not None and abs(meets - level) < 0.6 * wide:
+                return meets
         if outside.kind != "cylinder" or outside.inner:
             continue
         centre, axis, radius, _ = fit_cylinder(solid, other)
@@ -323,9 +415,26 @@ def _on_a_round(bore: _Bore, solid: Solid, face: int, sense: float, level: float
         if p < 1e-9 or room < 0:
             continue
         meets = (-q + np.sqrt(room)) / (2 * p)
-        if abs(meets - level) < 0.6 * bore.radius:
+        if abs(meets - level) < 0.6 * wide:
             return float(meets)
     return level
+
+
+def _between_exits(bore: _Bore, along: Vec, sense: float, wide: float) -> float | None:
+    """Where the axis meets a tapered wall: midway between where the bore ends above and below it along the wall, which is
+    straight there."""
+    way = along - bore.axis * float(along @ bore.axis)
+    if float(np.linalg.norm(way)) < 0.1:
+        return None
+    way = way / np.linalg.norm(way)
+    ends = []
+    for side in (1.0, -1.0):
+        start = bore.point + way * side * (wide + max(1e-4, 2e-4 * wide))
+        hits = bore.rays.hits(start, bore.axis * sense, bore.reach)
+        if not hits:
+            return None
+        ends.append(hits[0])
+    return float(np.mean(ends))
 
 
 def _weight(seats: tuple[GaugedSeat, ...]) -> tuple[bool, float]:

@@ -55,8 +55,9 @@ def _round(m: "Remeasurer", sheet: int, floors: list[int], reading: Characterist
     for f in floors:
         tube = tube_radius(solid, f)
         points, normals = face_normals(solid, f, 7)
-        rims = [e for e in solid.faces[f].edges if solid.edges[e].kind == "circle"]
         axis = solid.faces[f].axis
+        circles = [e for e in solid.faces[f].edges if solid.edges[e].kind == "circle"]
+        rims = [e for e in circles if abs(float(solid.edges[e].axis @ axis)) > 1 - 1e-6]
         rel = points - circle_centre(solid, rims[0])
         # Out of the material of a groove is toward the middle of its tube.
         middles = rel + normals * tube

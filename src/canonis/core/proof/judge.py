@@ -22,6 +22,8 @@ from canonis.core.source.characteristic import Characteristic
 __all__ = ["Free", "Judgement", "Ladder", "Link", "Loop", "Rung", "Stated", "judge_page"]
 
 _AXES = "xyz"
+#: A smaller share of another statement comes of the file's own rounding.
+_NOISE = 1e-5
 #: What a free thing is named by, the likeliest first: a drafter thinks of walls and axes, not of blends.
 _NAMING = {"plane": 5, "axis": 4, "": 3, "floor": 3, "centre": 2, "apex": 1, "blend": 0}
 
@@ -219,6 +221,8 @@ def _loop(row: StatedRow, sum_: Sum) -> Loop | None:
         ):
             key = (name[0], str(name[1]))
             shares[key] = shares.get(key, 0.0) + share
+    # A file in single precision makes no two things say the same.
+    shares = {key: share for key, share in shares.items() if abs(share) > _NOISE}
     if not shares:
         return None
     others = tuple(dict.fromkeys(s for s, _ in shares))

@@ -156,7 +156,10 @@ class Remeasurer:
             axis = np.array(parsed.vectors[1])
             if parsed.kind == "torus" and abs(float(axis @ direction)) > 1 - 1e-6:
                 return tube_level(solid, found.faces[0], direction)
-            rims = [e for e in solid.faces[found.faces[0]].edges if solid.edges[e].kind == "circle"]
+            rims = [
+                e for e in solid.faces[found.faces[0]].edges
+                if solid.edges[e].kind == "circle" and abs(float(solid.edges[e].axis @ axis)) > 1 - 1e-6
+            ]  # fmt: skip
             centre = circle_centre(solid, rims[0]) if rims and abs(float(axis @ direction)) < 1e-6 else None
             return None if centre is None else float(centre @ direction)
         if found.faces and parsed.kind in ("bore", "shaft", "bore-side", "shaft-side"):

@@ -16,8 +16,9 @@ __all__ = ["measure_walls"]
 def measure_walls(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
     """The thickness of every wall that is named by both its faces, square to them."""
     solid = m.solid(mark.sheet)
-    faces = m.faces(mark.sheet, alive)
-    if len(faces) != len(mark.refs) or len(faces) % 2:
+    # A long face may back several others: it is named once for each.
+    faces = m.faces(mark.sheet, mark.refs) if set(alive) == set(mark.refs) else []
+    if not faces or len(faces) != len(mark.refs) or len(faces) % 2:
         return []
     found = []
     for k in range(0, len(faces), 2):

@@ -7,7 +7,7 @@ import numpy as np
 
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
-from canonis.core.shape.surfaces import SAME, normal_at
+from canonis.core.shape.surfaces import SAME, axis_meets, normal_at
 from canonis.core.solid.model import Edge, Face, Vec
 
 __all__ = ["Bore", "BoreEnd", "BoreSeat", "bore_of"]
@@ -91,22 +91,14 @@ class Bore:
 
     def _meets(self, face: Face, out: Vec) -> Vec | None:
         """Where the axis meets a face's surface, the outermost place along `out`."""
-        start = self.face.origin
-        if face.kind == "plane":
-            share = float(face.axis @ out)
-            return None if abs(share) < 1e-6 else start + out * (float((face.origin - start) @ face.axis) / share)
-        if face.kind in ("cylinder", "sphere"):
-            axis = face.axis if face.kind == "cylinder" else np.zeros(3)
-            d = out - axis * float(out @ axis)
-            rel = start - face.origin
-            rel = rel - axis * float(rel @ axis)
-            a, b, c = float(d @ d), 2 * float(d @ rel), float(rel @ rel) - face.radius**2
-            rest = b * b - 4 * a * c
-            if a < 1e-9 or rest < 0:
-                return None
-            sense = -1.0 if face.inner else 1.0
-            return start + out * ((-b + sense * rest**0.5) / (2 * a))
-        return None
+        places = axis_meets(face, self.face.origin, out)
+        if not places:
+            return None
+        mouth = max(
+            float((e.middle - self.face.origin) @ out) for e in map(self.shape.solid.edges.__getitem__, self.face.edges)
+        )
+        near = min(places, key=lambda p: abs(p - mouth))
+        return self.face.origin + out * (near if face.kind == "cone" else places[0] if face.inner else places[-1])
 
     def _floor(self, end: BoreEnd, out: Vec) -> Row | None:
         face = self.shape.solid.faces[end.faces[0]]
@@ -174,8 +166,11 @@ class Bore:
         return None if edge is None else scaled(added(edge, self.shape.axis_speed(cone, rim.centre, spoke), -1.0), 2.0)
 
 
-def bore_of(shape: PartShape, face: int, out: Vec) -> Bore:
-    """The bore that an inner cylinder is a wall of; `out` points out of the material at its start, roughly."""
+def bore_of(shape: PartShape, face: int, out: Vec, fixed: bool = False) -> Bore:
+    """The bore that an inner cylinder is a wall of; `out` points out of the material at its start, roughly.
+
+    A through bore starts at the end with the larger seat, or, with `fixed`, where `out` points.
+    """
     solid = shape.solid
     mine = solid.faces[face]
     radius = shape.motions[face].radius
@@ -183,7 +178,8 @@ def bore_of(shape: PartShape, face: int, out: Vec) -> Bore:
     axis = mine.axis if float(mine.axis @ out) > 0 else -mine.axis
     ends = [_end(shape, walls, sense * axis) for sense in (1.0, -1.0)]
     closed = [bool(end.closed) for end in ends]
-    if closed == [True, False] or (closed == [False, False] and _weight(shape, ends[1]) > _weight(shape, ends[0])):
+    lighter = not fixed and closed == [False, False] and _weight(shape, ends[1]) > _weight(shape, ends[0])
+    if closed == [True, False] or lighter:
         axis, ends = -axis, ends[::-1]
     return Bore(shape, walls, axis, *ends)
 

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from canonis.core.shape.mirror import mirrored_about
 from canonis.core.solid.model import Solid, Vec, unit_vector
 
 __all__ = ["canonical", "directions", "own_frame"]
@@ -11,6 +12,8 @@ _AXIAL = ("plane", "cylinder", "cone", "torus")
 _ALONG = 1 - 1e-12
 #: The file's axes are kept unless others carry this much more area: a part lies in its file as it is meant to be seen.
 _KEEP = 1.05
+#: Among so many of the largest directions the twins are looked for that a mirror makes.
+_PAIRED = 16
 
 
 def canonical(d: Vec) -> Vec:
@@ -64,7 +67,28 @@ def own_frame(solid: Solid) -> Vec:
                     better = carried(frame, both) > _KEEP * carried(best, both)
                 if better:
                     best, most = frame, carried(frame)
-    return _about_its_one_direction(best, found)
+    return _with_its_mirror(solid, _about_its_one_direction(best, found), found)
+
+
+def _with_its_mirror(solid: Solid, frame: Vec, found: list[tuple[Vec, float]]) -> Vec:
+    """A frame of which one direction across another one has no flat faces, turned about that other one into the plane of
+    symmetry of the part where it has one: the arms of a rod that tapers lean both from the line through its bores."""
+    flat = [d for d in (f.axis for f in solid.faces if f.kind == "plane")]
+    bare = [k for k in range(3) if not any(abs(float(frame[k] @ d)) > _ALONG for d in flat)]
+    if len(bare) != 1 or float(np.abs(frame).max(axis=1).min()) > _ALONG:
+        return frame
+    for a in (frame[k] for k in range(3) if k != bare[0]):
+        across = [(d, area) for d, area in found[:_PAIRED] if abs(float(d @ a)) < 1e-7]
+        b, c = (d for d in frame if abs(float(d @ a)) < 0.5)
+        if mirrored_about(solid, b) or mirrored_about(solid, c):
+            continue
+        for n, (d, area) in enumerate(across):
+            for e, other in across[n + 1 :]:
+                if abs(area - other) < 1e-3 * area:
+                    for m in (unit_vector(d + e), unit_vector(d - e)):
+                        if mirrored_about(solid, m):
+                            return np.array([a, m, np.cross(a, m)])
+    return frame
 
 
 def _about_its_one_direction(frame: Vec, found: list[tuple[Vec, float]]) -> Vec:

@@ -236,15 +236,18 @@ def wall_rows(shape: PartShape, a: int, b: int) -> Parts:
     """The thickness between two flat faces that look away from each other, and that they are parallel."""
     one, other = shape.solid.faces[a], shape.solid.faces[b]
     rows = [added(shape.speed(a, one.centre), shape.speed(b, other.centre))]
-    if shape.motions[a].turns != shape.motions[b].turns:
+    mine, theirs = shape.motions[a].turns, shape.motions[b].turns
+    if [k for _, k in mine] != [k for _, k in theirs] or any(
+        float(np.abs(u - v).max()) > 1e-9 for (u, _), (v, _) in zip(mine, theirs, strict=True)
+    ):
         rows += [row for u in shape.frame if (row := added(_turn(shape, a, u), _turn(shape, b, u), -1.0))]
     return {"thickness": [row for row in rows if row]}
 
 
-def tapped_rows(shape: PartShape, face: int, out: Vec, drilled: bool) -> Parts:
+def tapped_rows(shape: PartShape, face: int, out: Vec, drilled: bool, fixed: bool = False) -> Parts:
     """What a thread note says of the plain hole that it is cut into: of its drill, or of the hole itself where the note
     names no drill."""
-    rows = hole_rows(shape, face, out)
+    rows = hole_rows(shape, face, out, fixed)
     if not drilled:
         return {"thread": rows.get("diameter", [])} | {k: v for k, v in rows.items() if k != "diameter"}
     renamed = {"diameter": "drill-diameter", "depth": "drill-depth", "through": "drill-through"}

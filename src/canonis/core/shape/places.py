@@ -35,10 +35,14 @@ def _on_one_edge(solid: Solid, f: int, g: int) -> bool:
     return gap <= max(high - low for low, high in ends)
 
 
+def _size(face: Face) -> float:
+    return face.minor if face.kind == "torus" else face.radius
+
+
 def places(solid: Solid, faces: Iterable[int]) -> list[list[int]]:
     """Faces of rounds by place: one round is one place, however many faces it has; a chain around a corner is one.
 
-    Pieces of one surface belong together, and so do faces that run smoothly into each other.
+    Pieces of one surface belong together, and so do faces that run smoothly into each other, or into the ball of a corner.
     """
     mine = sorted(set(faces))
     group = {f: f for f in mine}
@@ -49,6 +53,15 @@ def places(solid: Solid, faces: Iterable[int]) -> list[list[int]]:
             f = group[f]
         return f
 
+    for corner in solid.faces:
+        # Where edges of one radius meet, the ball of their corner leads on from one to the next.
+        if corner.kind == "sphere" and corner.index not in group:
+            meet = [
+                o for e, o in solid.neighbours[corner.index]
+                if o in group and solid.edges[e].dihedral == "smooth" and abs(_size(solid.faces[o]) - corner.radius) < SAME
+            ]  # fmt: skip
+            for o in meet[1:]:
+                group[root(o)] = root(meet[0])
     for k, f in enumerate(mine):
         for e, o in solid.neighbours[f]:
             if o in group and solid.edges[e].dihedral == "smooth":

@@ -43,6 +43,10 @@ def _extreme_row(shape: PartShape, d: Vec) -> Row | None:
     corners = np.array([p for e in solid.edges for p in (e.start, e.middle, e.end)]).reshape(-1, 3)
     level, bulging, bulge = _bulge(solid, d)
     best = max(float((corners @ d).max()) if len(corners) else -np.inf, level)
+    # A circle may reach farther than its points that are known, as the rim of a plain cone does.
+    end = end_level(solid, d)
+    rims = [float(e.centre @ d) + e.radius for e in solid.edges if e.kind == "circle" and abs(float(e.axis @ d)) < 1e-6]
+    best = max([best, *(x for x in rims if x < end + 1e-6)])
     for face in solid.faces:
         if face.kind == "plane" and float(face.axis @ d) > 1 - 1e-9 and abs(float(face.origin @ d) - best) < 1e-3:
             return shape.speed(face.index, face.centre)
@@ -152,9 +156,9 @@ def distance_row(shape: PartShape, ends: Sequence[tuple[Reference, Resolution]],
     return None if first is None or second is None else added(second, first, -1.0)
 
 
-def hole_rows(shape: PartShape, face: int, out: Vec) -> Parts:
-    """The rows of a hole note for the bore that `face` is a wall of; `out` points out of its start."""
-    return bore_of(shape, face, out).sizes()
+def hole_rows(shape: PartShape, face: int, out: Vec, fixed: bool = False) -> Parts:
+    """The rows of a hole note for the bore that `face` is a wall of; `out` points out of its start (for sure, when `fixed`)."""
+    return bore_of(shape, face, out, fixed).sizes()
 
 
 def round_rows(shape: PartShape, face: int) -> Parts:

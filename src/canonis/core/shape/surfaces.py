@@ -10,6 +10,7 @@ from canonis.core.solid.model import Face, Solid, Vec, unit_vector
 __all__ = [
     "SAME",
     "Lines",
+    "axis_meets",
     "is_blend",
     "is_enclosed",
     "is_full_turn",
@@ -40,6 +41,30 @@ def torus_floor(solid: Solid, face: Face) -> int:
 def is_full_turn(face: Face) -> bool:
     """Whether a surface of revolution goes all the way round."""
     return face.sweep > _FULL_TURN
+
+
+def axis_meets(face: Face, start: Vec, way: Vec) -> list[float]:
+    """How far from `start` along the unit vector `way` a line meets the whole surface of a face, mm, in order; nothing of a
+    torus or a free form."""
+    if face.kind == "plane":
+        share = float(face.axis @ way)
+        return [] if abs(share) < 1e-6 else [float((face.origin - start) @ face.axis) / share]
+    if face.kind not in ("cylinder", "cone", "sphere"):
+        return []
+    rel = start - face.origin
+    if face.kind == "sphere":
+        a, b, c = 1.0, 2 * float(way @ rel), float(rel @ rel) - face.radius**2
+    else:
+        # Distance from the axis: constant on a cylinder, growing from the apex on a cone.
+        along, at = float(way @ face.axis), float(rel @ face.axis)
+        grows = math.tan(face.half_angle) ** 2 if face.kind == "cone" else 0.0
+        a = 1 - along**2 * (1 + grows)
+        b = 2 * (float(way @ rel) - along * at * (1 + grows))
+        c = float(rel @ rel) - at**2 * (1 + grows) - (face.radius**2 if face.kind == "cylinder" else 0.0)
+    room = b * b - 4 * a * c
+    if abs(a) < 1e-9 or room < 0:
+        return []
+    return sorted((-b + sense * room**0.5) / (2 * a) for sense in (-1.0, 1.0))
 
 
 def normal_at(face: Face, point: Vec) -> Vec:

@@ -7,7 +7,7 @@ from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid.model import Edge, Face, Solid, Vec
 from canonis.core.solid.probe import edge_points
 
 __all__ = ["draw_centre_line", "draw_centre_mark", "draw_flat_cross", "draw_symmetry_line"]
@@ -75,10 +75,16 @@ def _ends(solid: Solid, face: Face) -> tuple[Vec, Vec]:
         levels += [
             float((e.centre - face.origin) @ face.axis)
             for e in map(solid.edges.__getitem__, other.edges)
-            if e.kind == "circle"
+            if e.kind == "circle" and _around(e, face)
         ]
     levels = levels or list(face.span)
     return face.origin + face.axis * min(levels), face.origin + face.axis * max(levels)
+
+
+def _around(edge: Edge, face: Face) -> bool:
+    """Whether a circle runs about the axis of a face: other cuts of a cone may be circles too."""
+    aside = np.cross(edge.centre - face.origin, face.axis)
+    return abs(float(edge.axis @ face.axis)) > 1 - 1e-6 and float(np.linalg.norm(aside)) < 1e-3
 
 
 def draw_symmetry_line(pen: Pen, scene: Scene, view: View, mark: SymmetryLine, look: Look) -> bool:

@@ -7,7 +7,7 @@ import shapely
 
 from canonis.core.solid.model import Vec
 
-__all__ = ["hatch_angle", "hatch_lines", "hatch_pitch", "is_thin"]
+__all__ = ["filled_outline", "hatch_angle", "hatch_lines", "hatch_pitch", "is_thin"]
 
 #: A cut face thinner than this on paper is filled, mm.
 THIN = 1.2
@@ -26,6 +26,19 @@ def hatch_angle(solid: int) -> float:
 def is_thin(region: shapely.Geometry) -> bool:
     """Whether a region (paper mm) is too thin to be hatched anywhere."""
     return bool(region.buffer(-THIN / 2).is_empty)
+
+
+def filled_outline(region: shapely.Polygon) -> Vec:
+    """One closed outline (N×2) around a region to be filled: it goes in to each opening and back out by the same way."""
+    turned = shapely.geometry.polygon.orient(region)
+    points = np.asarray(turned.exterior.coords)[:-1]
+    for ring in turned.interiors:
+        inner = np.asarray(ring.coords)[:-1]
+        apart = np.linalg.norm(points[:, None, :] - inner[None, :, :], axis=2)
+        k, m = np.unravel_index(int(np.argmin(apart)), apart.shape)
+        around = np.vstack([inner[m:], inner[: m + 1]])
+        points = np.vstack([points[: k + 1], around, points[k:]])
+    return points
 
 
 def hatch_lines(region: shapely.Geometry, angle: float, pitch: float, middle: Vec) -> list[Vec]:

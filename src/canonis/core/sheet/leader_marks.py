@@ -136,11 +136,10 @@ def _at_arc(scene: Scene, view: View, arcs: Sequence[Line], face: Face) -> Targe
 
 
 def _tube_target(scene: Scene, view: View, face: Face) -> Target | None:
-    """A ring from the side: the middle of the longest arc of its tube that a view outlines or cuts."""
-    arcs = [
-        x for x in scene.projection(view).visible
-        if x.kind == "arc" and not x.edges and face.index in x.faces and abs(x.radius - face.minor) < 1e-3
-    ]  # fmt: skip
+    """A ring from the side: the middle of the longest arc of its tube that a view outlines or cuts, else that ends it."""
+    tubes = [x for x in scene.projection(view).visible if x.kind == "arc" and abs(x.radius - face.minor) < 1e-3]
+    arcs = [x for x in tubes if not x.edges and face.index in x.faces]
+    arcs = arcs or [x for x in tubes if any(e in face.edges for e in x.edges)]
     return _at_arc(scene, view, arcs, face) if arcs else None
 
 

@@ -67,15 +67,20 @@ class _Named:
         """The cylinders among them."""
         return [f for f in self.numbers if self.shape.solid.faces[f].kind == "cylinder"]
 
-    def out(self, ref: str) -> Vec:
-        """The direction that a bore's reference points out of its start."""
-        return np.array(parse(ref).vectors[1])
+    def out(self, ref: str) -> tuple[Vec, bool]:
+        """The direction out of a bore's start, and whether the view says so: it looks along the bore. Else the reference
+        points that way, and the larger seat may."""
+        axis = np.array(parse(ref).vectors[1])
+        view = next((v for v in self.document.views if v.id == self.mark.view and v.kind != "pictorial"), None)
+        toward = axis if view is None else np.cross(np.array(view.right), np.array(view.up))
+        along = view is not None and abs(float(toward @ axis)) > 1 - 1e-6
+        return (toward, True) if along else (axis, False)
 
 
 def _holes(n: _Named) -> Iterator[Parts]:
     for ref, face in n.faces:
         if n.shape.solid.faces[face].kind == "cylinder":
-            yield hole_rows(n.shape, face, n.out(ref))
+            yield hole_rows(n.shape, face, *n.out(ref))
     if n.reading.part("pitch-circle"):
         yield from _rings(n)
 
@@ -111,7 +116,8 @@ def _rings(n: _Named) -> Iterator[Parts]:
 def _threads(n: _Named) -> Iterator[Parts]:
     plain = [(ref, f) for ref, f in n.faces if is_plain_hole(n.shape.solid, f)]
     for ref, face in plain:
-        yield tapped_rows(n.shape, face, n.out(ref), n.reading.part("drill-diameter") is not None)
+        out, fixed = n.out(ref)
+        yield tapped_rows(n.shape, face, out, n.reading.part("drill-diameter") is not None, fixed)
     if not plain and n.cylinders:
         yield thread_rows(n.shape, n.cylinders)
 
@@ -130,9 +136,11 @@ def _splines(n: _Named) -> Iterator[Parts]:
 
 
 def _walls(n: _Named) -> Iterator[Parts]:
-    faces = n.numbers
-    for k in range(0, len(faces) - 1, 2):
-        yield wall_rows(n.shape, faces[k], faces[k + 1])
+    # A long face may back several others: it is named once for each.
+    for one, other in zip(n.mark.refs[::2], n.mark.refs[1::2], strict=False):
+        pair = [f for r in (one, other) if n.found[r].status != "ambiguous" for f in n.found[r].faces[:1]]
+        if len(pair) == 2:
+            yield wall_rows(n.shape, *pair)
 
 
 def _polygons(n: _Named) -> Iterator[Parts]:

@@ -8,7 +8,7 @@ import shapely
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.cutting_line import course
 from canonis.core.sheet.document import Linear, Ordinate
-from canonis.core.sheet.hatch import hatch_angle, hatch_lines, hatch_pitch, is_thin
+from canonis.core.sheet.hatch import filled_outline, hatch_angle, hatch_lines, hatch_pitch, is_thin
 from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look, scale_text
@@ -100,7 +100,7 @@ def draw_cut_faces(pen: Pen, scene: Scene, view: View, look: Look) -> None:
     middle = np.array(view.at)
     for part in parts:
         if is_thin(part):
-            pen.page.regions.append(Region(pen.owner, np.asarray(part.exterior.coords)[:-1]))
+            pen.page.regions.append(Region(pen.owner, filled_outline(part)))
             continue
         for line in hatch_lines(part, angle, pitch, middle):
             pen.line(line[0], line[1], style="hatch")

@@ -67,16 +67,18 @@ def _distances(desk: Desk, view: View, k: int, level: float, ref: str, price: fl
     """The distance to the flat faces and edges beside it, the nearest first."""
     direction, way, _ = desk.ways(view)[k]
     beside: dict[float, str] = {}
+    known: set[float] = set()
     for line in desk.scene.projection(view).visible:
         if line.kind != "line" or float(np.ptp(line.points[:, k])) > 1e-6:
             continue
-        at = round(float(line.points[0, k]), 4)
-        if abs(at - level) < 1e-4 or at in beside:
+        at = float(line.points[0, k])
+        if abs(at - level) < 1e-4 or round(at, 4) in known:
             continue
         faces = [desk.solid.faces[f] for f in line.faces]
         flat = [f for f in faces if f.kind == "plane" and abs(float(f.axis @ way)) > ALONG]
         straight = [e for e in (desk.solid.edges[e] for e in line.edges) if e.kind == "line"]
         if flat or straight:
+            known.add(round(at, 4))
             beside[at] = face_reference(flat[0]) if flat else edge_reference(straight[0])
     for n, at in enumerate(sorted(beside, key=lambda at: abs(at - level))[:3]):
         ends = (beside[at], ref) if at < level else (ref, beside[at])

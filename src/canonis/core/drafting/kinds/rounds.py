@@ -3,6 +3,8 @@
 from collections import defaultdict
 from collections.abc import Iterable, Iterator
 
+import numpy as np
+
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.features.model import Blend
 from canonis.core.features.stacks import size_key
@@ -37,6 +39,9 @@ def rounds(desk: Desk) -> Iterator[Candidate]:
         whole = Blend(name, "fillet", group[0].size, group[0].size, 0.0, True, sum(b.count for b in group), ())
         lines = blend_lines(whole, desk.unit)
         best = next((b for b in (seen_true(desk, b.faces) for b in group) if b), None)
+        if best is None and not _small(desk, group):
+            # A wide arc that no view shows asks for a section.
+            continue
         if best is None:
             # Seen true in no view: a line in the notes, with its count.
             extra = f"{lines[0]} WHERE SHOWN IN NO VIEW"
@@ -45,7 +50,25 @@ def rounds(desk: Desk) -> Iterator[Candidate]:
             ), note=True)  # fmt: skip
             continue
         view, face = best
-        yield Candidate(0.51 + 1e-4 * n, desk.note("radius", view, refs, lines, name, face_reference(face)), note=True)
+        # The outside of a bend follows from its inside and the thickness of the sheet, which come first.
+        price = 0.6 if _outside_of_bends(desk, faces) else 0.51
+        yield Candidate(price + 1e-4 * n, desk.note("radius", view, refs, lines, name, face_reference(face)), note=True)
+
+
+def _outside_of_bends(desk: Desk, faces: list[int]) -> bool:
+    """Whether rounds are the outer ones of bent sheet: around the same axis runs an inner one, its thickness smaller."""
+    thick = [float(p.data["thickness_mm"]) for form in desk.found.forms if form.kind == "bend" for p in form.pieces]
+    mine = [desk.solid.faces[f] for f in faces]
+
+    def inside(face: Face) -> bool:
+        return any(
+            o.kind == "cylinder" and o.inner and abs(float(o.axis @ face.axis)) > ALONG
+            and any(abs(face.radius - o.radius - t) < 1e-3 for t in thick)
+            and float(np.linalg.norm(np.cross(o.origin - face.origin, face.axis))) < 1e-3
+            for o in desk.solid.faces
+        )  # fmt: skip
+
+    return bool(thick) and all(f.kind == "cylinder" and not f.inner and inside(f) for f in mine)
 
 
 def _default(desk: Desk, groups: list[list[Blend]]) -> list[Blend] | None:
@@ -54,9 +77,15 @@ def _default(desk: Desk, groups: list[list[Blend]]) -> list[Blend] | None:
         return None
     common = groups[0]
     count = sum(b.count for b in common)
-    small = common[0].size < 0.12 * desk.solid.diagonal
-    many = count >= 4 and small and (len(groups) > 1 or count >= 6)
+    if not _small(desk, common):
+        return None
+    many = count >= 4 and (len(groups) > 1 or count >= 6)
     return common if many or not any(seen_true(desk, b.faces) for b in common) else None
+
+
+def _small(desk: Desk, group: list[Blend]) -> bool:
+    """Whether rounds are small beside the part, such as a line in the notes can state."""
+    return group[0].size < 0.12 * desk.solid.diagonal
 
 
 def seen_true(desk: Desk, faces: Iterable[int]) -> tuple[View, Face] | None:

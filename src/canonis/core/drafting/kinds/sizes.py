@@ -1,21 +1,27 @@
 """Diameters and radii of round faces, and of the circles that bound cones and rounds."""
 
+import itertools
 import math
 from collections.abc import Iterator
 
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+import numpy as np
+
+from canonis.core.drafting.desk import ALONG, SAME, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
 from canonis.core.quantity.written import write_length
+from canonis.core.shape.places import places
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Edge, Face
+from canonis.core.solid.model import Edge, Face, Solid
 from canonis.core.solid.references import edge_reference, face_reference
 
 __all__ = ["rims", "sizes"]
 
 
 def sizes(desk: Desk) -> Iterator[Candidate]:
-    """Diameter or radius of every round face in question, where its circle is seen or it is outlined from the side."""
+    """Diameter or radius of every round face in question, where its circle is seen or it is outlined from the side; equal
+    radii that one view shows are said together, with their count."""
+    alike: dict[tuple[str, float, bool, str], list[Face]] = {}
     for face in desk.asked("cylinder", "torus", "sphere"):
         full = face.sweep > 1.9 * math.pi
         radius = face.minor if face.kind == "torus" else face.radius
@@ -36,7 +42,16 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
                 continue
             # Where a cut or an outline shows it beside its lengths; a circle among circles is read less well.
             price = 2.0 + (0.0 if arcs and not wide else 0.2 if arcs else 0.1) + 0.01 * n
+            if arcs and not wide and not ball:
+                alike.setdefault((face.kind, round(radius, 4), face.inner, view.id), []).append(face)
             yield Candidate(price, desk.note("diameter" if wide else "radius", view, (ref,), (text,), "size"))
+    for (_, radius, _, name), faces in alike.items():
+        count = len(places(desk.solid, [f.index for f in faces]))
+        if count > 1:
+            n, view = next((n, v) for n, v in enumerate(desk.views) if v.id == name)
+            text = f"{count}× R{write_length(radius, desk.unit)}"
+            refs = tuple(face_reference(f) for f in faces)
+            yield Candidate(1.99 - 0.01 * count + 1e-3 * n, desk.note("radius", view, refs, (text,), "size"))
 
 
 def rims(desk: Desk) -> Iterator[Candidate]:
@@ -45,8 +60,29 @@ def rims(desk: Desk) -> Iterator[Candidate]:
     for face in desk.asked("cone", "torus"):
         for e, _ in desk.solid.neighbours[face.index]:
             edge = desk.solid.edges[e]
-            if edge.kind == "circle" and edge.length > 1.9 * math.pi * edge.radius and edge.dihedral != "smooth":
+            if (
+                edge.kind == "circle"
+                and abs(float(edge.axis @ face.axis)) > ALONG
+                and edge.dihedral != "smooth"
+                and _goes_round(desk.solid, edge)
+            ):
                 yield from _rim(desk, face, e, edge)
+
+
+def _goes_round(solid: Solid, edge: Edge) -> bool:
+    """Whether an edge is a whole circle, or one of the arcs of a circle that flats part: the bevelled end of a hexagon."""
+    if edge.length > 1.9 * math.pi * edge.radius:
+        return True
+    u = (edge.middle - edge.centre) / edge.radius
+    w = np.cross(edge.axis, u)
+    turns = sorted(
+        math.atan2(float((e.middle - edge.centre) @ w), float((e.middle - edge.centre) @ u))
+        for e in solid.edges
+        if e.kind == "circle" and abs(e.radius - edge.radius) < SAME and float(np.abs(e.centre - edge.centre).max()) < SAME
+        and abs(float(e.axis @ edge.axis)) > ALONG
+    )  # fmt: skip
+    gaps = [b - a for a, b in itertools.pairwise([*turns, turns[0] + 2 * math.pi])]
+    return len(turns) > 2 and max(gaps) < math.pi
 
 
 def _rim(desk: Desk, face: Face, index: int, edge: Edge) -> Iterator[Candidate]:

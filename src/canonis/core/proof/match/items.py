@@ -140,7 +140,7 @@ def _hole(shape: PartShape, one: Found) -> Item | None:
         return None
     rows: Parts = {}
     for w in round_walls:
-        for name, more in hole_rows(shape, w[0], axis).items():
+        for name, more in hole_rows(shape, w[0], axis, fixed=True).items():
             rows.setdefault(name, []).extend(more)
 
     def size(name: str, value: float | bool) -> None:
@@ -208,7 +208,7 @@ def _hole(shape: PartShape, one: Found) -> Item | None:
 
 def _floors(shape: PartShape, wall: int, axis: Vec) -> set[int]:
     """What the seats of a bore stand on, and what closes it."""
-    bore = bore_of(shape, wall, axis)
+    bore = bore_of(shape, wall, axis, fixed=True)
     out: set[int] = set()
     for end in (bore.near, bore.far):
         out |= {s.floor for s in end.seats if s.floor is not None} | {s.wall for s in end.seats}
