@@ -8,8 +8,8 @@ import numpy as np
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.statement import PartProof, compared
 from canonis.core.sheet.document import Leader, Note
-from canonis.core.solid.model import Solid
-from canonis.core.solid.probe import face_normals
+from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid.probe import face_normals, fit_cylinder
 from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
@@ -40,10 +40,18 @@ def _cone(solid: Solid, face: int) -> float:
     return 2 * math.degrees(math.asin(min(1.0, abs(float((normals @ axis).mean())))))
 
 
+def _way(solid: Solid, face: int) -> Vec:
+    """The normal of a flat face, or the axis of a round one."""
+    return fit_cylinder(solid, face)[1] if solid.faces[face].kind == "cylinder" else plane_of(solid, face)[1]
+
+
 def _between(solid: Solid, a: int, b: int, reading: Characteristic) -> float:
-    """The angle between two flat faces, degrees: that of their normals, or what it lacks of 180° where that is said."""
-    one, other = (plane_of(solid, f)[1] for f in (a, b))
+    """The angle between two flat faces or axes, degrees: that of their normals, or what it lacks of 180° where that is said."""
+    one, other = (_way(solid, f) for f in (a, b))
     turn = math.degrees(math.acos(float(np.clip(one @ other, -1, 1))))
+    if (solid.faces[a].kind == "cylinder") is not (solid.faces[b].kind == "cylinder"):
+        # An axis leans on a face by what it lacks of square to it.
+        turn = abs(90.0 - turn)
     part = reading.part("angle")
     said = float(part.nominal) if part is not None and part.nominal is not None else turn
     return turn if abs(said - turn) <= abs(said - (180 - turn)) else 180 - turn

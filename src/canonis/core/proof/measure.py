@@ -18,6 +18,7 @@ from canonis.core.proof.grooves import measure_grooves
 from canonis.core.proof.holes import measure_holes
 from canonis.core.proof.pitches import measure_pitches
 from canonis.core.proof.places import prove_place
+from canonis.core.proof.planes import plane_of
 from canonis.core.proof.polygons import measure_polygons
 from canonis.core.proof.rings import measure_ring
 from canonis.core.proof.rounds import NAMING_ROUNDS, circle_centre, measure_rounds, sphere_fit, tube_level
@@ -29,6 +30,7 @@ from canonis.core.proof.threads import measure_threads
 from canonis.core.proof.walls import measure_walls
 from canonis.core.quantity.units import Unit, from_mm
 from canonis.core.shape.implied import shape_of
+from canonis.core.shape.mouths import mouth_of
 from canonis.core.shape.surfaces import is_plain_hole
 from canonis.core.sheet.document import (
     MUTE,
@@ -162,6 +164,8 @@ class Remeasurer:
             ]  # fmt: skip
             centre = circle_centre(solid, rims[0]) if rims and abs(float(axis @ direction)) < 1e-6 else None
             return None if centre is None else float(centre @ direction)
+        if found.faces and parsed.kind == "mouth":
+            return self._mouth(sheet, found.faces[0], np.array(parsed.vectors[2]), direction)
         if found.faces and parsed.kind in ("bore", "shaft", "bore-side", "shaft-side"):
             middle, axis, radius, _ = self.cylinder(sheet, found.faces[0])
             out = radius * float(np.array(parsed.vectors[2]) @ direction) if parsed.kind.endswith("-side") else 0.0
@@ -178,6 +182,26 @@ class Remeasurer:
             wanted = np.array(parsed.vectors[0])
             return float(min(points[[0, 3, 6]], key=lambda p: float(np.linalg.norm(p - wanted))) @ direction)
         return None
+
+    def _mouth(self, sheet: int, bore: int, normal: Vec, direction: Vec) -> float | None:
+        """Level of the point where a fitted axis meets the face that its bore opens to, mm."""
+        opened = mouth_of(self.solid(sheet), bore, normal)
+        if opened is None:
+            return None
+        middle, axis, *_ = self.cylinder(sheet, bore)
+        face = self.solid(sheet).faces[opened[0]]
+        if face.kind == "cylinder":
+            centre, way, radius, _ = self.cylinder(sheet, opened[0])
+            across, rel = axis - way * float(axis @ way), middle - centre
+            rel = rel - way * float(rel @ way)
+            roots = np.roots([float(across @ across), 2 * float(across @ rel), float(rel @ rel) - radius**2]).real
+            far = min(roots, key=lambda t: abs(t - float((opened[1] - middle) @ axis)))
+        elif face.kind == "plane":
+            point, out = plane_of(self.solid(sheet), opened[0])
+            far = float((point - middle) @ out) / float(axis @ out)
+        else:
+            return None
+        return float((middle + axis * far) @ direction)
 
     def _key(self, mark: Annotation) -> str:
         """What the proof of a statement depends on besides the solids' bytes and the code; not where it stands."""

@@ -87,7 +87,10 @@ def hole(bench: Bench, step: dict[str, Any]) -> list[Effect]:
             met = [d for d in exits(start - axis * 1e-4, -axis) if d > 1e-3]
             depth = (met[-1] if met else FAR) + (1e-4 if met else 0.0)
             has_far = "counterbore-far" in step or "countersink-far" in step
-            depth = depth if has_far else depth + 1.0
+            if not has_far:
+                # Where the axis leaves askew, the hole goes on until all of it is out.
+                end, radius = start - axis * depth, bench.length(step["diameter"]) / 2
+                depth += 1.0 + (_uphill(exits, end, -axis, side, radius) if met else 0.0)
         else:
             depth = bench.length(step["depth"])
         seats = [step[k]["diameter"] for k in ("counterbore", "countersink") if step.get(k)]

@@ -10,6 +10,7 @@ from itertools import pairwise
 import numpy as np
 
 from canonis.core.shape.bore import bore_of
+from canonis.core.shape.mouths import mouth_row
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
 from canonis.core.shape.surfaces import SAME, is_full_turn, normal_at
@@ -110,6 +111,8 @@ def level_row(shape: PartShape, ref: Reference, found: Resolution, d: Vec) -> Ro
         if face.kind == "plane":
             share = float(face.axis @ d)
             return scaled(shape.speed(face.index, face.centre), share) if abs(share) > _ALONG else None
+        if ref.kind == "mouth":
+            return mouth_row(shape, face.index, np.array(ref.vectors[2]), d)
         middle = face.origin
         if face.kind in ("cylinder", "cone"):
             middle = face.origin + face.axis * (face.span[0] + face.span[1]) / 2

@@ -1,4 +1,4 @@
-"""Angles between two flat faces seen edge-on, as arcs between their lines (ISO 129-1)."""
+"""Angles between flat faces seen edge-on and axes that lie in a view, as arcs between their lines (ISO 129-1)."""
 
 import math
 import re
@@ -38,7 +38,7 @@ class Arc:
 
 
 def angle_arc(scene: Scene, view: View, refs: tuple[str, ...], text: str = "") -> Arc | None:
-    """The arc between two flat faces; None when one is lost or not seen edge-on.
+    """The arc between two flat faces or axes; None when one is lost or not seen edge-on.
 
     Where `text` says what the angle lacks of 180°, the arc runs to the second face's line drawn out past the corner.
     """
@@ -49,11 +49,15 @@ def angle_arc(scene: Scene, view: View, refs: tuple[str, ...], text: str = "") -
         if not found.faces:
             return None
         face = solid.faces[found.faces[0]]
-        if face.kind != "plane" or abs(float(face.axis @ frame.toward)) > 1e-6:
+        if face.kind not in ("plane", "cylinder") or abs(float(face.axis @ frame.toward)) > 1e-6:
             return None
-        along = frame.flat(np.cross(frame.toward, face.axis))
+        along = frame.flat(face.axis if face.kind == "cylinder" else np.cross(frame.toward, face.axis))
         along = along / float(np.linalg.norm(along))
-        points = scene.paper(view, frame.flat(np.vstack([edge_points(solid, e, 5) for e in face.edges])))
+        if face.kind == "cylinder":
+            ends = np.array([face.origin + face.axis * s for s in face.span])
+        else:
+            ends = np.vstack([edge_points(solid, e, 5) for e in face.edges])
+        points = scene.paper(view, frame.flat(ends))
         lines.append((points.mean(axis=0), along, points))
     if len(lines) < 2:
         return None

@@ -169,6 +169,8 @@ def _value(solid: Solid, ref: Reference, found: Resolution, d: Vec) -> float | N
     if not found.faces:
         return None
     face = solid.faces[found.faces[0]]
+    if ref.kind == "mouth":
+        return None
     if face.kind == "plane":
         return float(face.centre @ d) if abs(float(face.axis @ d)) > 1 - 1e-6 else None
     if face.kind not in ("cylinder", "cone", "torus") or abs(float(face.axis @ d)) > 1e-6:

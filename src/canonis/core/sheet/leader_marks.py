@@ -105,7 +105,9 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
     if face.kind == "cylinder" and whole:
         # A turned diameter seen from the side: point at its outline.
         across = unit_vector(np.cross(face.axis, frame.toward)) if along < 0.99 else frame.up
-        return _on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * face.radius)
+        # A bore whose sides are hidden shows its mouth.
+        mouth = None if hole is None else frame.flat(hole.start)
+        return _on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * face.radius, mouth)
     if float(np.linalg.norm(radial)) > 1e-9:
         size = face.radius + (face.minor if face.kind == "torus" else 0.0)
         return Target(scene.paper(view, frame.flat(middle + unit_vector(radial) * size)[None])[0], 0.0)
@@ -169,10 +171,11 @@ def _rim_target(scene: Scene, view: View, edge: Edge) -> Target | None:
     return _on_an_outline(scene, view, centre, frame.flat(across) * edge.radius)
 
 
-def _on_an_outline(scene: Scene, view: View, middle: Vec, spoke: Vec) -> Target:
-    """Of the two outlines beside a middle those that are drawn: a half section opens one side only."""
+def _on_an_outline(scene: Scene, view: View, middle: Vec, spoke: Vec, other: Vec | None = None) -> Target:
+    """Of the two outlines beside a middle those that are drawn: a half section opens one side only; where none is, an
+    `other` place."""
     spots = [middle + spoke, middle - spoke]
-    drawn = [p for p in spots if _on_a_line(scene, view, p)] or spots[:1]
+    drawn = [p for p in spots if _on_a_line(scene, view, p)] or (spots[:1] if other is None else [other])
     ends = scene.paper(view, np.array(drawn))
     return Target(ends[0], 0.0, other=ends[1] if len(ends) > 1 else None)
 

@@ -7,6 +7,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 import shapely
 
+from canonis.core.shape.mouths import mouth_of
 from canonis.core.sheet.cutting_line import aligned_halves, section_clip
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Place, Section, Spot, View, Window
@@ -298,6 +299,9 @@ class Scene:
             return d * end_level(solid, d)
         if found.faces:
             face = solid.faces[found.faces[0]]
+            if parsed.kind == "mouth":
+                opened = mouth_of(solid, face.index, np.array(parsed.vectors[2]))
+                return None if opened is None else opened[1]
             if face.kind in ("cylinder", "cone"):
                 out = np.array(parsed.vectors[2]) * face.radius if parsed.kind.endswith("-side") else 0.0
                 return np.asarray(face.origin + face.axis * (face.span[0] + face.span[1]) / 2 + out)
@@ -333,7 +337,7 @@ class Scene:
             return Anchor(
                 x if abs(float(d @ frame.right)) < 1e-6 else None, y if abs(float(d @ frame.up)) < 1e-6 else None
             )
-        if parsed.kind in ("point", "fixed"):
+        if parsed.kind in ("point", "fixed", "mouth"):
             return Anchor(x, y)
         if parsed.kind == "free":
             return None

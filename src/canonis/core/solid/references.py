@@ -10,6 +10,7 @@ A reference is written as one line of text, stable across runs:
     sphere;centre;radius                   a sphere
     free;centre;area                       a free-form face
     bore-side;point;axis;way;radius;length  the side of a bore (or `shaft-side` of a shaft) that lies farthest along `way`
+    mouth;point;axis;normal;radius;length  where the axis of a bore meets the face of that normal which it opens to
     extreme;direction;level                the outermost point of the solid along a direction
     fixed;point                            a point of the file's axes, whatever the solid
     line;start;end   circle;centre;axis;radius   point;position    parts of edges
@@ -34,6 +35,7 @@ __all__ = [
     "edge_reference",
     "extreme_reference",
     "face_reference",
+    "mouth_reference",
     "parse",
     "resolve_all",
     "side_reference",
@@ -115,6 +117,12 @@ def side_reference(face: Face, way: Vec) -> str:
     return str(Reference(kind, vectors, (face.radius, face.span[1] - face.span[0])))
 
 
+def mouth_reference(face: Face, normal: Vec) -> str:
+    """Where the axis of a bore (one of its walls) meets the face that it opens to, whose unit normal there is `normal`."""
+    vectors = (_t(_axis_middle(face)), _t(face.axis), _t(normal))
+    return str(Reference("mouth", vectors, (face.radius, face.span[1] - face.span[0])))
+
+
 def extreme_reference(direction: Vec, level: float) -> str:
     """The outermost point of the solid along a unit direction; `level` in mm along it."""
     return str(Reference("extreme", (_t(direction),), (level,)))
@@ -133,7 +141,7 @@ def edge_reference(edge: Edge, part: str = "curve") -> str:
 
 _SHAPE = {
     "plane": (2, 2), "bore": (2, 2), "shaft": (2, 2), "cone": (2, 2), "torus": (2, 2), "extreme": (1, 1),
-    "sphere": (1, 1), "free": (1, 1), "bore-side": (3, 2), "shaft-side": (3, 2), "fixed": (1, 0), "line": (2, 0), "circle": (2, 1), "point": (1, 0),
+    "sphere": (1, 1), "free": (1, 1), "bore-side": (3, 2), "shaft-side": (3, 2), "mouth": (3, 2), "fixed": (1, 0), "line": (2, 0), "circle": (2, 1), "point": (1, 0),
 }  # fmt: skip
 
 
@@ -310,8 +318,8 @@ def resolve_all(texts: Iterable[str], solid: Solid) -> dict[str, Resolution]:
     The same solid resolves each of its own references as `same`.
     """
     refs = {text: parse(text) for text in dict.fromkeys(texts)}
-    # The side of a cylinder is where the cylinder is.
-    sides = {text: str(_whole(ref)) for text, ref in refs.items() if ref.kind.endswith("-side")}
+    # The side of a cylinder and the mouth of a bore are where the cylinder is.
+    sides = {text: str(_whole(ref)) for text, ref in refs.items() if len(ref.vectors) == 3}
     refs = {t: r for t, r in refs.items() if t not in sides} | {t: parse(t) for t in sides.values()}
     found: dict[str, Resolution] = {}
     claimed: set[tuple[str, int]] = set()
@@ -344,8 +352,8 @@ def resolve_all(texts: Iterable[str], solid: Solid) -> dict[str, Resolution]:
 
 
 def _whole(ref: Reference) -> Reference:
-    """The cylinder that a side is of."""
-    return Reference(ref.kind.removesuffix("-side"), ref.vectors[:2], ref.scalars)
+    """The cylinder that a side or a mouth is of."""
+    return Reference("bore" if ref.kind == "mouth" else ref.kind.removesuffix("-side"), ref.vectors[:2], ref.scalars)
 
 
 def _as(table: str, status: str, cost: tuple[float, float, float, int]) -> Resolution:

@@ -13,6 +13,7 @@ from canonis.core.drafting.kinds.drafts import drafts
 from canonis.core.drafting.kinds.free_forms import free_forms
 from canonis.core.drafting.kinds.grooves import grooves
 from canonis.core.drafting.kinds.holes import holes
+from canonis.core.drafting.kinds.inclined import inclined
 from canonis.core.drafting.kinds.levels import levels
 from canonis.core.drafting.kinds.overall import overall
 from canonis.core.drafting.kinds.pairs import pairs
@@ -38,6 +39,7 @@ Kind = Callable[[Desk], Iterator[Candidate]]
 OF_FEATURES: tuple[Kind, ...] = (
     overall,
     holes,
+    inclined,
     tables,
     pitches,
     pairs,

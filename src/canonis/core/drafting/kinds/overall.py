@@ -10,6 +10,7 @@ from canonis.core.shape.statements import extreme_row
 from canonis.core.sheet.document import Linear
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
+from canonis.core.solid.model import Vec
 from canonis.core.solid.references import extreme_reference
 
 __all__ = ["overall"]
@@ -20,6 +21,7 @@ def overall(desk: Desk) -> Iterator[Candidate]:
     front, side, flat = desk.view_of("front"), desk.view_of("left", "right"), desk.view_of("top", "bottom")
     wanted = [(front, "x", "above"), (front, "y", "right")]
     wanted.append((side, "x", "above") if side else (flat, "y", "right"))
+    turned = False
     for n, (view, direction, place) in enumerate(wanted):
         if view is None or _between_teeth(desk, view, direction):
             continue
@@ -27,13 +29,33 @@ def overall(desk: Desk) -> Iterator[Candidate]:
         k = int(np.argmax(np.abs(frame.right if direction == "x" else frame.up)))
         d = np.eye(3)[k]
         lo, hi = float(desk.solid.box[0][k]), float(desk.solid.box[1][k])
-        spanned = _spanned(desk, k, lo, hi)
+        spanned, rim = _spanned(desk, k, lo, hi), _over_a_rim(desk, k, lo, hi)
+        wide = f"⌀{desk.written(hi - lo)}"
+        if (spanned or rim) and desk.turned is not None and abs(float(desk.turned[k])) < 1e-6:
+            # The largest diameter of a turned part is its width and its height: said once, on its side where that is shown.
+            # Several steps of one diameter are counted in a note.
+            side_on = abs(float(desk.turned @ frame.toward)) < 1e-6
+            if side_on and not turned and (not spanned or _alone(desk, hi - lo)):
+                turned = True
+                said = _length(desk, view, direction, place, d, lo, hi, wide)
+                yield Candidate(0.3 if spanned else 4.0, said, always=not spanned)
+            continue
         price = (4.0 if _over_round_ends(desk, d) or spanned else 0.9) + 1e-3 * n
-        text = f"⌀{desk.written(hi - lo)}" if spanned or _over_a_rim(desk, k, lo, hi) else desk.written(hi - lo)
-        yield Candidate(price, Linear(
-            id="", sheet=desk.sheet, view=view.id, direction=direction, side=place,  # type: ignore[arg-type]
-            refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)), text=text, feature="overall",
-        ), always=True)  # fmt: skip
+        text = wide if spanned or rim else desk.written(hi - lo)
+        yield Candidate(price, _length(desk, view, direction, place, d, lo, hi, text), always=True)
+
+
+def _length(desk: Desk, view: View, direction: str, place: str, d: Vec, lo: float, hi: float, text: str) -> Linear:
+    """A size from one end of the part to the other along `d`."""
+    return Linear(
+        id="", sheet=desk.sheet, view=view.id, direction=direction, side=place,  # type: ignore[arg-type]
+        refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)), text=text, feature="overall",
+    )  # fmt: skip
+
+
+def _alone(desk: Desk, diameter: float) -> bool:
+    """Whether one turned step alone has a diameter: several are counted in one note."""
+    return sum(abs(s.diameter - diameter) < SAME for s in desk.found.shafts) == 1
 
 
 def _between_teeth(desk: Desk, view: View, direction: str) -> bool:

@@ -36,11 +36,14 @@ def shafts(desk: Desk) -> Iterator[Candidate]:
 
 
 def _view(desk: Desk, shaft: Shaft) -> View | None:
-    """The view along the axis that shows the circle; else one that looks across it and outlines or cuts it."""
+    """The view along the axis that shows the circle; else one that looks across it and outlines or cuts it. Of a turned part
+    the other way round: diameters are not read on circles within circles."""
+    across = [v for v in desk.views if abs(float(shaft.axis @ frame_of_view(v).toward)) < 1e-6]
+    side = next((v for v in across if any(not x.edges for f in shaft.faces for x in lines_of(desk.scene, v, f))), None)
+    if side is not None and desk.turned is not None and abs(float(shaft.axis @ desk.turned)) > ALONG:
+        return side
     for view in desk.views:
         true = abs(float(shaft.axis @ frame_of_view(view).toward)) > ALONG
         if true and desk.arcs_at(view, shaft.top, [shaft.diameter / 2]):
             return view
-    across = [v for v in desk.views if abs(float(shaft.axis @ frame_of_view(v).toward)) < 1e-6]
-    seen = (v for v in across if any(not x.edges for f in shaft.faces for x in lines_of(desk.scene, v, f)))
-    return next(seen, across[0] if across else None)
+    return side or (across[0] if across else None)
