@@ -896,4 +896,5 @@ if __name__ == "__main__":  # the recipes as files, for `./canonis bench draft F
     for name, (steps, *_) in PARTS.items():
         parts = [{"name": f"s{k}", **s} for k, s in enumerate(steps)]
         text = json.dumps({"schema": "canonis.recipe/1", "unit": "mm", "name": "trial", "density": 1.0, "steps": parts})
+        Path(sys.argv[1]).mkdir(parents=True, exist_ok=True)
         Path(sys.argv[1], f"{name.replace(' ', '-').replace('/', '-')}.json").write_text(text)

@@ -236,10 +236,9 @@ def test_a_turned_part_is_measured_from_its_axis():
     draft = draft_of(recipe(STEPPED, bore))
     marks = draft.document.annotations
     assert draft.document.datum_name == "axis"
-    assert {a.text for a in marks if a.kind == "diameter"} == {"⌀20", "⌀12"}
-    # Each overall size once; those that a diameter states already are references.
-    overall = sorted((a.text, a.reference) for a in marks if a.kind == "linear")
-    assert overall == [("70", False), ("⌀20", True), ("⌀20", True)]
+    # The larger diameter is its width and its height: each overall size once.
+    assert {a.text for a in marks if a.kind == "diameter"} == {"⌀12"}
+    assert sorted((a.text, a.reference) for a in marks if a.kind == "linear") == [("70", False), ("⌀20", False)]
     # Nothing on the axis is located across it: only lengths along it are left.
     assert {a.text for a in marks if a.kind == "ordinate"} == {"0", "30"}
     check = check_sheet(draft.document, draft.scene.solids)

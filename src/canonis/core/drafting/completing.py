@@ -52,9 +52,7 @@ def complete(scene: Scene, page: SheetPage, desk_on: DeskOn, sections: bool) -> 
     """
     document, free = stated(desk_on, scene)
     for _ in range(_SECTIONS if sections else 0):
-        faces = [
-            f for u, moved in free if u.kind != "free" and u.holder not in ("apex", "centre") for f in u.faces or moved
-        ]
+        faces = [f for u, moved in free for f in _wanted(scene, page, u, moved)]
         for made in islice(_cuts_for(scene.on(document), page, faces), _CUTS):
             trial = scene.on(document.model_copy(update={"views": (*document.views, made)}))
             trial = trial.on(centred(desk_on(trial, None), [made], first=False))
@@ -66,6 +64,17 @@ def complete(scene: Scene, page: SheetPage, desk_on: DeskOn, sections: bool) -> 
             # What they were cut for cannot be stated there either.
             break
     return document
+
+
+def _wanted(scene: Scene, page: SheetPage, free: Unknown, moved: set[int]) -> set[int]:
+    """The faces that a section could show of something free: of the point of a cone the flat faces that move with it, of the
+    middle of a round also the round."""
+    if free.kind == "free":
+        return set()
+    if free.holder in ("apex", "centre"):
+        kinds = ("plane",) if free.holder == "apex" else ("plane", "torus")
+        return {f for f in moved if scene.solids[page.solid].faces[f].kind in kinds}
+    return free.faces or moved
 
 
 def _cuts_for(scene: Scene, page: SheetPage, faces: list[int]) -> list[Section]:

@@ -312,8 +312,11 @@ def _with_views(scene: Scene, sheet: _Sheet, wish: DraftWish, progress: Progress
 def _without_mute_views(scene: Scene, sheet: _Sheet) -> Scene:
     """The scene without the principal views that would say nothing of a sheet's features; the statements that tell so stay
     until everything is planned anew with all views and sections there."""
-    document, _ = stated(sheet.desk, scene)
+    document, free = stated(sheet.desk, scene)
     used = {a.view for a in document.annotations if not isinstance(a, MUTE)}
+    if any(unknown.kind != "free" for unknown, _ in free):
+        # What is not said yet may want a section, which any of them may carry; those that carry none go later.
+        used |= {v.id for v in document.views}
     views = [
         _opened(v, sheet.solid, sheet.axis) if v.sheet == sheet.number else v
         for v in document.views if v.sheet != sheet.number or v.id in used or v.kind in ("front", "pictorial")

@@ -6,7 +6,7 @@ import numpy as np
 
 from canonis.core.features.model import Slot
 from canonis.core.features.stacks import TOL
-from canonis.core.solid.model import Face, Solid
+from canonis.core.solid.model import Face, Solid, Vec
 
 __all__ = ["find_slots"]
 
@@ -26,6 +26,19 @@ def _floor(solid: Solid, end: Face) -> Face | None:
                 if solid.faces[k].kind == "plane" and abs(float(solid.faces[k].axis @ end.axis)) > 1 - 1e-7:
                     return solid.faces[k]
     return None
+
+
+def _mouth(solid: Solid, end: Face, out: Vec, level: float) -> float:
+    """The level along `out` of the flat face that an end of a slot opens to, over the round or bevel of its rim; `level` where
+    there is none."""
+    for _, other in solid.neighbours[end.index]:
+        rim = solid.faces[other]
+        if rim.kind in ("torus", "cone") and abs(float(rim.axis @ out)) > 1 - 1e-7:
+            for _, k in solid.neighbours[other]:
+                face = solid.faces[k]
+                if face.kind == "plane" and float(face.axis @ out) > 1 - 1e-7 and face.offset > level - TOL:
+                    return face.offset
+    return level
 
 
 def find_slots(solid: Solid, taken: set[int]) -> list[Slot]:
@@ -56,6 +69,10 @@ def find_slots(solid: Solid, taken: set[int]) -> list[Slot]:
                     axis, level, hi = -a.axis, lo, at
                 else:
                     lo = at
+            if axis is a.axis:
+                level = hi = _mouth(solid, a, axis, hi)
+            else:
+                level = lo = -_mouth(solid, a, axis, -lo)
             ends = tuple(f.origin + a.axis * (level - float(f.origin @ a.axis)) for f in (a, b))
             faces = (a.index, b.index, *sorted(walls)) + ((floor.index,) if floor is not None else ())
             out.append(

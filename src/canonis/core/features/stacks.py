@@ -173,6 +173,32 @@ def _grooved(solid: Solid, one: Segment, other: Segment) -> bool:
     return any(solid.faces[k].kind == "torus" and solid.faces[k].inner for k in beside[0] & beside[1])
 
 
+def _floors(solid: Solid, seg: Segment, inner: bool) -> set[int]:
+    """Flat faces beside a piece of a stack, at once or over a fillet (`inner`) or a round."""
+    out: set[int] = set()
+    for f in seg.faces:
+        for e, k in solid.neighbours[f]:
+            over = solid.faces[k]
+            if over.kind == "plane":
+                out.add(k)
+            elif over.kind == "torus" and over.inner is inner and solid.edges[e].dihedral == "smooth":
+                out |= {n for _, n in solid.neighbours[k] if solid.faces[n].kind == "plane"}
+    return out
+
+
+def _floor_between(solid: Solid, one: Segment, other: Segment, base: Vec, axis: Vec) -> float | None:
+    """The level of a floor square to the axis on which the wider of two bores stands, be it over a fillet, and through which
+    the narrower goes on, be it over a round; None where there is none."""
+    wide, narrow = (one, other) if one.radius > other.radius else (other, one)
+    for k in sorted(_floors(solid, wide, True) & _floors(solid, narrow, False)):
+        floor = solid.faces[k]
+        if abs(float(floor.axis @ axis)) > 1 - 1e-6:
+            level = float((floor.origin - base) @ axis)
+            if one.a1 - TOL < level < other.a0 + TOL:
+                return level
+    return None
+
+
 def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
     """All runs of full-turn cylinders and cones that share an axis, on the inner or the outer side."""
     groups = axis_groups([f for f in solid.faces if f.kind in ("cylinder", "cone") and f.inner is inner])
@@ -189,6 +215,12 @@ def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
         for seg in segments:
             last = run.segments[-1] if run else None
             if run and last and seg.a0 < last.a1 + TOL:
+                run.segments.append(seg)
+                continue
+            floor = _floor_between(solid, last, seg, base, axis) if inner and run and last else None
+            if floor is not None and run and last:
+                # The wider bore reaches to the floor that its fillet stands on.
+                last.a1, seg.a0 = max(last.a1, floor), min(seg.a0, floor)
                 run.segments.append(seg)
                 continue
             split = (

@@ -97,6 +97,9 @@ def _level_seen(scene: Scene, view: Any, direction: str, level: float, anchor: A
             centre = (anchor.x, anchor.y)
             if centre[k] is not None and abs(line.centre[k] - level) < 0.02:
                 return True
+        if line.kind == "arc" and not line.edges and abs(line.centre[k] - level) < 0.02:
+            # The tube of a ring that is cut or outlined: its middle.
+            return True
         points = line.polyline(0.01)
         if float(np.abs(points[:, k] - level).min()) < 0.02:
             return True

@@ -39,6 +39,8 @@ class GaugedHole:
     point: float | None = None
 
 
+#: Where across a bore its floor is met, as shares of the radius.
+_SHARES = (0.5, 0.7, 0.9)
 #: Seats, grooves and crossings that a bore is followed through.
 _MOST_STEPS = 8
 
@@ -119,6 +121,61 @@ def _floor_ring(bore: _Bore, sense: float) -> float | None:
     return levels[0] if aside else None
 
 
+def _wall_end(radius: float, heights: list[float]) -> float:
+    """Where the wall ends on a floor met at these heights at `_SHARES` of the radius: on a straight floor along the line
+    through them, on a ball along its circle."""
+    inner, between, outer = heights
+    straight = outer + (outer - inner) / (_SHARES[2] - _SHARES[0]) * (1 - _SHARES[2])
+    if (
+        abs((between - inner) / (_SHARES[1] - _SHARES[0]) - (outer - between) / (_SHARES[2] - _SHARES[1]))
+        < 1e-5 * radius
+    ):
+        return straight
+    # r² + (h - h0)² is the same at all three: two differences, linear in h0 after the squares are taken apart.
+    squares = [(share * radius) ** 2 + h**2 for share, h in zip(_SHARES, heights, strict=True)]
+    middles = [(squares[k] - squares[0]) / (2 * (heights[k] - heights[0])) for k in (1, 2) if heights[k] != heights[0]]
+    if len(middles) < 2 or abs(middles[0] - middles[1]) > 1e-4 * radius:
+        return straight
+    middle = middles[1]
+    rest = squares[2] - 2 * heights[2] * middle + middle**2 - radius**2
+    return float(middle + np.sqrt(max(rest, 0.0)) * np.sign(inner - middle))
+
+
+def _filleted_floor(bore: _Bore, sense: float) -> float | None:
+    """Distance from the middle to the end of the full diameter over a flat floor that goes over into the wall by a fillet;
+    None where the floor is another one."""
+    levels = []
+    for a in bore.azimuths:
+        for share in (0.1, 0.3):
+            start = bore.point + bore.spoke(a) * bore.radius * share
+            levels += bore.rays.hits(start, bore.axis * sense, bore.length * 2 + 4 * bore.radius)[:1]
+    if len(levels) < 2 * len(bore.azimuths) or max(levels) - min(levels) > 1e-6 or levels[0] < bore.length / 2 + 1e-3:
+        return None
+    fillet = _fillet(bore, sense, bore.radius, bore.length / 2, levels[0])
+    return None if fillet is None else fillet[0]
+
+
+def _fillet(bore: _Bore, sense: float, radius: float, start: float, floor: float) -> tuple[float, float] | None:
+    """The level where a wall of this radius goes over into a fillet on a floor, which it has not left before `start`, and the
+    fillet's radius; None where what lies between is no fillet.
+
+    A wall that closes by u at height z along a circle keeps u² − 2·r·u + (z − z0)² = 0.
+    """
+    heights = [floor - (floor - start) * share for share in (0.1, 0.2, 0.3, 0.4)]
+    walls = [bore.wall(sense * z) for z in heights]
+    closed = [radius - w for w in walls if w is not None]
+    if len(closed) < 4 or not all(a > b > 0 for a, b in pairwise(closed)):
+        return None
+    (u1, z1), (u2, z2), (u3, z3), (u4, z4) = zip(closed, heights, strict=True)
+    system = np.array([[2 * (u1 - u2), 2 * (z1 - z2)], [2 * (u2 - u3), 2 * (z2 - z3)]])
+    if abs(float(np.linalg.det(system))) < 1e-12:
+        return None
+    size, level = np.linalg.solve(system, [u1**2 - u2**2 + z1**2 - z2**2, u2**2 - u3**2 + z2**2 - z3**2])
+    off = max(abs(u**2 - 2 * size * u + (z - level) ** 2) for u, z in ((u1, z1), (u4, z4)))
+    good = size > 5e-3 and off < 1e-6 * max(1.0, size**2) and abs(abs(level - floor) - size) < 1e-3 * max(1.0, size)
+    return (float(level), float(size)) if good else None
+
+
 def _floor(bore: _Bore, sense: float) -> tuple[float, float] | None:
     """Distance from the middle to the end of the full diameter and the included angle beyond, when the end is closed.
 
@@ -127,16 +184,19 @@ def _floor(bore: _Bore, sense: float) -> tuple[float, float] | None:
     ring = _floor_ring(bore, sense)
     if ring is not None:
         return ring, 180.0
+    filleted = _filleted_floor(bore, sense)
+    if filleted is not None:
+        return filleted, 180.0
     ends = []
     for a in bore.azimuths:
         heights = []
-        for share in (0.5, 0.9):
+        for share in _SHARES:
             start = bore.point + bore.spoke(a) * bore.radius * share
             hits = bore.rays.hits(start, bore.axis * sense, bore.length * 2 + 4 * bore.radius)
             if hits:
                 heights.append(hits[0])
-        if len(heights) == 2:
-            ends.append((heights[1] + (heights[1] - heights[0]) / 0.4 * 0.1, heights[0]))
+        if len(heights) == len(_SHARES):
+            ends.append((_wall_end(bore.radius, heights), heights[0]))
     best: list[tuple[float, float]] = []
     for end, _ in ends:
         alike = [e for e in ends if abs(e[0] - end) < 1e-3]
@@ -216,10 +276,22 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
         ):
             # A mouth that is not flat opens into another bore or a round wall: no seat stands there.
             return level, tuple(seats)
+        wide = _filleted_seat(bore, sense, radius, level, step)
+        if wide is not None:
+            top = _walk_out(bore, sense, wide, level + 2 * (wide - radius), step)
+            if top is not None:
+                seats.append(GaugedSeat("counterbore", 2 * wide, top - level, 0.0, 0.0))
+                radius, level = wide, top - 1e-4
+                continue
         rounded = _round_rim(bore, sense, radius, level, lift)
         if rounded is not None:
             size, level = rounded
             radius += size
+            wider = bore.wall(sense * (level + lift))
+            if wider is not None and wider < 6 * bore.radius and bore.round_at(sense * (level + lift), wider):
+                # The broken edge of a floor inside: what stands around it is a seat.
+                level -= 1e-4
+                continue
             seats.append(GaugedSeat("round", 2 * radius, size, 0.0, size))
             return level, tuple(seats)
         slope = 0.0 if second is None else (second - first) / lift
@@ -248,6 +320,30 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
         seats.append(GaugedSeat("cone", 2 * wide, end - foot, angle, wide - radius))
         radius, level = wide, end - 1e-4
     return level, tuple(seats)
+
+
+def _filleted_seat(bore: _Bore, sense: float, radius: float, level: float, step: float) -> float | None:
+    """Radius of a counterbore whose floor at `level` goes over into its wall by a fillet; None where there is none."""
+    hits = [
+        bore.rays.hits(bore.point + bore.axis * sense * (level + 5e-3), bore.spoke(a), bore.reach)
+        for a in bore.azimuths
+    ]
+    if not all(hits):
+        return None
+    low = float(np.median([h[0] for h in hits]))
+    if low < radius + max(step, 1e-3 * radius):
+        return None
+    # From the floor's edge up the wall widens ever less until it stands.
+    for rise in (0.05, 0.1, 0.2, 0.4, 0.8):
+        first, second = (bore.wall(sense * (level + rise * low * k)) for k in (1.0, 1.15))
+        if (
+            first is not None
+            and second is not None
+            and abs(second - first) < 1e-6 * max(1.0, first)
+            and first > low + 1e-4
+        ):
+            return first if _fillet(bore, sense, first, level + rise * low, level) is not None else None
+    return None
 
 
 def _even(exits: list[float], radius: float) -> bool:

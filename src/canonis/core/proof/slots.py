@@ -67,7 +67,7 @@ def slot_depth(m: "Remeasurer", sheet: int, ref: str) -> float | None:
 def _mouth(rays: Rays, middle: Vec, out: Vec, spoke: Vec, radius: float, far: float) -> float:
     """Distance from the middle of a wall to the face that it opens to: where the level behind the rim stays the same."""
     levels: list[float] = []
-    for k in range(12):
+    for k in range(20):
         aside = radius + 1e-3 * radius * 1.8**k
         met = rays.hits(middle + spoke * aside, out, far)
         if not met:

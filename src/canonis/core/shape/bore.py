@@ -208,6 +208,9 @@ def _end(shape: PartShape, walls: tuple[int, ...], out: Vec) -> BoreEnd:
             if face.kind == "cone" and coaxial:
                 closed = abs(face.span[0]) < SAME or abs(face.span[1]) < SAME
                 return BoreEnd("point" if closed else "floor", (other,), ())
+        if face.kind == "torus" and coaxial and face.inner and not seats and current == walls:
+            # The fillet of a floor: the full diameter ends where it begins.
+            return BoreEnd("floor", (other,), ())
         if flat or (face.kind == "cone" and coaxial and face.inner):
             wall = _wider_wall(shape, other, edge, line)
             if wall is not None:
@@ -246,10 +249,14 @@ def _outermost(shape: PartShape, faces: tuple[int, ...], out: Vec, behind: set[i
 def _wider_wall(shape: PartShape, floor: int, entry: Edge, line: int) -> int | None:
     """The wall of the counterbore that stands on a floor, if it is one: a wider coaxial bore around it."""
     # Over the few walls on the line, not over the many neighbours that a large floor has.
+    solid = shape.solid
     for wall in shape.bores_by_line.get(line, ()):
-        face = shape.solid.faces[wall]
-        if face.radius > entry.radius + SAME and any(
-            o == floor and shape.solid.edges[e].dihedral == "concave" for e, o in shape.solid.neighbours[wall]
-        ):
-            return wall
+        if solid.faces[wall].radius < entry.radius + SAME:
+            continue
+        for e, o in solid.neighbours[wall]:
+            if o == floor and solid.edges[e].dihedral == "concave":
+                return wall
+            over = solid.faces[o].kind == "torus" and solid.faces[o].inner and solid.edges[e].dihedral == "smooth"
+            if over and any(k == floor for _, k in solid.neighbours[o]):
+                return wall
     return None

@@ -6,7 +6,7 @@ import numpy as np
 
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added
-from canonis.core.shape.surfaces import axis_meets, normal_at
+from canonis.core.shape.surfaces import axis_meets, is_enclosed, normal_at
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
 
 __all__ = ["mouth_of", "mouth_row", "mouths"]
@@ -15,12 +15,13 @@ _ALONG = 1 - 1e-6
 _SAME = 1e-3
 
 
-def _on_axis(face: Face, bore: Face) -> bool:
+def _of_hole(solid: Solid, face: Face, bore: Face) -> bool:
     """Whether an inner face turns about the axis of a bore, or is a seat or a floor across it."""
-    if abs(float(face.axis @ bore.axis)) < _ALONG:
+    if face.kind not in ("plane", "cylinder", "cone", "torus") or abs(float(face.axis @ bore.axis)) < _ALONG:
         return False
-    aside = np.cross(face.origin - bore.origin, bore.axis)
-    return face.kind == "plane" or (face.inner and float(np.linalg.norm(aside)) < _SAME)
+    if face.kind == "plane":
+        return is_enclosed(solid, face)
+    return face.inner and float(np.linalg.norm(np.cross(face.origin - bore.origin, bore.axis))) < _SAME
 
 
 def mouths(solid: Solid, bore: int) -> Iterator[tuple[int, Vec, Vec]]:
@@ -35,7 +36,7 @@ def mouths(solid: Solid, bore: int) -> Iterator[tuple[int, Vec, Vec]]:
                 continue
             seen.add(k)
             face = solid.faces[k]
-            if face.kind in ("plane", "cylinder", "cone", "torus") and _on_axis(face, wall):
+            if _of_hole(solid, face, wall):
                 waiting.append(k)
                 continue
             ends = [e for e, o in solid.neighbours[k] if o in seen]

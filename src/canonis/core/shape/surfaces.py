@@ -114,10 +114,14 @@ def _one_ring(face: Face, other: Face) -> bool:
 
 
 def is_enclosed(solid: Solid, face: Face) -> bool:
-    """Whether walls rise all around a flat face: the floor of a hole, a slot or a pocket, the seat of a bore."""
+    """Whether walls rise all around a flat face, be it over fillets: the floor of a hole, a slot or a pocket, the seat of a
+    bore."""
     inside = {e for loop in face.inner_loops for e in loop}
-    outer = [e for e in face.edges if e not in inside]
-    return bool(outer) and all(solid.edges[e].dihedral == "concave" for e in outer)
+    rims = [(solid.edges[e], solid.faces[o]) for e, o in solid.neighbours[face.index] if e not in inside]
+    return bool(rims) and all(
+        edge.dihedral == "concave" or (edge.dihedral == "smooth" and other.inner and other.kind != "plane")
+        for edge, other in rims
+    )
 
 
 def is_side_of_round_ends(solid: Solid, face: Face) -> bool:
