@@ -45,8 +45,8 @@ def stated(desk_on: DeskOn, scene: Scene) -> tuple[SheetDocument, list[tuple[Unk
         return document, [(u, basis.faces_of(moves)) for u, moves in basis.free()]
 
 
-def complete(scene: Scene, page: SheetPage, desk_on: DeskOn, sections: bool) -> SheetDocument:
-    """The document with everything of a sheet stated where a view shows it.
+def complete(scene: Scene, page: SheetPage, desk_on: DeskOn, sections: bool) -> tuple[SheetDocument, int]:
+    """The document with everything of a sheet stated where a view shows it, and how much stays free but for free forms.
 
     With `sections` one is added where a flat face is seen true but its level is hidden in every view.
     """
@@ -63,7 +63,7 @@ def complete(scene: Scene, page: SheetPage, desk_on: DeskOn, sections: bool) -> 
         else:
             # What they were cut for cannot be stated there either.
             break
-    return document
+    return document, sum(u.kind != "free" for u, _ in free)
 
 
 def _wanted(scene: Scene, page: SheetPage, free: Unknown, moved: set[int]) -> set[int]:

@@ -192,17 +192,21 @@ def _drafted(
     document = _blank(model, wish, sheets)
     marks = tuple(map(marks_of, model.solids, found))
     scene = build_scene(document, model.solids, marks, cache)
+    spare: dict[int, tuple[View, ...]] = {}
     for sheet in sheets:
         scene = _with_views(scene, sheet, wish, progress)
         scene = scene.on(centred(sheet.desk(scene), sheet.desk(scene).views, first=True))
         if wish.views == "auto":
+            before = scene.document.views
             scene = _without_mute_views(scene, sheet)
+            there = {v.id for v in scene.document.views}
+            spare[sheet.number] = tuple(v for v in before if v.id not in there)
     if wish.helices:
         turned = tuple(v.model_copy(update={"helices": True}) for v in scene.document.views)
         scene = scene.on(scene.document.model_copy(update={"views": turned}))
     progress("Choosing sections and details")
     for sheet in sheets:
-        scene = _completed(scene, sheet, wish.views == "auto")
+        scene = _completed(scene, sheet, wish.views == "auto", spare.get(sheet.number, ()))
     if wish.views == "auto":
         scene = _without_spare_views(scene, found)
     scene = scene.on(located(scene, wish.locations))
@@ -312,11 +316,8 @@ def _with_views(scene: Scene, sheet: _Sheet, wish: DraftWish, progress: Progress
 def _without_mute_views(scene: Scene, sheet: _Sheet) -> Scene:
     """The scene without the principal views that would say nothing of a sheet's features; the statements that tell so stay
     until everything is planned anew with all views and sections there."""
-    document, free = stated(sheet.desk, scene)
+    document, _ = stated(sheet.desk, scene)
     used = {a.view for a in document.annotations if not isinstance(a, MUTE)}
-    if any(unknown.kind != "free" for unknown, _ in free):
-        # What is not said yet may want a section, which any of them may carry; those that carry none go later.
-        used |= {v.id for v in document.views}
     views = [
         _opened(v, sheet.solid, sheet.axis) if v.sheet == sheet.number else v
         for v in document.views if v.sheet != sheet.number or v.id in used or v.kind in ("front", "pictorial")
@@ -334,15 +335,21 @@ def _opened(view: View, solid: Solid, axis: Vec | None) -> View:
     return open_turned(solid, axis, holder, view) or view
 
 
-def _completed(scene: Scene, sheet: _Sheet, sections: bool) -> Scene:
-    """The scene with what is still free of a sheet said, in more views where they are wanted."""
+def _completed(scene: Scene, sheet: _Sheet, sections: bool, spare: tuple[View, ...]) -> Scene:
+    """The scene with what is still free of a sheet said, in more views where they are wanted; `spare` are principal views that
+    said nothing, but may carry a section."""
     page = _page(scene, sheet.number)
     if sections:
         more = extra_views(scene, sheet.found, page)
         scene = scene.on(scene.document.model_copy(update={"views": (*scene.document.views, *more)}))
     late: list[View] = [v for v in sheet.desk(scene).views if isinstance(v, Section | Auxiliary)]
     scene = scene.on(centred(sheet.desk(scene), late, first=False))
-    scene = scene.on(_with_general_note(complete(scene, page, sheet.desk, sections), sheet.number))
+    document, left = complete(scene, page, sheet.desk, sections)
+    if left and spare:
+        wider = scene.on(scene.document.model_copy(update={"views": (*scene.document.views, *spare)}))
+        fuller, fewer = complete(wider, page, sheet.desk, sections)
+        document = fuller if fewer < left else document
+    scene = scene.on(_with_general_note(document, sheet.number))
     return scene.on(with_breaks(scene.document, sheet.number, sheet.solid)) if sections else scene
 
 
