@@ -7,6 +7,7 @@ import numpy as np
 
 from canonis.core.drafting.desk import ALONG, NEAR, SAME, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
+from canonis.core.features.channels import floor_walls
 from canonis.core.features.model import Piece
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
@@ -25,13 +26,28 @@ _PRICES = {"spline": 0.29}
 
 def widths(desk: Desk) -> Iterator[Candidate]:
     """The distance of every two opposite walls of a feature, in the views that show both edge-on."""
-    for n, (kind, a, b) in enumerate((*_pairs(desk), *_slits(desk))):
+    for n, (kind, a, b, run) in enumerate((*_pairs(desk), *_slits(desk), *_insides(desk))):
         refs = (face_reference(a), face_reference(b))
         for m, view in enumerate(desk.views):
-            yield from _across(desk, view, kind, (a, b), refs, _PRICES.get(kind, 1.6) + 1e-4 * n + 0.01 * m)
+            # What runs through is read from its end, where its depth is seen too.
+            end = run is not None and abs(float(run @ frame_of_view(view).toward)) > ALONG
+            price = _PRICES.get(kind, 1.6) + 1e-4 * n + 0.01 * m - (0.08 if end else 0.0)
+            yield from _across(desk, view, kind, (a, b), refs, price)
 
 
-def _slits(desk: Desk) -> Iterator[tuple[str, Face, Face]]:
+def _insides(desk: Desk) -> Iterator[tuple[str, Face, Face, Vec | None]]:
+    """Two facing walls that rise from a floor between them: the inside of a bracket, the wide part of a tee slot."""
+    for f in desk.found.flat:
+        floor = desk.solid.faces[f]
+        if floor.kind != "plane" or not desk.square(floor.axis):
+            continue
+        rising = [(a, b) for a, b, _ in floor_walls(desk.solid, floor) if desk.square(a.axis)]
+        if len(rising) == 1:
+            a, b = rising[0]
+            yield "inside", a, b, np.cross(floor.axis, a.axis)
+
+
+def _slits(desk: Desk) -> Iterator[tuple[str, Face, Face, Vec | None]]:
     """Two flat walls close to each other that run between the same faces: a slit into a bore, say, with no floor."""
     flat = [desk.solid.faces[f] for f in desk.found.flat]
     square = [f for f in flat if f.kind == "plane" and desk.square(f.axis)]
@@ -42,10 +58,16 @@ def _slits(desk: Desk) -> Iterator[tuple[str, Face, Face]]:
                 continue
             gap = float((b.centre - a.centre) @ a.axis)
             if SAME < gap < _SLIT * min(a.area, b.area) ** 0.5:
-                yield "slit", a, b
+                ends = [
+                    desk.solid.faces[k].axis
+                    for k in beside[a.index] & beside[b.index]
+                    if desk.solid.faces[k].kind == "plane"
+                ]
+                along = bool(ends) and all(abs(float(e @ ends[0])) > ALONG for e in ends)
+                yield "slit", a, b, ends[0] if along else None
 
 
-def _pairs(desk: Desk) -> Iterator[tuple[str, Face, Face]]:
+def _pairs(desk: Desk) -> Iterator[tuple[str, Face, Face, Vec | None]]:
     """Opposite flat walls of walled features, square to the part, that are not the ends of the part itself."""
     for form in desk.found.forms:
         if form.kind not in _WALLED:
@@ -57,7 +79,8 @@ def _pairs(desk: Desk) -> Iterator[tuple[str, Face, Face]]:
                 k = int(np.argmax(np.abs(a.axis)))
                 size = abs(float(a.origin[k] - b.origin[k]))
                 if float(a.axis @ b.axis) < -ALONG and SAME < size < float(desk.solid.size[k]) - SAME:
-                    yield form.kind, a, b
+                    run = np.cross(piece.axis, a.axis) if piece.data.get("open") else None
+                    yield form.kind, a, b, run
 
 
 def _across(
