@@ -23,6 +23,8 @@ ALONG, NEAR, SAME = 1 - 1e-6, 0.02, 1e-3
 Way = Literal["x", "y"]
 #: How places are stated: ordinates or lengths from one datum, chains, or across the lines of symmetry.
 Locations = Literal["ordinate", "baseline", "chain", "symmetric"]
+#: Axes nearer than this, mm, are taken for one (see the recognition of stacks).
+_CARELESS = 2e-3
 _SIDES = {"x": "below", "y": "left"}
 
 
@@ -211,11 +213,17 @@ class Desk:
         for direction, way, other in self.ways(view):
             if float(np.abs(way).max()) < 1 - 1e-9 or (axis is not None and abs(float(axis @ way)) > 0.5):
                 continue
-            level = float(point @ way)
+            level = self._told(view, direction, ref, float(point @ way))
             if seen:
                 key = (view.id, direction, round(level, 3))
                 self.located.setdefault(key, []).append((float(point @ other), ref, feature))
             yield from self.ordinate(view, direction, level, ref, price, feature)
+
+    def _told(self, view: View, direction: Way, ref: str, level: float) -> float:
+        """The level of what a reference names, which in a careless file may lie a little off the axis it is counted to."""
+        anchor = self.scene.anchor(view, ref)
+        own = None if anchor is None else anchor.level(direction)
+        return level if own is None or abs(own - level) > _CARELESS else own
 
     def ordinate(
         self, view: View, direction: Way, level: float, ref: str, price: float, feature: str

@@ -83,7 +83,8 @@ def _rounded(solid: Solid, run: Run, seg: Segment, level: float) -> tuple[float,
             continue
         aside = face.origin - run.base
         if (
-            float(np.linalg.norm(aside - run.axis * float(aside @ run.axis))) < TOL
+            abs(float(aside @ run.axis) - level) < TOL
+            and float(np.linalg.norm(aside - run.axis * float(aside @ run.axis))) < TOL
             and abs(float(face.axis @ run.axis)) > 1 - 1e-7
         ):
             found.append(face)

@@ -105,20 +105,16 @@ def _opens_out(bore: _Bore, sense: float, start: float, end: float) -> bool:
 def _floor_ring(bore: _Bore, sense: float) -> float | None:
     """Distance from the middle to a flat floor that is left around a narrower hole beside the axis; None where there is no
     such floor. A narrower hole on the axis is the bore itself, and this one its seat."""
+    behind = bore.walls(sense * (bore.length / 2 + max(2e-3, 4e-3 * bore.radius)))
+    if len(behind) < len(bore.azimuths) or max(behind) > bore.radius - 1e-3 or max(behind) - min(behind) < 1e-3:
+        return None
     levels = []
     for a in bore.azimuths:
-        for share in (0.9, 0.98):
-            hits = bore.rays.hits(bore.point + bore.spoke(a) * bore.radius * share, bore.axis * sense, bore.length)
-            levels += hits[:1]
-    if (
-        len(levels) < 2 * len(bore.azimuths)
-        or max(levels) - min(levels) > 1e-5
-        or abs(levels[0] - bore.length / 2) > 1e-3
-    ):
-        return None
-    behind = bore.walls(sense * (levels[0] + max(2e-3, 4e-3 * bore.radius)))
-    aside = len(behind) == len(bore.azimuths) and max(behind) < bore.radius and max(behind) - min(behind) > 1e-3
-    return levels[0] if aside else None
+        for share in (0.25, 0.75):
+            off = max(behind) + (bore.radius - max(behind)) * share
+            levels += bore.rays.hits(bore.point + bore.spoke(a) * off, bore.axis * sense, bore.length)[:1]
+    flat = len(levels) == 2 * len(bore.azimuths) and max(levels) - min(levels) < 1e-5
+    return levels[0] if flat and abs(levels[0] - bore.length / 2) < 1e-3 else None
 
 
 def _wall_end(radius: float, heights: list[float]) -> float:
