@@ -248,6 +248,65 @@ def _unequal_bevels(c: Composition, x0: float) -> None:
     c.expect("hole", diameter_mm=bore, through=True)
 
 
+def _askew_hole(c: Composition, x0: float) -> None:
+    """A hole that leans on the face it is drilled from, with a seat or without, and a square one beside it."""
+    lean, bore = math.radians(c.rng.randint(12, 40)), c.size(4, 7)
+    way = c.rng.choice([(1, 0), (-1, 0), (0, 1), (0, -1)])
+    axis = [math.sin(lean) * way[0], math.sin(lean) * way[1], math.cos(lean)]
+    seat: dict[str, Any] = {"counterbore": {"diameter": bore + 5, "depth": 4.0}} if c.rng.random() < 0.4 else {}
+    end: dict[str, Any] = {"depth": c.size(12, 18)} if c.rng.random() < 0.6 else {}
+    c.drill([x0 + 30, 40, _H], bore, axis, **seat, **end)
+    sizes: dict[str, Any] = {"counterbore": bore + 5} if seat else {}
+    c.expect("hole", diameter_mm=bore, through=not end, **sizes)
+    other = c.size(8, 10)
+    c.drill([x0 + 12, 12, _H], other)
+    c.expect("hole", diameter_mm=other, through=True)
+
+
+def _filleted_seat(c: Composition, x0: float) -> None:
+    """A counterbore with a fillet on its floor, or with the edge of the bore in it broken."""
+    bore, wide, deep, r = c.size(8, 12), c.size(24, 30), c.size(6, 12), c.size(1, 2)
+    c.drill([x0 + 30, 40, _H], bore, counterbore={"diameter": wide, "depth": deep})
+    c.expect("hole", diameter_mm=bore, through=True, counterbore=wide)
+    # The fillet of the floor, or the broken edge of the bore.
+    at = wide / 2 if c.rng.random() < 0.6 else bore / 2
+    c.step("round", edges={"near": [[x0 + 30 - at, 40, _H - deep]]}, radius=r)
+    c.expect("fillet", radius_mm=r)
+
+
+def _tee_slot(c: Composition, x0: float) -> None:
+    """A slot that is wider below, across the block, and a hole into it."""
+    neck, wide, low, high = c.size(8, 12), c.size(18, 26), c.size(5, 8), c.size(6, 9)
+    c.block([x0 + 30 - neck / 2, -1, neck, 82], _H - high, high + 1, "cut")
+    c.block([x0 + 30 - wide / 2, -1, wide, 82], _H - high - low, low, "cut")
+    bore = c.size(4, neck - 3)
+    c.drill([x0 + 30, 40, _H - high - low], bore)
+    c.expect("hole", diameter_mm=bore, through=True)
+
+
+def _boss_with_a_cross_hole(c: Composition, x0: float) -> None:
+    """A round or tapered boss that is drilled from its side, with a seat or without."""
+    d, h, bore = c.size(26, 34), c.size(20, 28), c.size(4, 6)
+    plane = {"origin": [0, 0, _H], "x": [1, 0, 0], "normal": [0, 0, 1]}
+    taper = c.rng.choice([0, 0, -2, -4])
+    more = {"draft": taper} if taper else {}
+    c.step("extrude", distance=h, profile={"plane": plane, "outer": {"circle": [x0 + 30, 40, d]}}, **more)
+    up = h / 2
+    # Where the axis of the hole meets the wall.
+    wall = 40 - d / 2 + up * math.tan(math.radians(-taper))
+    pick = c.rng.random()
+    seat: dict[str, Any] = (
+        {}
+        if pick < 0.4
+        else {"countersink": {"diameter": bore * 2, "angle": 90}}
+        if pick < 0.7
+        else {"counterbore": {"diameter": bore + 4, "depth": 4.0}}
+    )
+    end: dict[str, Any] = {"depth": c.size(9, 11)} if c.rng.random() < 0.5 else {}
+    c.drill([x0 + 30, wall, _H + up], bore, [0, -1, 0], **seat, **end)
+    c.expect("hole", diameter_mm=bore, through=not end)
+
+
 def _turn(c: Composition, outline: list[list[float]]) -> None:
     """A body turned about the x axis from its outline, (x, radius) corner by corner."""
     axis = {"point": [0, 0, 0], "direction": [1, 0, 0]}
@@ -299,6 +358,7 @@ _FLAT: tuple[tuple[str, Make], ...] = (
     ("boss with a hole", _boss_with_hole), ("pocket with a hole", _pocket_with_hole), ("channel over a hole", _channel_over_hole),
     ("seat cut by a slot", _seat_cut_by_slot), ("slopes with a flat", _slopes), ("rib to a wall", _rib_to_a_wall),
     ("blind slot with a hole", _blind_slot_with_holes), ("sink beside a bevel", _sink_on_edge_chamfer), ("shelled box", _shelled_box), ("rounded edge cut by a slot", _rounded_edge_with_slots),
+    ("askew hole", _askew_hole), ("filleted seat", _filleted_seat), ("tee slot", _tee_slot), ("boss with a cross hole", _boss_with_a_cross_hole),
     ("arc of holes", _arc_of_holes), ("hub cut at its side", _hub_cut_at_its_side), ("unequal bevels", _unequal_bevels),
 )  # fmt: skip
 

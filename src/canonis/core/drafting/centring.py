@@ -6,12 +6,14 @@ from collections.abc import Iterable
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, NEAR, SAME, Desk, next_number, radii_of
+from canonis.core.drafting.seen import lines_of
 from canonis.core.shape.mirror import mirrored
+from canonis.core.shape.mouths import mouths
 from canonis.core.sheet.document import MUTE, Annotation, CentreLine, CentreMark, FlatCross, SheetDocument, SymmetryLine
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
-from canonis.core.solid.references import extreme_reference
+from canonis.core.solid.references import extreme_reference, mouth_reference
 
 __all__ = ["centred"]
 
@@ -62,7 +64,20 @@ def _centres(desk: Desk, view: View) -> list[Annotation]:
             if line not in lined:
                 lined.add(line)
                 marks.append(CentreLine(id="", sheet=desk.sheet, view=view.id, refs=(ref,)))
+    marks += [CentreMark(id="", sheet=desk.sheet, view=view.id, refs=(ref,)) for ref in _askew_mouths(desk, view)]
     return marks
+
+
+def _askew_mouths(desk: Desk, view: View) -> list[str]:
+    """The mouths of holes that run askew to a view, on faces that it shows as they lie."""
+    toward = frame_of_view(view).toward
+    out = []
+    for hole in (h for g in desk.found.holes for h in g.holes):
+        wall = hole.main_faces[0]
+        if 0.05 < abs(float(hole.axis @ toward)) < ALONG and lines_of(desk.scene, view, wall):
+            facing = [n for _, _, n in mouths(desk.solid, wall) if float(n @ toward) > ALONG]
+            out += [mouth_reference(desk.solid.faces[wall], n) for n in facing]
+    return list(dict.fromkeys(out))
 
 
 def _outlined(desk: Desk, view: View, faces: tuple[int, ...]) -> bool:

@@ -58,12 +58,13 @@ def plan(desk: Desk, basis: Basis, kinds: Iterable[Kind]) -> SheetDocument:
 
 
 def _drawn_level(basis: Basis, made: list[Annotation], k: int, mark: Ordinate) -> None:
-    """Take what is drawn level with a value of a row as said by it; of floors and corners the value must say which. Another
-    sort of thing is said in another way."""
+    """Take what is drawn level with a value of a row as said by it; of floors, corners and mouths the value must say which.
+    Another sort of thing is said in another way."""
     one = made[k]
-    if basis.levelled(mark) and basis.levelled(one):
+    kinds = parse(one.refs[1]).kind, parse(mark.refs[-1]).kind
+    if "mouth" not in kinds and basis.levelled(mark) and basis.levelled(one):
         basis.adds(mark)
-    elif parse(one.refs[1]).kind == parse(mark.refs[-1]).kind in ("plane", "line") and basis.adds(mark):
+    elif (kinds[1] == "mouth" or kinds[0] == kinds[1] in ("plane", "line")) and basis.adds(mark):
         made[k] = one.model_copy(update={"refs": (*one.refs, mark.refs[-1])})
 
 

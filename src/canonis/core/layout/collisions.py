@@ -9,6 +9,7 @@ from shapely.geometry import LineString, Polygon, box
 from canonis.core.sheet.document import MUTE, CentreLine, CentreMark, Leader, Linear, Note, Ordinate
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.strokes import Drawing, Page
+from canonis.core.solid.references import axis_of
 
 __all__ = ["layout_report", "page_collisions"]
 
@@ -60,7 +61,9 @@ def _hidden_and_foreshortened(scene: Scene) -> tuple[list[str], list[str]]:
                 level = None if anchor is None else anchor.level(mark.direction)
                 if level is None:
                     short.append(mark.id)
-                elif ref not in _marked(scene, view.id) and not _level_seen(scene, view, mark.direction, level, anchor):
+                elif not {ref, axis_of(ref)} & _marked(scene, view.id) and not _level_seen(
+                    scene, view, mark.direction, level, anchor
+                ):
                     hidden.append(mark.id)
         elif isinstance(mark, Leader) and mark.kind == "hole" and not _rim_seen(scene, view, mark):
             hidden.append(mark.id)

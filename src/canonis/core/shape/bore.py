@@ -1,5 +1,6 @@
 """A bore and what stands at its ends, from the faces that follow one another along its axis."""
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -8,7 +9,7 @@ import numpy as np
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
 from canonis.core.shape.surfaces import SAME, axis_meets, normal_at
-from canonis.core.solid.model import Edge, Face, Vec
+from canonis.core.solid.model import Edge, Face, Vec, unit_vector
 
 __all__ = ["Bore", "BoreEnd", "BoreSeat", "bore_of"]
 
@@ -157,13 +158,35 @@ class Bore:
     def _mouth(self, cone: int) -> Row | None:
         """Diameter of the wider circle of a conical seat."""
         solid = self.shape.solid
-        rims = [solid.edges[e] for e, _ in solid.neighbours[cone] if solid.edges[e].kind == "circle"]
-        if not rims:
-            return None
-        rim = max(rims, key=lambda e: e.radius)
-        spoke = (rim.middle - rim.centre) / rim.radius
-        edge = self.shape.point_speed(rim.faces, rim.middle, spoke)
-        return None if edge is None else scaled(added(edge, self.shape.axis_speed(cone, rim.centre, spoke), -1.0), 2.0)
+        face = solid.faces[cone]
+        rims = [solid.edges[e] for e in face.edges if solid.edges[e].kind == "circle"]
+        places = [(e.faces, e.middle) for e in rims] + [((cone, o), p) for o, p in self._farthest(face)]
+        best: tuple[float, Row] | None = None
+        for faces, point in places:
+            foot = face.origin + face.axis * float((point - face.origin) @ face.axis)
+            wide = float(np.linalg.norm(point - foot))
+            spoke = (point - foot) / max(wide, 1e-12)
+            moved = self.shape.point_speed(faces, point, spoke)
+            if moved is not None and (best is None or wide > best[0] + SAME):
+                best = wide, scaled(added(moved, self.shape.axis_speed(cone, foot, spoke), -1.0), 2.0)
+        return None if best is None else best[1]
+
+    def _farthest(self, cone: Face) -> list[tuple[int, Vec]]:
+        """Where a conical mouth in a round wall reaches farthest: along the wall, on both sides, each with the wall's face."""
+        out: list[tuple[int, Vec]] = []
+        for _, o in self.shape.solid.neighbours[cone.index]:
+            wall = self.shape.solid.faces[o]
+            along = wall.axis - cone.axis * float(wall.axis @ cone.axis)
+            if wall.kind not in ("cylinder", "cone") or float(np.linalg.norm(along)) < 0.1:
+                continue
+            for way in (along / np.linalg.norm(along), -along / np.linalg.norm(along)):
+                # A line of the cone's surface, and where it meets the wall.
+                line = unit_vector(cone.axis + way * math.tan(cone.half_angle))
+                middle = sum(cone.span) / 2 / math.cos(cone.half_angle)
+                met = axis_meets(wall, cone.origin, line)
+                if met:
+                    out.append((o, cone.origin + line * min(met, key=lambda t: abs(t - middle))))
+        return out
 
 
 def bore_of(shape: PartShape, face: int, out: Vec, fixed: bool = False) -> Bore:

@@ -32,6 +32,7 @@ from canonis.core.solid.model import Edge, Face, Solid, Vec
 __all__ = [
     "Reference",
     "Resolution",
+    "axis_of",
     "edge_reference",
     "extreme_reference",
     "face_reference",
@@ -121,6 +122,12 @@ def mouth_reference(face: Face, normal: Vec) -> str:
     """Where the axis of a bore (one of its walls) meets the face that it opens to, whose unit normal there is `normal`."""
     vectors = (_t(_axis_middle(face)), _t(face.axis), _t(normal))
     return str(Reference("mouth", vectors, (face.radius, face.span[1] - face.span[0])))
+
+
+def axis_of(text: str) -> str:
+    """The reference to the bore that a mouth is of; any other reference as it is."""
+    ref = parse(text)
+    return str(_whole(ref)) if ref.kind == "mouth" else text
 
 
 def extreme_reference(direction: Vec, level: float) -> str:

@@ -37,12 +37,13 @@ def inclined(desk: Desk) -> Iterator[Candidate]:
 
 
 def _shown(desk: Desk, view: View, hole: Hole, face: int, normal: Vec) -> bool:
-    """Whether a view shows where a hole comes out: the face as it lies, or its line and the axis as they lie."""
+    """Whether a view shows where a hole comes out: the face as it lies, or its line and, with its hidden lines, the axis as
+    they lie."""
     toward = frame_of_view(view).toward
     if float(normal @ toward) > ALONG:
         return bool(lines_of(desk.scene, view, hole.main_faces[0]))
     return (
-        abs(float(normal @ toward)) < 1e-6 and abs(float(hole.axis @ toward)) < 1e-6 and bool(lines_of(desk.scene, view, face))
+        (view.hidden or view.kind == "section") and abs(float(normal @ toward)) < 1e-6 and abs(float(hole.axis @ toward)) < 1e-6 and bool(lines_of(desk.scene, view, face))
     )  # fmt: skip
 
 
