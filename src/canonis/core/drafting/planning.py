@@ -89,7 +89,7 @@ def _made(candidate: Candidate, basis: Basis, name: str) -> Annotation | None:
 
 def _settled(desk: Desk, mark: Annotation) -> Annotation:
     """An ordinate starts at the nearest of the features that share its level."""
-    if not isinstance(mark, Ordinate) or mark.refs[0] == mark.refs[1]:
+    if not isinstance(mark, Ordinate) or mark.refs[0] == mark.refs[1] or len(mark.refs) > 2:
         return mark
     spots = desk.located.get(_place(desk, mark), [])
     if not any(s[1] == mark.refs[1] for s in spots):

@@ -13,7 +13,7 @@ from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Edge, Face, Vec, unit_vector
-from canonis.core.view.projection import Line
+from canonis.core.view.projection import Line, Projection
 
 __all__ = ["Target", "block_box", "draw_leader", "leader_target", "pitch_circle"]
 
@@ -209,10 +209,19 @@ def _shown_middle(scene: Scene, view: View, face: Face) -> Vec:
 
 
 def _outer_rim(scene: Scene, view: View, centre: Vec, bore: float, seats: list[float]) -> float:
-    """Radius of the outermost visible circle of a hole."""
+    """Radius of the outermost circle of a hole of which a view shows half or more."""
     seen = scene.projection(view)
     wanted = [r for r in [*seats, bore] if seen.circle_at(centre, [r])]
-    return max(wanted, default=bore)
+    most = [r for r in wanted if _shown_of(seen, centre, r) > math.pi]
+    return max(most or wanted, default=bore)
+
+
+def _shown_of(seen: Projection, centre: Vec, radius: float) -> float:
+    """How much of a circle a view shows, rad."""
+    return sum(
+        x.a1 - x.a0 for x in seen.visible
+        if x.kind == "arc" and abs(x.radius - radius) < 0.02 and float(np.abs(x.centre - centre).max()) < 0.02
+    )  # fmt: skip
 
 
 def pitch_circle(scene: Scene, view: View, refs: tuple[str, ...]) -> Target | None:

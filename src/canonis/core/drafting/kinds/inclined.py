@@ -33,7 +33,7 @@ def inclined(desk: Desk) -> Iterator[Candidate]:
                 ref = mouth_reference(desk.solid.faces[wall], normal)
                 for p, view in enumerate(desk.views):
                     if _shown(desk, view, hole, face, normal):
-                        yield from desk.locate(view, point, ref, group.id, price + 0.1 + 0.01 * p)
+                        yield from desk.locate(view, point, ref, group.id, price + 0.1 + 0.01 * p, axis=normal)
 
 
 def _shown(desk: Desk, view: View, hole: Hole, face: int, normal: Vec) -> bool:
