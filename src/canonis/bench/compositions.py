@@ -295,16 +295,16 @@ def _boss_with_a_cross_hole(c: Composition, x0: float) -> None:
     # Where the axis of the hole meets the wall.
     wall = 40 - d / 2 + up * math.tan(math.radians(-taper))
     pick = c.rng.random()
-    seat: dict[str, Any] = (
-        {}
-        if pick < 0.4
-        else {"countersink": {"diameter": bore * 2, "angle": 90}}
-        if pick < 0.7
-        else {"counterbore": {"diameter": bore + 4, "depth": 4.0}}
-    )
+    seat: dict[str, Any] = {}
+    sizes: dict[str, Any] = {}
+    if pick > 0.7:
+        seat, sizes = {"countersink": {"diameter": bore * 2, "angle": 90}}, {"countersink": bore * 2}
+    elif pick > 0.4:
+        seat, sizes = {"counterbore": {"diameter": bore + 4, "depth": 4.0}}, {"counterbore": bore + 4}
     end: dict[str, Any] = {"depth": c.size(9, 11)} if c.rng.random() < 0.5 else {}
     c.drill([x0 + 30, wall, _H + up], bore, [0, -1, 0], **seat, **end)
-    c.expect("hole", diameter_mm=bore, through=not end)
+    c.expect("hole", diameter_mm=bore, through=not end, **sizes)
+    c.expect("boss", diameter_mm=d)
 
 
 def _turn(c: Composition, outline: list[list[float]]) -> None:
