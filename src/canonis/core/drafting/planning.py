@@ -64,7 +64,7 @@ def _drawn_level(basis: Basis, made: list[Annotation], k: int, mark: Ordinate) -
     kinds = parse(one.refs[1]).kind, parse(mark.refs[-1]).kind
     if "mouth" not in kinds and basis.levelled(mark) and basis.levelled(one):
         basis.adds(mark)
-    elif (kinds[1] == "mouth" or kinds[0] == kinds[1] in ("plane", "line")) and basis.adds(mark):
+    elif ("mouth" in kinds or kinds[0] == kinds[1] in ("plane", "line")) and basis.adds(mark):
         made[k] = one.model_copy(update={"refs": (*one.refs, mark.refs[-1])})
 
 
@@ -91,7 +91,7 @@ def _settled(desk: Desk, mark: Annotation) -> Annotation:
     """An ordinate starts at the nearest of the features that share its level."""
     if not isinstance(mark, Ordinate) or mark.refs[0] == mark.refs[1] or len(mark.refs) > 2:
         return mark
-    spots = desk.located.get(_place(desk, mark), [])
+    spots = [s for s in desk.located.get(_place(desk, mark), []) if parse(s[1]).kind != "mouth"]
     if not any(s[1] == mark.refs[1] for s in spots):
         return mark
     _, ref, feature = min(spots, key=lambda s: (round(s[0], 3), s[1] != mark.refs[1]))

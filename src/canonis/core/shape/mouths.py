@@ -6,7 +6,7 @@ import numpy as np
 
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added
-from canonis.core.shape.surfaces import axis_meets, is_enclosed, normal_at
+from canonis.core.shape.surfaces import axis_meets, normal_at
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
 
 __all__ = ["mouth_of", "mouth_row", "mouths"]
@@ -20,7 +20,11 @@ def _of_hole(solid: Solid, face: Face, bore: Face) -> bool:
     if face.kind not in ("plane", "cylinder", "cone", "torus") or abs(float(face.axis @ bore.axis)) < _ALONG:
         return False
     if face.kind == "plane":
-        return is_enclosed(solid, face)
+        # A wall of the hole stands on it, though the seat may be open at its high side.
+        return any(
+            solid.edges[e].dihedral != "convex" and solid.faces[o].kind != "plane" and _of_hole(solid, solid.faces[o], bore)
+            for e, o in solid.neighbours[face.index]
+        )
     return face.inner and float(np.linalg.norm(np.cross(face.origin - bore.origin, bore.axis))) < _SAME
 
 
