@@ -245,7 +245,7 @@ def _round_rim(bore: _Bore, sense: float, radius: float, level: float, lift: flo
 def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
     """The opening's distance from the middle, and the seats from the bore outwards."""
     seats: list[GaugedSeat] = []
-    radius, level = bore.radius, 0.0
+    radius, level, reached = bore.radius, 0.0, 0.0
     for _ in range(_MOST_STEPS):
         # Walk out through the material just beside the wall until it ends.
         step = max(1e-4, 2e-4 * radius)
@@ -256,7 +256,8 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
             if hits:
                 exits.append(level + hits[0])
         if len(exits) < len(bore.azimuths):
-            return level, tuple(seats)
+            # A seat that is open on one side ends there.
+            return max(level, reached), tuple(seats)
         level = _level_at_axis(exits)
         lift = max(2e-3, 4e-3 * radius)
         first, second = bore.wall(sense * (level + lift)), bore.wall(sense * (level + 2 * lift))
@@ -302,7 +303,7 @@ def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
                 return level, tuple(seats)
             seats.append(GaugedSeat("counterbore", 2 * first, top - level, 0.0, 0.0))
             # The depth of a counterbore counts from the opening; settled below.
-            radius, level = first, level + lift
+            radius, level, reached = first, level + lift, top
             continue
         between = bore.wall(sense * (level + 1.5 * lift))
         bent = between is None or second is None or abs(first - 2 * between + second) > 1e-6 * max(1.0, radius)
@@ -343,7 +344,10 @@ def _filleted_seat(bore: _Bore, sense: float, radius: float, level: float, step:
 
 
 def _even(exits: list[float], radius: float) -> bool:
-    """Whether the levels at which the material ends around a bore lie in one plane, level or tilted."""
+    """Whether the levels at which the material ends around a bore lie in one plane, level or tilted; where three of four are
+    one the fourth side of a floor is open."""
+    if sum(abs(e - float(np.median(exits))) < 1e-6 for e in exits) == len(exits) - 1:
+        return True
     turn = np.linspace(0, 2 * np.pi, len(exits), endpoint=False)
     system = np.c_[np.ones(len(exits)), np.cos(turn), np.sin(turn)]
     off = np.array(exits) - system @ np.linalg.lstsq(system, np.array(exits), rcond=None)[0]
@@ -392,14 +396,18 @@ def _rings(bore: _Bore, z: float, radius: float) -> bool:
 
 
 def _walk_out(bore: _Bore, sense: float, radius: float, level: float, step: float) -> float | None:
-    exits = []
+    """The level at the axis of the face that a wall of this radius ends at; None where the wall stands at less than one
+    opposite pair of places."""
+    exits: list[float | None] = []
     for a in bore.azimuths:
+        wall = bore.rays.hits(bore.point + bore.axis * sense * level, bore.spoke(a), bore.reach)
         start = bore.point + bore.axis * sense * level + bore.spoke(a) * (radius + step)
         hits = bore.rays.hits(start, bore.axis * sense, bore.reach)
-        if not hits:
-            return None
-        exits.append(level + hits[0])
-    return _level_at_axis(exits)
+        standing = bool(wall) and abs(wall[0] - radius) < 1e-3 * max(1.0, radius)
+        exits.append(level + hits[0] if hits and standing else None)
+    pairs = [(a + b) / 2 for a, b in ((exits[0], exits[2]), (exits[1], exits[3])) if a is not None and b is not None]
+    known = [e for e in exits if e is not None]
+    return None if not pairs else _level_at_axis(known) if len(known) == len(exits) else pairs[0]
 
 
 def _cone_end(bore: _Bore, sense: float, foot: float, radius: float, slope: float) -> float:

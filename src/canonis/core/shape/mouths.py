@@ -22,7 +22,9 @@ def _of_hole(solid: Solid, face: Face, bore: Face) -> bool:
     if face.kind == "plane":
         # A wall of the hole stands on it, though the seat may be open at its high side.
         return any(
-            solid.edges[e].dihedral != "convex" and solid.faces[o].kind != "plane" and _of_hole(solid, solid.faces[o], bore)
+            solid.edges[e].dihedral != "convex"
+            and solid.faces[o].kind != "plane"
+            and _of_hole(solid, solid.faces[o], bore)
             for e, o in solid.neighbours[face.index]
         )
     return face.inner and float(np.linalg.norm(np.cross(face.origin - bore.origin, bore.axis))) < _SAME
