@@ -13,8 +13,8 @@ __all__ = ["PartProof", "StatementProof", "close", "compared", "worst"]
 _FINEST_MM, _FINEST_DEGREES = 0.5e-3, 0.5e-2
 #: What a file's own rounding can add, mm.
 _NOISE = 1e-6
-#: The same as a share of the size: coordinates written in single precision.
-_SINGLE = 1e-7
+#: The same as a share of the size, where coordinates were written in single precision, and the most that is let pass so.
+_SINGLE, _MOST_NOISE = 1e-7, 1e-5
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,7 @@ def close(stated: float, measured: float, part: Part, unit: Unit) -> bool:
         room = half * 25.4
     else:
         room = min(half, _FINEST_MM)
-    return abs(stated - measured) <= room + max(_NOISE, _SINGLE * abs(measured))
+    return abs(stated - measured) <= room + max(_NOISE, min(_SINGLE * abs(measured), _MOST_NOISE))
 
 
 def compared(reading: Characteristic, name: str, measured: float | None, unit: Unit) -> PartProof:
