@@ -168,9 +168,19 @@ def _pieces(
     for k, (face, chain, closed) in enumerate(chains):
         p, q = (first[k], last[k]) if not closed else (chain[0, :3], chain[-1, :3])
         if not closed and np.linalg.norm(q - p) < 1e-9 and np.ptp(chain[:, :3], axis=0).max() < 4 * mesh.deflection:
-            continue
+            if not _encloses(chain[:, :3]):
+                continue
+            # From its seam all around the tip of a cone: small, but an outline of its own.
+            closed = True
         out.append(_exact(solid, face, toward, depth, chain, closed, p, q))
     return out
+
+
+def _encloses(points: Vec) -> bool:
+    """Whether a run of points (n×3) that comes back to its start goes around something."""
+    rel = points - points.mean(axis=0)
+    area = float(np.linalg.norm(np.cross(rel, np.roll(rel, -1, axis=0)).sum(axis=0))) / 2
+    return area > 0.1 * float(np.ptp(points, axis=0).max()) ** 2
 
 
 def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, closed: bool, p: Vec, q: Vec) -> Curves:
