@@ -153,23 +153,33 @@ def _filleted_floor(bore: _Bore, sense: float) -> float | None:
 
 def _fillet(bore: _Bore, sense: float, radius: float, start: float, floor: float) -> tuple[float, float] | None:
     """The level where a wall of this radius goes over into a fillet on a floor, which it has not left before `start`, and the
-    fillet's radius; None where what lies between is no fillet.
-
-    A wall that closes by u at height z along a circle keeps u² − 2·r·u + (z − z0)² = 0.
-    """
+    fillet's radius; None where what lies between is no fillet."""
     heights = [floor - (floor - start) * share for share in (0.1, 0.2, 0.3, 0.4)]
     walls = [bore.wall(sense * z) for z in heights]
     closed = [radius - w for w in walls if w is not None]
     if len(closed) < 4 or not all(a > b > 0 for a, b in pairwise(closed)):
         return None
-    (u1, z1), (u2, z2), (u3, z3), (u4, z4) = zip(closed, heights, strict=True)
+    circle = _circle(closed, heights)
+    if circle is None:
+        return None
+    size, level = circle
+    good = size > 5e-3 and abs(abs(level - floor) - size) < 1e-3 * max(1.0, size)
+    return (level, size) if good else None
+
+
+def _circle(off: list[float], heights: list[float]) -> tuple[float, float] | None:
+    """Radius, and level where it leaves the wall, of the circle that a wall follows which stands off by so much at four
+    heights; None where it follows none.
+
+    Off by u at height z it keeps u² − 2·r·u + (z − z0)² = 0: three samples give r and z0, the fourth must agree.
+    """
+    (u1, z1), (u2, z2), (u3, z3), (u4, z4) = zip(off, heights, strict=True)
     system = np.array([[2 * (u1 - u2), 2 * (z1 - z2)], [2 * (u2 - u3), 2 * (z2 - z3)]])
     if abs(float(np.linalg.det(system))) < 1e-12:
         return None
     size, level = np.linalg.solve(system, [u1**2 - u2**2 + z1**2 - z2**2, u2**2 - u3**2 + z2**2 - z3**2])
-    off = max(abs(u**2 - 2 * size * u + (z - level) ** 2) for u, z in ((u1, z1), (u4, z4)))
-    good = size > 5e-3 and off < 1e-6 * max(1.0, size**2) and abs(abs(level - floor) - size) < 1e-3 * max(1.0, size)
-    return (float(level), float(size)) if good else None
+    rest = max(abs(u**2 - 2 * size * u + (z - level) ** 2) for u, z in ((u1, z1), (u4, z4)))
+    return (float(size), float(level)) if rest <= 1e-6 * max(1.0, size**2) else None
 
 
 def _floor(bore: _Bore, sense: float) -> tuple[float, float] | None:
@@ -219,27 +229,17 @@ def _level_at_axis(exits: list[float]) -> float:
 
 
 def _round_rim(bore: _Bore, sense: float, radius: float, level: float, lift: float) -> tuple[float, float] | None:
-    """Radius of a round that breaks the rim, and the level where it ends; None when the wall does not open so.
-
-    A wall that opens by u at height z along a circle keeps u² − 2·r·u + (z − z0)² = 0: three samples give r and z0,
-    a fourth must agree.
-    """
+    """Radius of a round that breaks the rim, and the level where it ends; None when the wall does not open so."""
     heights = [level + lift * k for k in (1, 2, 3, 4)]
     walls = [bore.wall(sense * z) for z in heights]
     opened = [w - radius for w in walls if w is not None]
     if len(opened) < 4 or opened[0] <= 0 or not all(b > a for a, b in pairwise(opened)):
         return None
-    (u1, z1), (u2, z2), (u3, z3), (u4, z4) = zip(opened, heights, strict=True)
-    system = np.array([[2 * (u1 - u2), 2 * (z1 - z2)], [2 * (u2 - u3), 2 * (z2 - z3)]])
-    if abs(float(np.linalg.det(system))) < 1e-12:
+    circle = _circle(opened, heights)
+    if circle is None or not max(5e-3, 1e-3 * bore.radius) < circle[0] < 4 * bore.radius:
         return None
-    size, start = np.linalg.solve(system, [u1**2 - u2**2 + z1**2 - z2**2, u2**2 - u3**2 + z2**2 - z3**2])
-    rest = [u**2 - 2 * size * u + (z - start) ** 2 for u, z in ((u1, z1), (u4, z4))]
-    if not max(5e-3, 1e-3 * bore.radius) < size < 4 * bore.radius or max(abs(r) for r in rest) > 1e-6 * max(
-        1.0, size**2
-    ):
-        return None
-    return float(size), float(start + size)
+    size, start = circle
+    return size, start + size
 
 
 def _seats(bore: _Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
