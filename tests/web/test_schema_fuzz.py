@@ -41,7 +41,7 @@ def sign_in(application):
     digest = hashlib.sha256(TOKEN.encode()).hexdigest()
     with psycopg.connect(application.database_address()) as line:
         line.execute(
-            "insert into users (name, role, password_hash) values ('fuzz', 'administrator', %s) on conflict (name) "
+            "insert into users (name, look, role, password_hash) values ('fuzz', 'fuzz', 'administrator', %s) on conflict (name) "
             "do update set role = 'administrator'",
             (HASH,),
         )

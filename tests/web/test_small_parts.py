@@ -83,7 +83,7 @@ def test_a_stream_that_ended_is_handed_nothing():
      ({"sec-fetch-site": "same-origin", "origin": "http://b", "host": "a"}, False)],
 )  # fmt: skip
 def test_what_counts_as_the_same_site(headers, same):
-    assert _same_site(headers) is same
+    assert _same_site(headers, proxied=True) is same
 
 
 async def knock(keeper, name, address, held=None):

@@ -86,7 +86,7 @@ def test_a_refused_edit_of_a_list_takes_no_other_with_it(client, op):
 
 @pytest.mark.parametrize("text", ["[" * 100_000, '{"schema": "canonis.source/1", "header": [1]}', '{"schema": "canonis.source/1", "chains": [1, null], "characteristics": [5, {}]}', '{"schema": "canonis.source/1", "density": ' + HUGE + "}", '{"schema": "canonis.source/1", "title": "a\\u0000b"}', '{"schema":"canonis.source/1","characteristics":' + "[" * 5000 + "]" * 5000 + "}"])  # fmt: skip
 def test_lists_that_are_none_are_one_sentence(client, job, text):
-    answer = client.post(f"/api/jobs/{job}/source/import", files={"file": ("list.json", text.encode())})
+    answer = client.post(f"/api/jobs/{job}/source/import?replace=true", files={"file": ("list.json", text.encode())})
     assert answer.status_code in (200, 422), answer.text
     if answer.status_code == 422:
         one_sentence(answer)

@@ -226,13 +226,13 @@ def test_children_come_from_a_nursery_that_is_started_again_and_ends_with_them(c
     """Whoever ends the nursery ends its children; the next job starts another. Kill it twice: both ways are walked."""
     for _ in range(2):
         child.start()
-        nursery, pid = kernel._NURSERY._process, child.pid
+        nursery, pid = kernel.NURSERY._process, child.pid
         nursery.kill()
         nursery.wait()
         while child._process.alive():
             time.sleep(0.01)
         assert volume(child.run("build", box(30))) == pytest.approx(3000)
-        assert child.pid != pid and kernel._NURSERY._process is not nursery
+        assert child.pid != pid and kernel.NURSERY._process is not nursery
 
 
 def test_a_process_that_ends_leaves_neither_nursery_nor_children(tmp_path):
@@ -240,7 +240,7 @@ def test_a_process_that_ends_leaves_neither_nursery_nor_children(tmp_path):
         "from canonis.work import kernel\n"
         "import os, time\n"
         "child = kernel.KernelChild()\nchild.start()\n"
-        "print(child.pid, kernel._NURSERY._process.pid, flush=True)\ntime.sleep(600)\n"
+        "print(child.pid, kernel.NURSERY._process.pid, flush=True)\ntime.sleep(600)\n"
     )
     owner = subprocess.Popen([sys.executable, "-c", code], stdout=subprocess.PIPE, text=True)
     pids = [int(x) for x in owner.stdout.readline().split()]

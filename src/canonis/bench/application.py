@@ -11,7 +11,16 @@ from typing import Any
 
 import httpx
 
+from canonis.work.kernel import NICE
+
 __all__ = ["Application"]
+
+
+def _niceness(pid: int) -> int:
+    try:
+        return os.getpriority(os.PRIO_PROCESS, pid)
+    except ProcessLookupError:
+        return 0
 
 
 class Application:
@@ -50,7 +59,7 @@ class Application:
         self._process.wait(60)
 
     def processes(self) -> dict[str, list[int]]:
-        """Numbers of this application's processes: web and worker, what their kernel children are forked from, the
+        """Numbers of this application's processes: web and worker, the nurseries that kernel children are forked from, the
         children, and the database."""
         assert self._process is not None
         listed = subprocess.run(["ps", "-eo", "pid,ppid,args"], capture_output=True, text=True).stdout.splitlines()[1:]
@@ -59,13 +68,12 @@ class Application:
         web = [pid for pid, args in mine if "uvicorn" in args]
         worker = [pid for pid, args in mine if args.endswith("-m canonis.work")]
 
-        def forked(of: list[int]) -> list[int]:
-            return [pid for pid, parent, args in rows if parent in of and "canonis.work.nursery" in args]
-
-        found = {"web": web, "worker": worker}
-        for name, of in list(found.items()):
-            found[f"{name} nursery"] = forked(of)
-            found[f"{name} child"] = forked(forked(of))
+        nurseries = [pid for pid, args in mine if "canonis.work.nursery" in args]
+        children = [pid for pid, parent, _ in rows if parent in nurseries]
+        # Work in the background gives way: that is how its children are told from those of people who wait.
+        hidden = [pid for pid in children if _niceness(pid) > NICE]
+        found = {"web": web, "worker": worker, "nursery": nurseries, "worker child": hidden,
+                 "web child": [pid for pid in children if pid not in hidden]}  # fmt: skip
         try:
             found["database"] = [self.postgres_process()]
         except OSError:

@@ -23,7 +23,7 @@ __all__ = ["bench_kills"]
 _PEOPLE, _KILLS, _FACES = 6, 45, 24
 #: Seconds between two kills at most, and seconds until the application must be usable again.
 _PAUSE, _USABLE = 4.0, 15.0
-_VICTIMS = ("web", "web nursery", "web child", "worker", "worker nursery", "worker child", "database")
+_VICTIMS = ("web", "nursery", "web child", "worker", "worker child", "database")
 
 
 class _Person(threading.Thread):

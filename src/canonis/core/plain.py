@@ -2,11 +2,12 @@
 
 import math
 import re
+import unicodedata
 from typing import Any
 
 from canonis.core.faults import BadInput
 
-__all__ = ["check_plain", "check_size", "cleaned", "storable"]
+__all__ = ["cell", "check_plain", "check_size", "cleaned", "look_of", "storable", "uncell"]
 
 #: NUL ends text in the database; a lone surrogate cannot be written as UTF-8.
 _UNSTORABLE = re.compile("[\x00\ud800-\udfff]")
@@ -25,6 +26,35 @@ def storable(text: str) -> bool:
 def cleaned(text: str, longest: int = 200) -> str:
     """A name from a file on one line, without control characters, at most `longest` characters."""
     return " ".join(_CONTROLS.sub(" ", text).split())[:longest].rstrip()
+
+
+#: Letters by their class that are drawn as nothing: fillers, variation selectors, the joiner, an empty Braille cell.
+_UNSEEN = re.compile("[\u034f\u115f\u1160\u17b4\u17b5\u2800\u3164\ufe00-\ufe0f\uffa0]")
+
+
+def look_of(name: str) -> str:
+    """What a name looks like to whoever reads it, for telling names apart: compatible letters made one (Unicode NFKC), no
+    difference of case or blanks, nothing that takes no room (zero width, marks of direction, controls)."""
+    folded = unicodedata.normalize("NFKC", unicodedata.normalize("NFKC", name).casefold())
+    seen = "".join(" " if c.isspace() else c for c in folded if unicodedata.category(c) not in ("Cf", "Cc", "Cs"))
+    return " ".join(_UNSEEN.sub("", seen).split())
+
+
+#: What a table program takes for the beginning of a formula, and what a cell that begins so is written after.
+_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+_NUMBER = re.compile(r"[-+]?[0-9]+(\.[0-9]*)?")
+
+
+def cell(text: str) -> str:
+    """Text as a cell of a table that is given out: what a table program would run as a formula begins with an apostrophe.
+    Plain numbers with their sign stay what they are."""
+    led = text.startswith("'") and text.lstrip("'").startswith(_FORMULA)
+    return "'" + text if led or (text.startswith(_FORMULA) and _NUMBER.fullmatch(text) is None) else text
+
+
+def uncell(text: str) -> str:
+    """The text that `cell` wrote."""
+    return text[1:] if text.startswith("'") and text.lstrip("'").startswith(_FORMULA) else text
 
 
 def check_plain(value: Any, place: str = "request", depth: int = 0) -> None:

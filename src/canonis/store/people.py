@@ -8,18 +8,40 @@ from pwdlib import PasswordHash
 from sqlalchemy import delete, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session as OrmSession
+from zxcvbn import zxcvbn
 
 from canonis.core.faults import BadInput
+from canonis.core.plain import look_of
 from canonis.store.database import open_session
 from canonis.store.tables import Session, User
 from canonis.store.workspaces import first_workspace, put_members
 
 __all__ = [
-    "ROLES", "add_user", "change_password", "change_user", "ensure_administrator", "list_users", "remove_user", "verify",
+    "ROLES", "WrongPassword", "add_user", "change_password", "change_user", "ensure_administrator", "list_users", "remove_user", "verify",
 ]  # fmt: skip
 
 ROLES = ("drafter", "checker", "viewer", "administrator")
 _hasher = PasswordHash.recommended()
+#: How hard a password must be to guess: below 10^8 tries (score 2 of 4) it falls to an unthrottled guesser at once.
+_LEAST_SCORE = 2
+#: Of a longer password this much is judged: the time that it takes grows with the square of the length.
+_JUDGED = 64
+
+
+class WrongPassword(BadInput):
+    """The present password that somebody gave is not theirs."""
+
+
+def check_password(password: str, name: str) -> None:
+    """Refuse a password that is guessed at once: common ones, rows of keys, the name itself.
+
+    Raises BadInput with what to do.
+    """
+    judged = zxcvbn(password[:_JUDGED], user_inputs=[name, look_of(name), "canonis"])
+    if judged["score"] < _LEAST_SCORE:
+        raise BadInput(
+            "This password is guessed at once; take a longer one, such as three words that do not belong together."
+        )
 
 
 @lru_cache(maxsize=1)
@@ -31,15 +53,19 @@ def _nobody() -> str:
 def add_user(name: str, password: str, role: str, workspaces: Iterable[int] | None = None) -> bool:
     """Add an account that works in these workspaces (else in the first one); False when the name is taken.
 
-    Raises BadInput for a workspace that is not there.
+    Raises BadInput for a workspace that is not there, for a name that cannot be seen and for a password that is guessed at once.
     """
+    look = look_of(name)
+    if not look:
+        raise BadInput("The name has no letter that can be seen; type another.")
+    check_password(password, name)
     places = [first_workspace().id] if workspaces is None else list(workspaces)
     with open_session() as session:
-        if session.scalar(select(User.id).where(User.name == name)) is not None:
+        if session.scalar(select(User.id).where(User.look == look)) is not None:
             return False
     hashed = _hasher.hash(password)
     with open_session() as session:
-        user = User(name=name, role=role, password_hash=hashed)
+        user = User(name=name, look=look, role=role, password_hash=hashed)
         session.add(user)
         try:
             session.flush()
@@ -66,8 +92,13 @@ def change_user(
 ) -> User:
     """Change a role, a password or the workspaces; a new password ends the account's sessions.
 
-    Raises BadInput for an unknown account or workspace and for the last administrator's role.
+    Raises BadInput for an unknown account or workspace, for the last administrator's role and for a password that is
+    guessed at once.
     """
+    if password is not None:
+        with open_session() as session:
+            known = session.get(User, user_id)
+        check_password(password, "" if known is None else known.name)
     hashed = None if password is None else _hasher.hash(password)
     with open_session() as session:
         user = session.get(User, user_id, with_for_update=True)
@@ -114,7 +145,7 @@ def ensure_administrator() -> str:
 def verify(name: str, password: str) -> User | None:
     """The account when name and password go together; an unknown name takes the same time."""
     with open_session() as session:
-        user = session.scalar(select(User).where(User.name == name.strip()))
+        user = session.scalar(select(User).where(User.look == look_of(name)))
     good = _hasher.verify(password, user.password_hash if user else _nobody())
     return user if good else None
 
@@ -122,12 +153,13 @@ def verify(name: str, password: str) -> User | None:
 def change_password(user_id: int, old: str, new: str, keep: str) -> None:
     """Let somebody change their own password; all their sessions but the one named `keep` (its hash) end.
 
-    Raises BadInput when the old password is not theirs.
+    Raises WrongPassword when the old password is not theirs, BadInput when the new one is guessed at once.
     """
     with open_session() as session:
         user = session.get(User, user_id)
     if user is None or not _hasher.verify(old, user.password_hash):
-        raise BadInput("That is not your present password; nothing was changed.")
+        raise WrongPassword("That is not your present password; nothing was changed.")
+    check_password(new, user.name)
     hashed = _hasher.hash(new)
     with open_session() as session:
         again = session.get(User, user_id, with_for_update=True)

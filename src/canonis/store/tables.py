@@ -12,6 +12,7 @@ __all__ = [
     "Base",
     "Blob",
     "DrawingSet",
+    "EarlierSource",
     "Job",
     "Kept",
     "Member",
@@ -22,7 +23,9 @@ __all__ = [
     "Session",
     "SheetVersion",
     "State",
+    "Step",
     "Task",
+    "Tick",
     "User",
     "Workspace",
 ]
@@ -44,6 +47,8 @@ class User(Base):
     __tablename__ = "users"
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(unique=True)
+    #: How the name looks, which no two accounts share; see `core.plain.look_of`.
+    look: Mapped[str] = mapped_column(unique=True)
     role: Mapped[str]
     password_hash: Mapped[str]
 
@@ -109,6 +114,27 @@ class Job(Base):
     station: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     model_id: Mapped[int | None]
     sheet_head: Mapped[int | None]
+    created: Mapped[datetime] = mapped_column(default=_now)
+
+
+class EarlierSource(Base):
+    """A source as it stood before a list was brought in or taken back: nothing that was typed is lost by that."""
+
+    __tablename__ = "earlier_sources"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), index=True)
+    source: Mapped[dict[str, Any]] = mapped_column(deferred=True)
+    why: Mapped[str]
+    author: Mapped[str]
+    created: Mapped[datetime] = mapped_column(default=_now)
+
+
+class Step(Base):
+    """An undo or redo that was taken, so that one that is sent twice is taken once."""
+
+    __tablename__ = "steps"
+    job_id: Mapped[int] = mapped_column(ForeignKey("jobs.id", ondelete="CASCADE"), primary_key=True)
+    token: Mapped[str] = mapped_column(primary_key=True)
     created: Mapped[datetime] = mapped_column(default=_now)
 
 

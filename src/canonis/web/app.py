@@ -28,7 +28,7 @@ from canonis.web import kernels
 from canonis.web.arrivals import router as arrivals_router
 from canonis.web.door import Door
 from canonis.web.events import HUB
-from canonis.web.guard import signed_in
+from canonis.web.guard import COOKIE, signed_in_by
 from canonis.web.jobs import router as jobs_router
 from canonis.web.people import demo_mode
 from canonis.web.people import router as people_router
@@ -40,10 +40,10 @@ from canonis.web.solid import router as solid_router
 from canonis.web.source import router as source_router
 from canonis.web.ticks import router as ticks_router
 from canonis.web.workspaces import router as workspaces_router
-from canonis.work.kernel import KernelFault
+from canonis.work.kernel import KernelFault, KernelKilled
 from canonis.work.pool import Busy
 
-__all__ = ["app"]
+__all__ = ["ROUTERS", "app"]
 
 log = structlog.get_logger()
 #: Requests that may wait at once (for the database, for a kernel child); the event loop never does.
@@ -68,7 +68,7 @@ _DIST = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 _PAGE = _DIST / "index.html"
 #: Which page this program serves; an open page of another one is told to reload.
 _MARK = hashlib.sha256(_PAGE.read_bytes()).hexdigest()[:12] if _PAGE.is_file() else ""
-app.add_middleware(Door, page=_MARK, upload_paths=("/models", "/states", "/prints", "/source/import"))
+app.add_middleware(Door, page=_MARK)
 
 
 def _beat() -> None:
@@ -90,7 +90,7 @@ async def get_health() -> dict[str, str]:
 def get_schema(request: Request) -> dict[str, Any]:
     """The schema of this API, for signed-in people; in demo mode for anyone."""
     if not demo_mode():
-        signed_in(request.cookies.get("canonis_session"))
+        signed_in_by(request.cookies.get(COOKIE))
     return app.openapi()
 
 
@@ -127,6 +127,7 @@ def _database(_: Request, fault: DBAPIError) -> JSONResponse:
 
 @app.exception_handler(PoolTimeout)
 @app.exception_handler(Busy)
+@app.exception_handler(KernelKilled)
 def _busy(_: Request, __: Exception) -> JSONResponse:
     return _sentence(503, "The server is busy; your work is kept, try again in a moment.", {"Retry-After": "3"})
 
@@ -138,10 +139,21 @@ def _fault(request: Request, fault: Exception) -> JSONResponse:
     return _sentence(500, "The program failed on this; the log has the details. Nothing of yours is lost.")
 
 
-for router in (
-    people_router, workspaces_router, sets_router, jobs_router, source_router, prints_router, arrivals_router, sheets_router, remarks_router, ticks_router,
+#: Every part of the API but health and schema, which are open.
+ROUTERS = (
+    people_router,
+    workspaces_router,
+    sets_router,
+    jobs_router,
+    source_router,
+    prints_router,
+    arrivals_router,
+    sheets_router,
+    remarks_router,
+    ticks_router,
     solid_router,
-):  # fmt: skip
+)
+for router in ROUTERS:
     app.include_router(router, prefix="/api")
 
 if _DIST.is_dir():

@@ -25,7 +25,8 @@ from canonis.web import kernels
 from canonis.web.access import job_or_404
 from canonis.web.answers.solid import SolidData
 from canonis.web.events import follow
-from canonis.web.guard import Anyone, Drafter, SignedIn, signed_in
+from canonis.web.guard import Anyone, Drafter, GuardedRoute, SignedIn, signed_in
+from canonis.web.ids import GONE, Id
 from canonis.web.jobs import new_job
 from canonis.web.models import (
     JobNew,
@@ -41,7 +42,7 @@ __all__ = ["check_step_file", "defer", "mended_report", "router", "start_task"]
 log = structlog.get_logger()
 #: STEP files up to this many bytes are looked through before they are taken.
 _AT_ONCE = 8 * 1024 * 1024
-router = APIRouter(tags=["models"])
+router = APIRouter(tags=["models"], route_class=GuardedRoute)
 SetId = Annotated[int | None, Query(gt=0, lt=2**31)]
 
 
@@ -60,7 +61,7 @@ def start_task(session: Session, job: Job, kind: str, arguments: dict[str, Any])
 
 
 @router.post("/jobs/{job_id}/models", operation_id="uploadModel", status_code=202, openapi_extra=FILE_BODY)
-async def upload_model(job_id: int, request: Request, user: Drafter) -> TaskState:
+async def upload_model(job_id: Id, request: Request, user: Drafter) -> TaskState:
     """Take a STEP file; it is studied, drafted and proved in the background."""
     taken = await take_file(request, file_limit(), "model")
     return await run_in_threadpool(_take, job_id, taken, user.name)
@@ -109,18 +110,18 @@ def _take(job_id: int, taken: Taken, author: str) -> TaskState:
 
 
 @router.post("/tasks/{task_id}/cancel", operation_id="cancelTask", status_code=204)
-def cancel(task_id: int, user: Drafter) -> None:
+def cancel(task_id: Id, user: Drafter) -> None:
     """Stop background work."""
     with open_session() as session:
-        task = session.get(Task, task_id, with_for_update=True) if 0 < task_id < 2**31 else None
+        task = session.get(Task, task_id, with_for_update=True)
         if task is None:
-            raise HTTPException(404, "There is no such task.")
+            raise HTTPException(404, GONE["task_id"])
         cancel_task(session, task)
         session.commit()
 
 
 @router.get("/jobs/{job_id}/events", operation_id="jobEvents")
-async def job_events(job_id: int, user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]) -> EventSourceResponse:
+async def job_events(job_id: Id, user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]) -> EventSourceResponse:
     """Progress as server-sent events: each change of the job's tasks, sheet, source or model as it happens."""
 
     def there() -> None:
@@ -142,7 +143,7 @@ def mended_report(session: Session, job: Job, model: Model | None, author: str) 
 
 
 @router.get("/jobs/{job_id}/solid", operation_id="getSolid", response_model=SolidData)
-def get_solid(job_id: int, user: Anyone) -> Response:
+def get_solid(job_id: Id, user: Anyone) -> Response:
     """Measurements, features and the picture of the job's present model."""
     with open_session() as session:
         job = job_or_404(session, job_id)

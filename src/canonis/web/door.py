@@ -1,5 +1,5 @@
-"""What every request passes on its way in and every answer on its way out: same site, plain addresses, bounded bodies,
-and the headers that tell a browser what this application may do."""
+"""What every request passes on its way in and every answer on its way out: same site, plain addresses, and the headers
+that tell a browser what this application may do. Who may send what, and how much of it, is settled by `guard`."""
 
 import json
 import os
@@ -9,8 +9,6 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 __all__ = ["Door"]
 
-#: Largest body of a request that brings no file, bytes: a recipe, a long list, thousands of edits.
-_LARGEST = 8 * 1024 * 1024
 _CHANGING = ("POST", "PUT", "PATCH", "DELETE")
 # Styles: the component library writes its own into the page. Workers and blobs: the print viewer. Nothing from elsewhere.
 _POLICY = (
@@ -25,38 +23,20 @@ _HEADERS = {
 }  # fmt: skip
 
 
-class _TooLarge(Exception):
-    """More came than a request without a file may bring."""
-
-
 class Door:
-    """The middleware; `upload_paths` end the addresses that take files and bound their bodies themselves, `page` marks
-    the page that this program serves."""
+    """The middleware; `page` marks the page that this program serves."""
 
-    def __init__(self, app: ASGIApp, upload_paths: tuple[str, ...] = (), page: str = "") -> None:
-        self.app, self.upload_paths, self.page = app, upload_paths, page
+    def __init__(self, app: ASGIApp, page: str = "") -> None:
+        self.app, self.page = app, page
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
         headers = {k.decode("latin-1").lower(): v.decode("latin-1") for k, v in scope["headers"]}
-        came, begun, over = 0, False, False
 
         async def dressed(message: Message) -> None:
-            nonlocal begun
-            if over and not begun:
-                # Whatever the application made of a body that broke off, this is the reason.
-                begun = True
-                await _answer(out, 413, _too_large())
-            if over:
-                return
-            await out(message)
-
-        async def out(message: Message) -> None:
-            nonlocal begun
             if message["type"] == "http.response.start":
-                begun = True
                 given = {k.lower() for k, _ in message["headers"]}
                 extra = dict(_HEADERS)
                 if os.environ.get("CANONIS_HTTPS"):
@@ -70,48 +50,36 @@ class Door:
                 ]  # fmt: skip
             await send(message)
 
-        refusal = self._refusal(scope, headers)
+        proxied = (scope.get("client") or ("",))[0] in _proxies()
+        if proxied:
+            # Who is asking is the last whom the proxy names; what came before that anybody can write.
+            asker = headers.get("x-forwarded-for", "").rsplit(",", 1)[-1].strip()
+            scope = {**scope, "client": (asker or scope["client"][0], 0)}
+        refusal = _refusal(scope, headers, proxied)
         if refusal is not None:
             await _answer(dressed, *refusal)
             return
+        await self.app(scope, receive, dressed)
 
-        async def bounded() -> Message:
-            nonlocal came, over
-            message = await receive()
-            if message["type"] == "http.request":
-                came += len(message.get("body", b""))
-                if came > _LARGEST:
-                    over = True
-                    raise _TooLarge
-            return message
 
-        free = scope["path"].endswith(self.upload_paths)
+def _proxies() -> set[str]:
+    """Addresses of the proxies whose word on the asker's address and host is taken; none unless they are named."""
+    return set(os.environ.get("CANONIS_PROXY", "").replace(",", " ").split())
+
+
+def _refusal(scope: Scope, headers: dict[str, str], proxied: bool) -> tuple[int, str] | None:
+    for part in (scope.get("raw_path") or scope["path"].encode(), scope.get("query_string", b"")):
         try:
-            await self.app(scope, receive if free else bounded, dressed)
-        except _TooLarge:
-            if not begun:
-                await _answer(out, 413, _too_large())
-
-    def _refusal(self, scope: Scope, headers: dict[str, str]) -> tuple[int, str] | None:
-        for part in (scope.get("raw_path") or scope["path"].encode(), scope.get("query_string", b"")):
-            try:
-                if "\x00" in unquote_to_bytes(part).decode():
-                    raise ValueError
-            except ValueError:
-                return 422, "The address has a character that cannot be used; type it again."
-        if scope["method"] in _CHANGING and not _same_site(headers):
-            return 403, "This request comes from another site; use Canonis in its own window."
-        told = headers.get("content-length", "")
-        if told.isdigit() and int(told[:15]) > _LARGEST and not scope["path"].endswith(self.upload_paths):
-            return 413, _too_large()
-        return None
+            if "\x00" in unquote_to_bytes(part).decode():
+                raise ValueError
+        except ValueError:
+            return 422, "The address has a character that cannot be used; type it again."
+    if scope["method"] in _CHANGING and not _same_site(headers, proxied):
+        return 403, "This request comes from another site; use Canonis in its own window."
+    return None
 
 
-def _too_large() -> str:
-    return f"The request is larger than {_LARGEST // 1048576} MB; send less at once."
-
-
-def _same_site(headers: dict[str, str]) -> bool:
+def _same_site(headers: dict[str, str], proxied: bool) -> bool:
     """Whether a changing request comes from the application's own pages, or from no page at all (a script, a test)."""
     site = headers.get("sec-fetch-site")
     if site is not None and site not in ("same-origin", "none"):
@@ -119,7 +87,7 @@ def _same_site(headers: dict[str, str]) -> bool:
     origin = headers.get("origin")
     if origin is None:
         return True
-    host = headers.get("x-forwarded-host") or headers.get("host", "")
+    host = (headers.get("x-forwarded-host") if proxied else None) or headers.get("host", "")
     try:
         return urlsplit(origin).netloc.lower() == host.lower() and bool(host)
     except ValueError:

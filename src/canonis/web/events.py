@@ -28,6 +28,8 @@ log = structlog.get_logger()
 _BEHIND = 500
 #: Tasks of a job that a browser is told of, the newest first.
 _TASKS = 5
+#: Seconds after which a stream that could not read its picture tries again.
+_TRY_AGAIN = 3.0
 _ANEW: dict[str, Any] = {"anew": True}
 
 
@@ -178,7 +180,10 @@ async def follow(job_id: int, asker: SignedIn) -> AsyncIterator[dict[str, str]]:
                         yield {"data": json.dumps(picture)}
             except Exception as fault:  # the database is away; the hub tells when it is back
                 log.info("a stream waits", reason=cleaned(str(fault)))
-                told = await stream.queue.get()
+                # The hub tells when it listens again; a pool that was only busy tells nobody.
+                with contextlib.suppress(TimeoutError):
+                    await asyncio.wait_for(stream.queue.get(), _TRY_AGAIN)
+                told = _ANEW
                 continue
             try:
                 told = await asyncio.wait_for(stream.queue.get(), min(left, 3600.0))

@@ -14,7 +14,8 @@ from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Ta
 from canonis.store.workspaces import may_enter, theirs
 from canonis.web.access import job_or_404
 from canonis.web.answers.job import JobFull
-from canonis.web.guard import Anyone, Drafter
+from canonis.web.guard import Anyone, Drafter, GuardedRoute
+from canonis.web.ids import Id
 from canonis.web.models import (
     JobCard,
     JobNew,
@@ -27,7 +28,7 @@ from canonis.web.source import joined, read_source, source_answer
 
 __all__ = ["new_job", "router", "tasks_of"]
 
-router = APIRouter(tags=["jobs"])
+router = APIRouter(tags=["jobs"], route_class=GuardedRoute)
 
 
 def _task(task: Task) -> TaskState:
@@ -171,7 +172,7 @@ def new_job(body: JobNew, user: User) -> int:
 
 
 @router.get("/jobs/{job_id}", operation_id="getJob", response_model=JobFull)
-def get_job(job_id: int, user: Anyone) -> Response:
+def get_job(job_id: Id, user: Anyone) -> Response:
     """A job with its source as read."""
     with open_session() as session:
         return _full(session, job_or_404(session, job_id))

@@ -19,6 +19,7 @@ __all__ = [
     "JobPage",
     "JobStarted",
     "LinkRequest",
+    "LookRequest",
     "Me",
     "ModelCard",
     "NameGiven",
@@ -370,19 +371,26 @@ class ModelCard(BaseModel):
     created: datetime
 
 
-class EditRequest(Asked):
-    """An edit and the version it was made on."""
+class LookRequest(Asked):
+    """A look, and the version it was taken at."""
 
     version: int
-    command: Command
-    #: Made by who edits: an edit that was stored already is not stored again.
-    token: str | None = Field(default=None, max_length=40)
 
 
 class StepRequest(Asked):
-    """One step back or forward, or a look, and the version it is taken from."""
+    """One step back or forward, and the version that whoever took it looked at."""
 
     version: int
+    #: Made by who steps: one that was taken already is not taken again.
+    token: str | None = Field(default=None, max_length=40)
+    #: The tokens of their own edits and steps that were still on their way then.
+    mine: list[Annotated[str, Field(max_length=40)]] = Field(default=[], max_length=500)
+
+
+class EditRequest(StepRequest):
+    """An edit and the version it was made on."""
+
+    command: Command
 
 
 class RedraftRequest(Asked):

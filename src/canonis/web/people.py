@@ -6,17 +6,18 @@ from typing import Annotated
 from fastapi import APIRouter, Cookie, Depends, HTTPException, Request, Response
 from starlette.concurrency import run_in_threadpool
 
-from canonis.store.people import add_user, change_password, change_user, list_users, remove_user, verify
+from canonis.store.people import WrongPassword, add_user, change_password, change_user, list_users, remove_user, verify
 from canonis.store.sessions import LONGEST, close_session, end_others, open_for, sessions_of, who
 from canonis.store.tables import User
 from canonis.store.workspaces import list_workspaces, members_of_all
 from canonis.web.doorkeeper import Doorkeeper
-from canonis.web.guard import COOKIE, Administrator, Anyone, SignedIn, signed_in
+from canonis.web.guard import COOKIE, Administrator, Anyone, GuardedRoute, SignedIn, open_to_anyone, signed_in
+from canonis.web.ids import Id
 from canonis.web.models import Account, Me, Person, PersonNew, PersonPatch, SessionCard, SignIn, TwoPasswords
 
 __all__ = ["demo_mode", "router"]
 
-router = APIRouter(tags=["people"])
+router = APIRouter(tags=["people"], route_class=GuardedRoute)
 _doorkeeper = Doorkeeper()
 
 
@@ -34,6 +35,7 @@ def _demo_accounts() -> list[Account]:
 
 
 @router.get("/session", operation_id="getSession")
+@open_to_anyone
 def get_session(canonis_session: Annotated[str | None, Cookie()] = None) -> Me:
     """Who is signed in. Open to anyone."""
     found = who(canonis_session) if canonis_session else None
@@ -42,6 +44,7 @@ def get_session(canonis_session: Annotated[str | None, Cookie()] = None) -> Me:
 
 
 @router.post("/session", operation_id="signIn")
+@open_to_anyone
 async def post_session(body: SignIn, request: Request, response: Response) -> Me:
     """Sign in. Open to anyone."""
     address = request.client.host if request.client else ""
@@ -50,6 +53,7 @@ async def post_session(body: SignIn, request: Request, response: Response) -> Me
         if user is None:
             _doorkeeper.wrong(body.name, address)
             raise HTTPException(401, "Name and password do not go together; try again.")
+        _doorkeeper.right(body.name, address)
     token = await run_in_threadpool(open_for, user, request.headers.get("user-agent", ""))
     response.set_cookie(COOKIE, token, httponly=True, samesite="strict", max_age=int(LONGEST.total_seconds()),
                         secure=bool(os.environ.get("CANONIS_HTTPS")))  # fmt: skip
@@ -57,6 +61,7 @@ async def post_session(body: SignIn, request: Request, response: Response) -> Me
 
 
 @router.delete("/session", operation_id="signOut", status_code=204)
+@open_to_anyone
 def delete_session(response: Response, canonis_session: Annotated[str | None, Cookie()] = None) -> None:
     """Sign out. Open to anyone."""
     if canonis_session:
@@ -65,13 +70,16 @@ def delete_session(response: Response, canonis_session: Annotated[str | None, Co
 
 
 @router.post("/session/password", operation_id="changeOwnPassword", status_code=204)
-async def post_password(
-    body: TwoPasswords, request: Request, user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]
-) -> None:
+async def post_password(body: TwoPasswords, user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]) -> None:
     """Change one's own password; one's other sessions end."""
-    address = request.client.host if request.client else ""
-    async with _doorkeeper.turn(user.name, address):
-        await run_in_threadpool(change_password, user.id, body.old, body.new, asker.session)
+    # Whoever sits at somebody's browser guesses no faster than a stranger at the door, and locks nobody out by it.
+    lane = f"session {asker.session}"
+    async with _doorkeeper.turn(lane, ""):
+        try:
+            await run_in_threadpool(change_password, user.id, body.old, body.new, asker.session)
+        except WrongPassword:
+            _doorkeeper.wrong(lane, "")
+            raise
 
 
 @router.get("/sessions", operation_id="listSessions")
@@ -113,18 +121,14 @@ def post_person(body: PersonNew, user: Administrator) -> list[Person]:
 
 
 @router.patch("/people/{person_id}", operation_id="changePerson")
-def patch_person(person_id: int, body: PersonPatch, user: Administrator) -> list[Person]:
+def patch_person(person_id: Id, body: PersonPatch, user: Administrator) -> list[Person]:
     """Another role or password, or other workspaces; the list after it."""
-    change_user(_id(person_id), role=body.role, password=body.password, workspaces=body.workspaces)
+    change_user(person_id, role=body.role, password=body.password, workspaces=body.workspaces)
     return get_people(user)
 
 
 @router.delete("/people/{person_id}", operation_id="removePerson")
-def delete_person(person_id: int, user: Administrator) -> list[Person]:
+def delete_person(person_id: Id, user: Administrator) -> list[Person]:
     """Remove an account; the list without it."""
-    remove_user(_id(person_id))
+    remove_user(person_id)
     return get_people(user)
-
-
-def _id(value: int) -> int:
-    return value if 0 < value < 2**31 else 0

@@ -13,7 +13,8 @@ from canonis.store.tables import Blob, Job, Print
 from canonis.web import kernels
 from canonis.web.access import job_or_404, print_or_404
 from canonis.web.downloads import download
-from canonis.web.guard import Anyone, Drafter
+from canonis.web.guard import Anyone, Drafter, GuardedRoute
+from canonis.web.ids import Id
 from canonis.web.models import PrintCard, PrintPatch
 from canonis.web.source import print_card
 from canonis.web.uploads import FILE_BODY, Taken, take_file
@@ -21,7 +22,7 @@ from canonis.work.study_tasks import put_blob
 
 __all__ = ["router"]
 
-router = APIRouter(tags=["source"])
+router = APIRouter(tags=["source"], route_class=GuardedRoute)
 _TYPES = {"pdf": "application/pdf", "png": "image/png", "jpeg": "image/jpeg"}
 _MOST_PRINTS = 40
 
@@ -31,7 +32,7 @@ def _limit() -> int:
 
 
 @router.post("/jobs/{job_id}/prints", operation_id="uploadPrint", status_code=201, openapi_extra=FILE_BODY)
-async def upload_print(job_id: int, request: Request, user: Drafter) -> PrintCard:
+async def upload_print(job_id: Id, request: Request, user: Drafter) -> PrintCard:
     """Take a print; it is opened under limits first, and stored only when it can be shown."""
     taken = await take_file(request, _limit(), "print")
     return await run_in_threadpool(_take, job_id, taken)
@@ -59,7 +60,7 @@ def _take(job_id: int, taken: Taken) -> PrintCard:
 
 
 @router.get("/jobs/{job_id}/prints/{print_id}/file", operation_id="getPrintFile", response_class=Response)
-def get_print_file(job_id: int, print_id: int, user: Anyone) -> Response:
+def get_print_file(job_id: Id, print_id: Id, user: Anyone) -> Response:
     """The print as it came."""
     with open_session() as session:
         found = print_or_404(session, job_id, print_id)
@@ -70,7 +71,7 @@ def get_print_file(job_id: int, print_id: int, user: Anyone) -> Response:
 
 
 @router.patch("/jobs/{job_id}/prints/{print_id}", operation_id="changePrint")
-def change_print(job_id: int, print_id: int, body: PrintPatch, user: Drafter) -> PrintCard:
+def change_print(job_id: Id, print_id: Id, body: PrintPatch, user: Drafter) -> PrintCard:
     """Turn a page or calibrate it."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
@@ -90,7 +91,7 @@ def change_print(job_id: int, print_id: int, body: PrintPatch, user: Drafter) ->
 
 
 @router.delete("/jobs/{job_id}/prints/{print_id}", operation_id="removePrint", status_code=204)
-def remove_print(job_id: int, print_id: int, user: Drafter) -> None:
+def remove_print(job_id: Id, print_id: Id, user: Drafter) -> None:
     """Remove a print; its lines stay, without their flags on it."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
@@ -111,7 +112,7 @@ def _flags(job: Job, print_id: int) -> list[dict[str, object]]:
 
 
 @router.get("/jobs/{job_id}/prints/{print_id}/flagged", operation_id="exportFlagged", response_class=Response)
-def export_flagged(job_id: int, print_id: int, user: Anyone) -> Response:
+def export_flagged(job_id: Id, print_id: Id, user: Anyone) -> Response:
     """The print with its numbered flags, and the list of them, as PDF."""
     with open_session() as session:
         job = job_or_404(session, job_id)

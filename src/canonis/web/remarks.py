@@ -10,12 +10,13 @@ from canonis.store.database import open_session
 from canonis.store.tables import Job, Remark
 from canonis.store.versions import document_of
 from canonis.web.access import job_or_404
-from canonis.web.guard import Anyone, Checker
+from canonis.web.guard import Anyone, Checker, GuardedRoute
+from canonis.web.ids import GONE, Id
 from canonis.web.models import RemarkCard, RemarkNew, RemarkPatch
 
 __all__ = ["router"]
 
-router = APIRouter(tags=["remarks"])
+router = APIRouter(tags=["remarks"], route_class=GuardedRoute)
 #: More than anybody settles.
 _MOST = 2000
 
@@ -49,14 +50,14 @@ def _list(session: Session, job: Job) -> list[RemarkCard]:
 
 
 @router.get("/jobs/{job_id}/remarks", operation_id="listRemarks")
-def list_remarks(job_id: int, user: Anyone) -> list[RemarkCard]:
+def list_remarks(job_id: Id, user: Anyone) -> list[RemarkCard]:
     """The remarks on a job's sheet, the oldest first, each with the statement that it stands at now."""
     with open_session() as session:
         return _list(session, job_or_404(session, job_id))
 
 
 @router.post("/jobs/{job_id}/remarks", operation_id="addRemark", status_code=201)
-def add_remark(job_id: int, body: RemarkNew, user: Checker) -> list[RemarkCard]:
+def add_remark(job_id: Id, body: RemarkNew, user: Checker) -> list[RemarkCard]:
     """Say something of a statement of the present sheet; the list with it."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
@@ -73,14 +74,14 @@ def add_remark(job_id: int, body: RemarkNew, user: Checker) -> list[RemarkCard]:
 
 
 def _remark(session: Session, job_id: int, remark_id: int) -> Remark:
-    found = session.get(Remark, remark_id, with_for_update=True) if 0 < remark_id < 2**31 else None
+    found = session.get(Remark, remark_id, with_for_update=True)
     if found is None or found.job_id != job_id:
-        raise HTTPException(404, "There is no such remark any more; look at the list again.")
+        raise HTTPException(404, GONE["remark_id"])
     return found
 
 
 @router.patch("/jobs/{job_id}/remarks/{remark_id}", operation_id="settleRemark")
-def settle_remark(job_id: int, remark_id: int, body: RemarkPatch, user: Checker) -> list[RemarkCard]:
+def settle_remark(job_id: Id, remark_id: Id, body: RemarkPatch, user: Checker) -> list[RemarkCard]:
     """Settle a remark, or open it again; the list after it."""
     with open_session() as session:
         job = job_or_404(session, job_id)
@@ -90,7 +91,7 @@ def settle_remark(job_id: int, remark_id: int, body: RemarkPatch, user: Checker)
 
 
 @router.delete("/jobs/{job_id}/remarks/{remark_id}", operation_id="removeRemark")
-def remove_remark(job_id: int, remark_id: int, user: Checker) -> list[RemarkCard]:
+def remove_remark(job_id: Id, remark_id: Id, user: Checker) -> list[RemarkCard]:
     """Take back a remark of one's own; the list after it."""
     with open_session() as session:
         job = job_or_404(session, job_id)

@@ -9,12 +9,13 @@ from canonis.core.source.rules import GeneralTolerance
 from canonis.store.database import open_session
 from canonis.store.tables import DrawingSet, Job, User
 from canonis.store.workspaces import list_workspaces, theirs
-from canonis.web.guard import Anyone, Drafter
+from canonis.web.guard import Anyone, Drafter, GuardedRoute
+from canonis.web.ids import GONE, Id
 from canonis.web.models import SetCard, SetIn, SetNew
 
 __all__ = ["first_set", "router"]
 
-router = APIRouter(tags=["sets"])
+router = APIRouter(tags=["sets"], route_class=GuardedRoute)
 
 
 def _card(shared: DrawingSet) -> SetCard:
@@ -81,12 +82,12 @@ def create_set(body: SetNew, user: Drafter) -> SetCard:
 
 
 @router.put("/sets/{set_id}", operation_id="changeSet")
-def change_set(set_id: int, body: SetIn, user: Drafter) -> SetCard:
+def change_set(set_id: Id, body: SetIn, user: Drafter) -> SetCard:
     """Change what a set shares; its jobs are read and proved anew with it."""
     with open_session() as session:
-        shared = session.get(DrawingSet, set_id, with_for_update=True) if 0 < set_id < 2**31 else None
+        shared = session.get(DrawingSet, set_id, with_for_update=True)
         if shared is None:
-            raise HTTPException(404, "There is no such drawing set; reload the list.")
+            raise HTTPException(404, GONE["set_id"])
         shared.name, shared.shared = body.name.strip(), {**shared.shared, **_values(body)}
         try:
             session.execute(update(Job).where(Job.set_id == set_id).values(source_version=Job.source_version + 1))

@@ -2,13 +2,14 @@
 
 import json
 from dataclasses import asdict
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Annotated, Any
 
 from fastapi import APIRouter, HTTPException, Query, Response
-from sqlalchemy import select, update
+from sqlalchemy import delete, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, undefer
+from starlette.concurrency import run_in_threadpool
 
 from canonis.core.drafting.commands import SetRevision, read_command
 from canonis.core.drafting.merging import clash, told
@@ -17,7 +18,7 @@ from canonis.core.study.final_check import final_check
 from canonis.core.study.station import Look, Station
 from canonis.store.database import open_session
 from canonis.store.specs import header_of, open_causes, pages_key
-from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task
+from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Step, Task, User
 from canonis.store.ticks import confirmed_places
 from canonis.store.versions import add_version, document_of
 from canonis.web import kernels
@@ -26,10 +27,12 @@ from canonis.web.answers.proof import Findings, ProofState
 from canonis.web.answers.sheet import SheetState
 from canonis.web.arrivals import defer, start_task
 from canonis.web.downloads import download
-from canonis.web.guard import Anyone, Checker, Drafter
+from canonis.web.guard import Anyone, Checker, Drafter, GuardedRoute
+from canonis.web.ids import Id
 from canonis.web.models import (
     EditRequest,
     LinkRequest,
+    LookRequest,
     RedraftRequest,
     StepRequest,
     TaskState,
@@ -46,7 +49,9 @@ __all__ = ["router"]
 
 #: How often an edit is worked out anew when another machine was quicker.
 _TRIES = 5
-router = APIRouter(tags=["sheets"])
+#: Steps are known by their tokens this long: nobody sends one again later.
+_STEPS_KEPT = timedelta(days=30)
+router = APIRouter(tags=["sheets"], route_class=GuardedRoute)
 
 
 def _parts(
@@ -94,7 +99,7 @@ def _pages(job_id: int) -> str:
 
 
 @router.get("/jobs/{job_id}/sheet", operation_id="getSheet", response_model=SheetState)
-def get_sheet(job_id: int, user: Anyone) -> Response:
+def get_sheet(job_id: Id, user: Anyone) -> Response:
     """The present sheet, compiled."""
     with open_session() as session:
         job, model, head = _parts(session, job_id)
@@ -121,7 +126,7 @@ def _versions(session: Session, job_id: int, before: int | None, count: int) -> 
 
 
 @router.get("/jobs/{job_id}/sheet/picture", operation_id="getPicture", response_class=Response)
-def get_picture(job_id: int, user: Anyone) -> Response:
+def get_picture(job_id: Id, user: Anyone) -> Response:
     """A small picture of the first sheet, as SVG; kept with its version."""
     with open_session() as session:
         _, _, head = _parts(session, job_id)
@@ -141,7 +146,7 @@ def get_picture(job_id: int, user: Anyone) -> Response:
 
 @router.get("/jobs/{job_id}/sheet/versions", operation_id="listVersions")
 def list_versions(
-    job_id: int, user: Anyone, before: Annotated[int | None, Query(gt=0, lt=2**31)] = None,
+    job_id: Id, user: Anyone, before: Annotated[int | None, Query(gt=0, lt=2**31)] = None,
     count: Annotated[int, Query(ge=1, le=200)] = 50,
 ) -> Versions:  # fmt: skip
     """Who changed the sheet and how, the newest first: those before a version, page by page."""
@@ -151,52 +156,56 @@ def list_versions(
 
 
 @router.post("/jobs/{job_id}/sheet/edits", operation_id="editSheet", response_model=SheetState)
-def edit_sheet(job_id: int, body: EditRequest, user: Drafter) -> Response:
+async def edit_sheet(job_id: Id, body: EditRequest, user: Drafter) -> Response:
     """Apply one edit to the present sheet; 409 when somebody changed the same thing since the version it was made on."""
+    async with turn(job_id):
+        return await run_in_threadpool(_edit, job_id, body, user)
+
+
+def _edit(job_id: int, body: EditRequest, user: User) -> Response:
     command = body.command.model_dump(mode="json")
     if isinstance(body.command, SetRevision):
         command |= {"by": user.name, "date": datetime.now(UTC).date().isoformat()}
-    with turn(job_id):
-        for _ in range(_TRIES):
-            with open_session() as session:
-                job, model, head = _parts(session, job_id)
-                if _taken(session, job, body.token):
-                    return get_sheet(job_id, user)
-                _stands_beside(session, job, body)
-                key = pages_key(model.id, job.source_version)
-                arguments = {
-                    "model": model_arguments(model),
-                    "document": document_of(session, head.id),
-                    **_given(session, job),
-                }
-            made = kernels.run("edit", command=command, **arguments)
-            with open_session() as session:
-                # Nothing is held while the edit is worked out; what another machine stored meanwhile is found out here.
-                job, now, present = _parts(session, job_id, lock=True)
-                if (now.id, present.id) != (model.id, head.id):
-                    continue
-                version = add_version(
-                    session, job_id=job.id, parent=present, before=arguments["document"], document=made["document"],
-                    model_id=model.id, command=command, author=user.name, pages=made["pages"], pages_key=key,
-                    token=body.token or "",
-                )  # fmt: skip
-                job.sheet_head = version.id
-                session.commit()
-                return _state(session, job, version, made["pages"], made["document"])
+    for _ in range(_TRIES):
+        with open_session() as session:
+            job, model, head = _parts(session, job_id)
+            if _taken(session, job, body.token):
+                return get_sheet(job_id, user)
+            _stands_beside(session, job, body)
+            key = pages_key(model.id, job.source_version)
+            arguments = {
+                "model": model_arguments(model),
+                "document": document_of(session, head.id),
+                **_given(session, job),
+            }
+        made = kernels.run("edit", command=command, **arguments)
+        with open_session() as session:
+            # Nothing is held while the edit is worked out; what another machine stored meanwhile is found out here.
+            job, now, present = _parts(session, job_id, lock=True)
+            if (now.id, present.id) != (model.id, head.id):
+                continue
+            version = add_version(
+                session, job_id=job.id, parent=present, before=arguments["document"], document=made["document"],
+                model_id=model.id, command=command, author=user.name, pages=made["pages"], pages_key=key,
+                token=body.token or "",
+            )  # fmt: skip
+            job.sheet_head = version.id
+            session.commit()
+            return _state(session, job, version, made["pages"], made["document"])
     raise HTTPException(503, "Many people edit this sheet just now; make this edit again in a moment.")
 
 
 def _taken(session: Session, job: Job, token: str | None) -> bool:
-    """Whether an edit is stored already: the answer to it was lost on its way, and it was sent again."""
+    """Whether an edit or a step is stored already: the answer to it was lost on its way, and it was sent again."""
     if not token:
         return False
     mine = select(SheetVersion.id).where(SheetVersion.job_id == job.id, SheetVersion.token == token)
-    return session.scalar(mine.limit(1)) is not None
+    return session.scalar(mine.limit(1)) is not None or session.get(Step, (job.id, token)) is not None
 
 
 def _stands_beside(session: Session, job: Job, body: EditRequest) -> None:
-    """409 with who did what, unless the edit changes nothing that was changed since the version it was made on."""
-    for row in _since(session, job, body.version):
+    """409 with who did what, unless the edit changes nothing that others changed since the version it was made on."""
+    for row in _others_since(session, job, body):
         try:
             # A version that no edit made is a new draft.
             theirs = read_command(row.command if row is not None else None)
@@ -210,60 +219,70 @@ def _stands_beside(session: Session, job: Job, body: EditRequest) -> None:
             )
 
 
-def _since(session: Session, job: Job, version: int) -> list[Any]:
-    """The versions after one up to the present one; a None among them where the present one does not come from it."""
-    if job.sheet_head == version:
+def _others_since(session: Session, job: Job, body: StepRequest) -> list[Any]:
+    """What others made of the sheet since the version that somebody looked at: the versions after it up to the present
+    one, without those of their own that were on their way then (`body.mine`). A None stands for a present version that
+    does not come from it."""
+    if job.sheet_head == body.version:
         return []
-    columns = (SheetVersion.id, SheetVersion.parent, SheetVersion.command, SheetVersion.author)
-    later = select(*columns).where(SheetVersion.job_id == job.id, SheetVersion.id > version)
+    columns = (SheetVersion.id, SheetVersion.parent, SheetVersion.command, SheetVersion.author, SheetVersion.token)
+    later = select(*columns).where(SheetVersion.job_id == job.id, SheetVersion.id > body.version)
     rows = {row.id: row for row in session.execute(later)}
     out: list[Any] = []
     at = job.sheet_head
-    while at is not None and at != version:
+    while at is not None and at != body.version:
         row = rows.get(at)
         if row is None:
-            return [None]
+            # They went back themselves, behind what they looked at.
+            stepped = body.mine and session.scalar(
+                select(Step.token).where(Step.job_id == job.id, Step.token.in_(body.mine)).limit(1)
+            )
+            return [r for r in out if r.token not in body.mine] if stepped else [None]
         out.append(row)
         at = row.parent
-    return out if at == version else [None]
+    return [r for r in out if r.token not in body.mine] if at == body.version else [None]
 
 
-def _step(job_id: int, version: int, forward: bool) -> None:
+def _step(job_id: int, body: StepRequest, forward: bool) -> None:
+    word = "redo" if forward else "undo"
     with open_session() as session:
         job, _, head = _parts(session, job_id, lock=True)
-        if job.sheet_head != version:
-            after = next((row for row in _since(session, job, version) if row is not None), None)
-            who = f"{after.author} changed" if after is not None else "Somebody changed"
-            raise HTTPException(
-                409, f"{who} the sheet meanwhile; look at it, then {'redo' if forward else 'undo'} once more."
-            )
+        if _taken(session, job, body.token):
+            return
+        others = _others_since(session, job, body)
+        if others:
+            who = f"{others[0].author} changed" if others[0] is not None else "Somebody changed"
+            raise HTTPException(409, f"{who} the sheet meanwhile; look at it, then {word} once more.")
         if forward:
             query = select(SheetVersion.id).where(SheetVersion.job_id == job.id, SheetVersion.parent == head.id)
             target = session.scalar(query.order_by(SheetVersion.id.desc()).limit(1))
         else:
             target = head.parent
         if target is None:
-            raise HTTPException(409, f"There is nothing to {'redo' if forward else 'undo'}.")
+            raise HTTPException(409, f"There is nothing to {word}.")
         job.sheet_head = target
+        if body.token:
+            session.add(Step(job_id=job.id, token=body.token))
+            session.execute(delete(Step).where(Step.created < datetime.now(UTC) - _STEPS_KEPT))
         session.commit()
 
 
 @router.post("/jobs/{job_id}/sheet/undo", operation_id="undoSheet", response_model=SheetState)
-def undo_sheet(job_id: int, body: StepRequest, user: Drafter) -> Response:
-    """Back to the version before the one that is looked at; 409 when that is not the present one."""
-    _step(job_id, body.version, forward=False)
+def undo_sheet(job_id: Id, body: StepRequest, user: Drafter) -> Response:
+    """Back to the version before the one that is looked at; 409 when others changed it since."""
+    _step(job_id, body, forward=False)
     return get_sheet(job_id, user)
 
 
 @router.post("/jobs/{job_id}/sheet/redo", operation_id="redoSheet", response_model=SheetState)
-def redo_sheet(job_id: int, body: StepRequest, user: Drafter) -> Response:
-    """Forward to the version that was undone last; 409 when the one looked at is not the present one."""
-    _step(job_id, body.version, forward=True)
+def redo_sheet(job_id: Id, body: StepRequest, user: Drafter) -> Response:
+    """Forward to the version that was undone last; 409 when others changed the sheet since."""
+    _step(job_id, body, forward=True)
     return get_sheet(job_id, user)
 
 
 @router.post("/jobs/{job_id}/sheet/redraft", operation_id="redraftSheet", status_code=202)
-def redraft_sheet(job_id: int, body: RedraftRequest, user: Drafter) -> TaskState:
+def redraft_sheet(job_id: Id, body: RedraftRequest, user: Drafter) -> TaskState:
     """Draft anew in the background with another front view, datum, projection, size or scale."""
     with open_session() as session:
         job, model, _ = _parts(session, job_id, body.version, lock=True)
@@ -277,7 +296,7 @@ _FIRST_FINDINGS = 100
 
 
 @router.get("/jobs/{job_id}/proof", operation_id="getProof", response_model=ProofState)
-def get_proof(job_id: int, user: Anyone) -> Response:
+def get_proof(job_id: Id, user: Anyone) -> Response:
     """The proof of the present sheet; made when there is none for it yet."""
     result, version, links = _proof(job_id)
     findings = result["findings"]
@@ -295,7 +314,7 @@ def get_proof(job_id: int, user: Anyone) -> Response:
 
 
 @router.put("/jobs/{job_id}/look", operation_id="putLook", status_code=204)
-def put_look(job_id: int, body: StepRequest, user: Checker) -> None:
+def put_look(job_id: Id, body: LookRequest, user: Checker) -> None:
     """Say that one has looked at every page of the present version; it falls when the sheet changes."""
     with open_session() as session:
         job, _, head = _parts(session, job_id, body.version, lock=True)
@@ -306,7 +325,7 @@ def put_look(job_id: int, body: StepRequest, user: Checker) -> None:
 
 @router.get("/jobs/{job_id}/proof/findings", operation_id="listFindings")
 def list_findings(
-    job_id: int, user: Anyone, start: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    job_id: Id, user: Anyone, start: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     count: Annotated[int, Query(ge=1, le=500)] = _FIRST_FINDINGS,
 ) -> Findings:  # fmt: skip
     """The findings of the proof of the present sheet, page by page."""
@@ -350,7 +369,7 @@ def _look_for_rivals(session: Session, job_id: int) -> None:
 
 
 @router.put("/jobs/{job_id}/links/{number}", operation_id="putLink", status_code=204)
-def put_link(job_id: int, number: str, body: LinkRequest, user: Drafter) -> None:
+def put_link(job_id: Id, number: str, body: LinkRequest, user: Drafter) -> None:
     """Link a characteristic to a statement by hand, to none, or back to the program's own choice."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
@@ -378,7 +397,7 @@ _TYPES = {
 
 @router.get("/jobs/{job_id}/export/{kind}", operation_id="exportSheet", response_class=Response)
 def export_sheet(
-    job_id: int, kind: str, user: Anyone, sheet: Annotated[int, Query(ge=1, le=99)] = 1, dpi: float = 200.0, look: bool = False,
+    job_id: Id, kind: str, user: Anyone, sheet: Annotated[int, Query(ge=1, le=99)] = 1, dpi: float = 200.0, look: bool = False,
 ) -> Response:  # fmt: skip
     """A file of the present sheet: pdf, svg, png (at `dpi` dots an inch), csv or json; named by number, revision and sheet.
 

@@ -32,7 +32,8 @@ from canonis.web.answers.solid import (
     TwinDone,
 )
 from canonis.web.arrivals import check_step_file, mended_report, start_task
-from canonis.web.guard import Anyone, Drafter
+from canonis.web.guard import Anyone, Drafter, GuardedRoute, takes
+from canonis.web.ids import GONE, Id
 from canonis.web.models import (
     FramePick,
     NameGiven,
@@ -50,7 +51,7 @@ from canonis.work.study_tasks import model_arguments, put_blob
 
 __all__ = ["result_key", "router"]
 
-router = APIRouter(tags=["solid"])
+router = APIRouter(tags=["solid"], route_class=GuardedRoute)
 Done = TypeVar("Done", LedgerDone, TwinDone)
 #: More states than any part needs; a ledger reads them all.
 _MOST_STATES = 200
@@ -109,7 +110,7 @@ def _full(session: Session, job: Job) -> StationState:
 
 
 @router.get("/jobs/{job_id}/station", operation_id="getStation")
-def get_station(job_id: int, user: Anyone) -> StationState:
+def get_station(job_id: Id, user: Anyone) -> StationState:
     """What the job keeps for its solid: frame, units, materials, limits, states, and the last ledger and twin."""
     with open_session() as session:
         return _full(session, job_or_404(session, job_id))
@@ -126,7 +127,7 @@ def _keep(job: Job, **changes: Any) -> None:
 
 
 @router.patch("/jobs/{job_id}/station", operation_id="patchStation")
-def patch_station(job_id: int, body: StationPatch, user: Drafter) -> StationState:
+def patch_station(job_id: Id, body: StationPatch, user: Drafter) -> StationState:
     """Change units, decimals, own materials, the material of a solid, or the limits of making advice."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
@@ -139,7 +140,7 @@ def patch_station(job_id: int, body: StationPatch, user: Drafter) -> StationStat
 
 
 @router.put("/jobs/{job_id}/frame", operation_id="putFrame")
-def put_frame(job_id: int, body: FramePick, user: Drafter) -> StationState:
+def put_frame(job_id: Id, body: FramePick, user: Drafter) -> StationState:
     """Choose the frame to measure and weigh in, by picks on the present model."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
@@ -154,7 +155,7 @@ def put_frame(job_id: int, body: FramePick, user: Drafter) -> StationState:
 
 
 @router.post("/jobs/{job_id}/measure", operation_id="measurePicks")
-def measure_picks(job_id: int, body: PickRequest, user: Anyone) -> Measured:
+def measure_picks(job_id: Id, body: PickRequest, user: Anyone) -> Measured:
     """The sizes of one pick, or everything between two, in the job's frame and unit."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
@@ -164,7 +165,7 @@ def measure_picks(job_id: int, body: PickRequest, user: Anyone) -> Measured:
 
 
 @router.post("/jobs/{job_id}/thickness", operation_id="measureThickness")
-def measure_thickness(job_id: int, body: ThicknessRequest, user: Anyone) -> float | None:
+def measure_thickness(job_id: Id, body: ThicknessRequest, user: Anyone) -> float | None:
     """Material behind a point of a face, mm; null where there is no other side."""
     with open_session() as session:
         _, model = _job_model(session, job_id)
@@ -174,7 +175,7 @@ def measure_thickness(job_id: int, body: ThicknessRequest, user: Anyone) -> floa
 
 
 @router.get("/jobs/{job_id}/masses", operation_id="getMasses")
-def get_masses(job_id: int, user: Anyone) -> Masses:
+def get_masses(job_id: Id, user: Anyone) -> Masses:
     """Mass properties by solid and together, in the chosen frame, against the source's last checkpoint."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
@@ -184,7 +185,7 @@ def get_masses(job_id: int, user: Anyone) -> Masses:
 
 
 @router.get("/jobs/{job_id}/findings", operation_id="getSolidFindings")
-def get_findings(job_id: int, user: Anyone) -> list[SolidFinding]:
+def get_findings(job_id: Id, user: Anyone) -> list[SolidFinding]:
     """Faults of the solid and making advice, each with where."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
@@ -193,7 +194,7 @@ def get_findings(job_id: int, user: Anyone) -> list[SolidFinding]:
 
 
 @router.put("/jobs/{job_id}/names", operation_id="putName")
-def put_name(job_id: int, body: NameGiven, user: Drafter) -> list[NameOn]:
+def put_name(job_id: Id, body: NameGiven, user: Drafter) -> list[NameOn]:
     """Give a feature a name (the source's own, say), or take it away with an empty one; kept across revisions."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
@@ -216,7 +217,7 @@ def put_name(job_id: int, body: NameGiven, user: Drafter) -> list[NameOn]:
 
 
 @router.post("/jobs/{job_id}/states", operation_id="addState", status_code=201, openapi_extra=FILE_BODY)
-async def add_state(job_id: int, request: Request, user: Drafter, name: str = "") -> StationState:
+async def add_state(job_id: Id, request: Request, user: Drafter, name: str = "") -> StationState:
     """Add a STEP file as the next state of the part."""
     taken = await take_file(request, file_limit(), "state.step")
     check_plain(name, "name")
@@ -240,14 +241,14 @@ def _add_state(job_id: int, taken: Taken, name: str) -> StationState:
 
 
 def _state_or_404(session: Session, job_id: int, state_id: int) -> State:
-    found = session.get(State, state_id) if 0 < state_id < 2**31 else None
+    found = session.get(State, state_id)
     if found is None or found.job_id != job_id:
-        raise HTTPException(404, "There is no such state; reload the page.")
+        raise HTTPException(404, GONE["state_id"])
     return found
 
 
 @router.patch("/jobs/{job_id}/states/{state_id}", operation_id="patchState")
-def patch_state(job_id: int, state_id: int, body: StatePatch, user: Drafter) -> StationState:
+def patch_state(job_id: Id, state_id: Id, body: StatePatch, user: Drafter) -> StationState:
     """Rename a state, or move it one place `up` or `down`."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
@@ -267,7 +268,7 @@ def patch_state(job_id: int, state_id: int, body: StatePatch, user: Drafter) -> 
 
 
 @router.delete("/jobs/{job_id}/states/{state_id}", operation_id="removeState")
-def remove_state(job_id: int, state_id: int, user: Drafter) -> StationState:
+def remove_state(job_id: Id, state_id: Id, user: Drafter) -> StationState:
     """Remove a state from the ledger."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
@@ -282,7 +283,7 @@ def _start(session: Session, job: Job, kind: str, **arguments: Any) -> TaskState
 
 
 @router.post("/jobs/{job_id}/ledger", operation_id="weighStates", status_code=202)
-def weigh_states(job_id: int, user: Drafter) -> TaskState:
+def weigh_states(job_id: Id, user: Drafter) -> TaskState:
     """Weigh every state against the source, in the background."""
     with open_session() as session:
         job = job_or_404(session, job_id)
@@ -292,7 +293,8 @@ def weigh_states(job_id: int, user: Drafter) -> TaskState:
 
 
 @router.put("/jobs/{job_id}/recipe", operation_id="putRecipe", status_code=202)
-def put_recipe(job_id: int, body: RecipeText, user: Drafter) -> TaskState:
+@takes(kilobytes=2048)
+def put_recipe(job_id: Id, body: RecipeText, user: Drafter) -> TaskState:
     """Try a recipe in the background; it is kept when every step builds, and can make the states of the ledger."""
     with open_session() as session:
         job = job_or_404(session, job_id)
@@ -300,7 +302,7 @@ def put_recipe(job_id: int, body: RecipeText, user: Drafter) -> TaskState:
 
 
 @router.post("/jobs/{job_id}/twin", operation_id="compareTwin", status_code=202)
-def compare_twin(job_id: int, user: Drafter) -> TaskState:
+def compare_twin(job_id: Id, user: Drafter) -> TaskState:
     """Compare the model with the twin that the source describes, in the background."""
     with open_session() as session:
         job, _ = _job_model(session, job_id)
@@ -310,7 +312,7 @@ def compare_twin(job_id: int, user: Drafter) -> TaskState:
 
 
 @router.post("/jobs/{job_id}/adopt", operation_id="adoptModel")
-def adopt_model(job_id: int, user: Drafter) -> dict[str, int]:
+def adopt_model(job_id: Id, user: Drafter) -> dict[str, int]:
     """Take the present model for the source: its measurements are added to the list of characteristics."""
     with open_session() as session:
         job, model = _job_model(session, job_id)

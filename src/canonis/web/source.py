@@ -10,6 +10,7 @@ from starlette.concurrency import run_in_threadpool
 
 from canonis.core.faults import BadInput
 from canonis.core.plain import check_plain
+from canonis.core.source.bringing import Brought, Preview, preview, replaces_something
 from canonis.core.source.checkpoints import read_table
 from canonis.core.source.completion import complete
 from canonis.core.source.editing import add_lines, apply_edits
@@ -19,13 +20,15 @@ from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import rules_of
 from canonis.core.source.words import tolerance_words
 from canonis.store.database import open_session
+from canonis.store.earlier import keep_earlier, newest_earlier
 from canonis.store.specs import header_of, spec_text
 from canonis.store.tables import DrawingSet, Job, Print
 from canonis.web import kernels
 from canonis.web.access import job_or_404
 from canonis.web.answers.source import LinePreview, SourceEdited, SourceRead, Worked
 from canonis.web.downloads import download
-from canonis.web.guard import Anyone, Drafter
+from canonis.web.guard import Anyone, Drafter, GuardedRoute, takes
+from canonis.web.ids import Id
 from canonis.web.models import (
     PastedTable,
     PrintCard,
@@ -39,7 +42,7 @@ from canonis.web.uploads import FILE_BODY, Taken, take_file
 
 __all__ = ["joined", "print_card", "read_source", "router", "source_answer", "source_text", "store_source"]
 
-router = APIRouter(tags=["source"])
+router = APIRouter(tags=["source"], route_class=GuardedRoute)
 _LARGEST_LIST = 4 * 1024 * 1024
 
 
@@ -58,8 +61,10 @@ def read_source(session: Session, job: Job) -> str:
     lines. Ends the session's transaction: reading a long list takes its time."""
     source, text, version = job.source, source_text(session, job), job.source_version
     prints = [print_card(p) for p in session.scalars(select(Print).where(Print.job_id == job.id).order_by(Print.id))]
+    earlier = newest_earlier(session, job)
+    back = None if earlier is None else {"why": earlier.why, "by": earlier.author, "at": earlier.created.isoformat()}
     session.commit()
-    own = {"version": version, "choices": [c.as_json() for c in CHOICES],
+    own = {"version": version, "earlier": back, "choices": [c.as_json() for c in CHOICES],
            "own_rules": [k for k, v in source["rules"].items() if v], "head": source["head"], "revs": source["revs"],
            "prints": [p.model_dump(mode="json") for p in prints]}  # fmt: skip
     return joined(own, kernels.run("read_source", source=source, spec=text))
@@ -85,14 +90,15 @@ def store_source(job: Job, source: dict[str, Any]) -> None:
 
 
 @router.get("/jobs/{job_id}/source", operation_id="getSource", response_model=SourceRead)
-def get_source(job_id: int, user: Anyone) -> Response:
+def get_source(job_id: Id, user: Anyone) -> Response:
     """The source of a job as stored and as read."""
     with open_session() as session:
         return source_answer(read_source(session, job_or_404(session, job_id)))
 
 
 @router.post("/jobs/{job_id}/source/edits", operation_id="editSource", response_model=SourceEdited)
-def edit_source(job_id: int, body: SourceEdits, user: Drafter) -> Response:
+@takes(kilobytes=8192)
+def edit_source(job_id: Id, body: SourceEdits, user: Drafter) -> Response:
     """Apply edits; those made on an older state of their line come back as conflicts, those that make no sense refused;
     the others are stored."""
     with open_session() as session:
@@ -106,7 +112,7 @@ def edit_source(job_id: int, body: SourceEdits, user: Drafter) -> Response:
 
 
 @router.post("/jobs/{job_id}/read-line", operation_id="readLine")
-def preview_line(job_id: int, body: ReadRequest, user: Anyone) -> LinePreview:
+def preview_line(job_id: Id, body: ReadRequest, user: Anyone) -> LinePreview:
     """What a line of shorthand means in a job, and what may come next in it, without storing it."""
     with open_session() as session:
         job = job_or_404(session, job_id)
@@ -121,7 +127,7 @@ def preview_line(job_id: int, body: ReadRequest, user: Anyone) -> LinePreview:
 
 
 @router.post("/jobs/{job_id}/work-out", operation_id="workOut")
-def work_out_text(job_id: int, body: WorkRequest, user: Anyone) -> Worked:
+def work_out_text(job_id: Id, body: WorkRequest, user: Anyone) -> Worked:
     """The value of an expression in a job, with its steps; any field that asks for a number takes one.
 
     What is typed half-way is no failure: it comes back with its `fault`.
@@ -132,7 +138,8 @@ def work_out_text(job_id: int, body: WorkRequest, user: Anyone) -> Worked:
 
 
 @router.post("/jobs/{job_id}/checkpoint-table", operation_id="readTable")
-def paste_table(job_id: int, body: PastedTable, user: Anyone) -> list[str]:
+@takes(kilobytes=1024)
+def paste_table(job_id: Id, body: PastedTable, user: Anyone) -> list[str]:
     """Checkpoint lines from a pasted table, without storing them."""
     with open_session() as session:
         job_or_404(session, job_id)
@@ -140,7 +147,7 @@ def paste_table(job_id: int, body: PastedTable, user: Anyone) -> list[str]:
 
 
 @router.get("/jobs/{job_id}/source/export/{kind}", operation_id="exportSource", response_class=Response)
-def export_source(job_id: int, kind: str, user: Anyone) -> Response:
+def export_source(job_id: Id, kind: str, user: Anyone) -> Response:
     """The list as csv or pdf, or the whole source as json."""
     with open_session() as session:
         job = job_or_404(session, job_id)
@@ -158,35 +165,85 @@ def export_source(job_id: int, kind: str, user: Anyone) -> Response:
     return download(data, types[kind], f"{number}-source", f".{kind}")
 
 
-@router.post(
-    "/jobs/{job_id}/source/import", operation_id="importSource", response_model=SourceRead, openapi_extra=FILE_BODY
-)
-async def import_source(job_id: int, request: Request, user: Drafter) -> Response:
-    """Take over a list: CSV lines are added at the end, a specification (JSON or text) replaces the whole source."""
-    taken = await take_file(request, _LARGEST_LIST, "list")
-    return await run_in_threadpool(_import, job_id, taken)
-
-
-def _import(job_id: int, taken: Taken) -> Response:
+def _text_of(taken: Taken) -> str:
     try:
         text = taken.data.decode("utf-8-sig")
     except UnicodeDecodeError:
         raise BadInput(f"“{taken.name}” is not text in UTF-8; save it as such.") from None
     check_plain(text, f"file “{taken.name}”")
+    return text
+
+
+def _brought(job_id: int, taken: Taken) -> Brought:
+    """What a file brings to a job, read in a kernel child: it may be long."""
+    text = _text_of(taken)
     with open_session() as session:
         job_or_404(session, job_id)
-    brought = kernels.run("import_source", text=text, name=taken.name)
+    return Brought.model_validate(kernels.run("bring_source", text=text, name=taken.name))
+
+
+@router.post(
+    "/jobs/{job_id}/source/preview", operation_id="previewSource", response_model=Preview, openapi_extra=FILE_BODY
+)
+async def preview_source(job_id: Id, request: Request, user: Drafter) -> Preview:
+    """What taking a list over would bring and take away; nothing is stored."""
+    taken = await take_file(request, _LARGEST_LIST, "list")
+    return await run_in_threadpool(_preview, job_id, taken)
+
+
+def _preview(job_id: int, taken: Taken) -> Preview:
+    brought = _brought(job_id, taken)
+    with open_session() as session:
+        return preview(brought, job_or_404(session, job_id).source, taken.name)
+
+
+@router.post(
+    "/jobs/{job_id}/source/import", operation_id="importSource", response_model=SourceRead, openapi_extra=FILE_BODY
+)
+async def import_source(job_id: Id, request: Request, user: Drafter, replace: bool = False) -> Response:
+    """Take over a list: CSV lines are added at the end, a specification (JSON or text) replaces the whole source, which
+    somebody must have said where anything goes (`replace`). What was there is kept and can be taken back."""
+    taken = await take_file(request, _LARGEST_LIST, "list")
+    return await run_in_threadpool(_import, job_id, taken, replace, user.name)
+
+
+def _import(job_id: int, taken: Taken, replace: bool, author: str) -> Response:
+    brought = _brought(job_id, taken)
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
-        if "lines" in brought:
-            made = add_lines(job.source, brought["lines"], f"c{job.source_version}")
+        if not replace and replaces_something(brought, job.source):
+            gone = preview(brought, job.source, taken.name).goes
+            raise HTTPException(
+                409, f"“{taken.name}” would replace the source of this job ({gone} of its lines go); say that it may."
+            )
+        keep_earlier(session, job, f"before “{taken.name}” came", author)
+        if brought.source is None:
+            made = add_lines(job.source, brought.lines or [], f"c{job.source_version}")
         else:
-            made = brought["source"]
+            made = dict(brought.source)
             check_plain(made, "specification")
             made["head"] = {**job.source["head"], **made["head"]}
             made["revs"] = {k: v + 1 for k, v in job.source["revs"].items()}
-            for k, line in enumerate(made["lines"], start=1):
-                line["id"] = f"s{job.source_version}-{k}"
+            made["lines"] = [{**x, "id": f"s{job.source_version}-{k}"} for k, x in enumerate(made["lines"], start=1)]
+        store_source(job, made)
+        session.commit()
+        return source_answer(read_source(session, job))
+
+
+@router.post("/jobs/{job_id}/source/take-back", operation_id="takeBackSource", response_model=SourceRead)
+def take_back_source(job_id: Id, user: Drafter) -> Response:
+    """Undo the last list that came: the source as it stood before it. What stands now is kept in its turn."""
+    with open_session() as session:
+        job = job_or_404(session, job_id, lock=True)
+        earlier = newest_earlier(session, job)
+        if earlier is None:
+            raise HTTPException(409, "There is no earlier list of this job to go back to.")
+        made = dict(earlier.source)
+        made["revs"] = {
+            k: max(made["revs"].get(k, 0), v) + 1 for k, v in {**made["revs"], **job.source["revs"]}.items()
+        }
+        session.delete(earlier)
+        keep_earlier(session, job, "before the list was taken back", user.name)
         store_source(job, made)
         session.commit()
         return source_answer(read_source(session, job))

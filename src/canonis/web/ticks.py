@@ -13,12 +13,13 @@ from canonis.store.database import open_session
 from canonis.store.tables import Job, Proof, Tick
 from canonis.store.ticks import ticks_of
 from canonis.web.access import job_or_404
-from canonis.web.guard import Checker
+from canonis.web.guard import Checker, GuardedRoute
+from canonis.web.ids import Id
 from canonis.web.models import TickRequest
 
 __all__ = ["router", "tick_words", "with_ticks"]
 
-router = APIRouter(tags=["ticks"])
+router = APIRouter(tags=["ticks"], route_class=GuardedRoute)
 
 
 def with_ticks(session: Session, job_id: int, ledger: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -58,7 +59,7 @@ def tick_words(session: Session, job: Job) -> dict[str, str]:
 
 
 @router.put("/jobs/{job_id}/ticks/{number}", operation_id="putTick", status_code=204)
-def put_tick(job_id: int, number: str, body: TickRequest, user: Checker) -> None:
+def put_tick(job_id: Id, number: str, body: TickRequest, user: Checker) -> None:
     """Say yes to a line as it stands in the present proof; `place` is where it was seen."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
@@ -82,7 +83,7 @@ def put_tick(job_id: int, number: str, body: TickRequest, user: Checker) -> None
 
 
 @router.delete("/jobs/{job_id}/ticks/{number}", operation_id="removeTick", status_code=204)
-def remove_tick(job_id: int, number: str, user: Checker) -> None:
+def remove_tick(job_id: Id, number: str, user: Checker) -> None:
     """Take a tick back."""
     with open_session() as session:
         job_or_404(session, job_id)

@@ -1,8 +1,9 @@
-"""Turns at one job: whoever edits it in this process waits for the one before, so that no work is done for nothing."""
+"""Turns at one job: whoever edits it in this process waits for the one before, so that no work is done for nothing. Who
+waits holds no thread: those are for whoever is at work."""
 
-import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
+import asyncio
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
 from weakref import WeakValueDictionary
 
 from fastapi import HTTPException
@@ -11,27 +12,21 @@ __all__ = ["turn"]
 
 #: Seconds that an edit waits for its turn.
 _LONGEST = 45.0
+_turns: WeakValueDictionary[int, asyncio.Lock] = WeakValueDictionary()
 
 
-class _Turn:
-    """A lock that can be held weakly."""
-
-    def __init__(self) -> None:
-        self.lock = threading.Lock()
-
-
-_turns: WeakValueDictionary[int, _Turn] = WeakValueDictionary()
-_making = threading.Lock()
-
-
-@contextmanager
-def turn(job_id: int) -> Iterator[None]:
+@asynccontextmanager
+async def turn(job_id: int) -> AsyncIterator[None]:
     """Wait for the turn at a job and keep it for the block; 503 when that takes too long."""
-    with _making:
-        mine = _turns.setdefault(job_id, _Turn())
-    if not mine.lock.acquire(timeout=_LONGEST):
-        raise HTTPException(503, "Many people edit this sheet just now; this edit is tried again in a moment.")
+    mine = _turns.setdefault(job_id, asyncio.Lock())
+    try:
+        async with asyncio.timeout(_LONGEST):
+            await mine.acquire()
+    except TimeoutError:
+        raise HTTPException(
+            503, "Many people edit this sheet just now; this edit is tried again in a moment."
+        ) from None
     try:
         yield
     finally:
-        mine.lock.release()
+        mine.release()

@@ -5,12 +5,13 @@ from fastapi import APIRouter, HTTPException
 from canonis.core.source.house import CHOICES, house_rules
 from canonis.store.tables import Workspace
 from canonis.store.workspaces import add_workspace, change_workspace, list_workspaces
-from canonis.web.guard import Administrator, Anyone
+from canonis.web.guard import Administrator, Anyone, GuardedRoute
+from canonis.web.ids import Id
 from canonis.web.models import RuleChoice, WorkspaceCard, WorkspaceIn
 
 __all__ = ["router"]
 
-router = APIRouter(tags=["workspaces"])
+router = APIRouter(tags=["workspaces"], route_class=GuardedRoute)
 
 
 def _card(found: Workspace) -> WorkspaceCard:
@@ -49,9 +50,8 @@ def post_workspace(body: WorkspaceIn, user: Administrator) -> list[WorkspaceCard
 
 
 @router.put("/workspaces/{workspace_id}", operation_id="changeWorkspace")
-def put_workspace(workspace_id: int, body: WorkspaceIn, user: Administrator) -> list[WorkspaceCard]:
+def put_workspace(workspace_id: Id, body: WorkspaceIn, user: Administrator) -> list[WorkspaceCard]:
     """Another name or other house rules; jobs that say nothing else follow them."""
-    known = workspace_id if 0 < workspace_id < 2**31 else 0
-    if not change_workspace(known, name=body.name.strip(), rules=_rules(body)):
+    if not change_workspace(workspace_id, name=body.name.strip(), rules=_rules(body)):
         raise _taken(body)
     return get_workspaces(user)

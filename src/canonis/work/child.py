@@ -50,11 +50,11 @@ def load_jobs() -> dict[str, Any]:
     return jobs.JOBS | desk.JOBS | study.JOBS
 
 
-def serve(end: socket.socket, memory: int, jobs: dict[str, Any]) -> None:
+def serve(end: socket.socket, memory: int, nice: int, jobs: dict[str, Any]) -> None:
     """Serve jobs that arrive on `end` until it closes; `memory` limits the address space, bytes (0: no limit)."""
     end_with()
     # The process that answers people comes first when the cores are full.
-    os.nice(3)
+    os.nice(nice)
     if memory:
         resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     with contextlib.suppress(ChannelClosed, KeyboardInterrupt):

@@ -5,9 +5,10 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from canonis.core.drafting.carry import carry_over, kept_choices
+from canonis.core.drafting.carry import carried, carry_over, kept_choices
 from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.draft import Draft, draft_model, scene_for
+from canonis.core.drafting.merging import told
 from canonis.core.drafting.notes import link_title
 from canonis.core.drafting.revise import apply_command
 from canonis.core.faults import BadInput
@@ -24,8 +25,7 @@ from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.upgrade import read_document
 from canonis.core.solid.mesh import mesh_of
 from canonis.core.solid.step_text import inspect
-from canonis.core.source.editing import from_specification
-from canonis.core.source.exchange import read_csv
+from canonis.core.source.bringing import bring
 from canonis.core.source.prints import inspect_print
 from canonis.core.source.reading import read_stored, work_out_in
 from canonis.core.source.specification import Specification, read_specification
@@ -115,6 +115,26 @@ def edit(progress: Any, *, model: dict[str, Any], document: dict[str, Any], comm
     return {"document": made.model_dump(mode="json"), "pages": json.dumps(screen_pages(scene), ensure_ascii=False)}
 
 
+def replay(progress: Any, *, model: dict[str, Any], document: dict[str, Any], steps: list[tuple[dict[str, Any], dict[str, Any]]],
+           spec: str, station: dict[str, Any]) -> dict[str, Any]:  # fmt: skip
+    """Edits that were made while a sheet was drafted anew, made on the new draft as well: each `step` is a command and
+    the document that it was made on. The document after them, and what of them could not be carried over, in words."""
+    loaded = open_model(model, progress)
+    made = _opened(document, loaded)
+    left = []
+    for raw, before in steps:
+        command = read_command(raw)
+        again = carried(command, read_document(before), made)
+        try:
+            if again is None:
+                raise BadInput("what it changed is not there any more")
+            made = apply_command(made, again, loaded.model.solids, loaded.features, loaded.projections)
+        except BadInput:
+            left.append(told(command))
+    loaded.keep(progress)
+    return {"document": made.model_dump(mode="json"), "left": left}
+
+
 def prove(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any],
           links: dict[str, str | None], ticked: dict[str, str] | None = None, rivals: bool = True) -> dict[str, Any]:  # fmt: skip
     """Prove a document on a model and against the source; without `rivals` none are looked for where they are not known."""
@@ -170,11 +190,9 @@ def read_source(progress: Any, *, source: dict[str, Any], spec: str) -> str:
     return json.dumps(read_stored(source, spec), ensure_ascii=False)
 
 
-def import_source(progress: Any, *, text: str, name: str) -> dict[str, Any]:
+def bring_source(progress: Any, *, text: str, name: str) -> dict[str, Any]:
     """A list that somebody brings: the lines of a CSV file, or the source of a specification."""
-    if name.lower().endswith(".csv"):
-        return {"lines": read_csv(text)}
-    return {"source": from_specification(text)}
+    return bring(text, name).model_dump()
 
 
 def work_out(progress: Any, *, spec: str, expression: str) -> dict[str, Any]:
@@ -199,7 +217,7 @@ def flag_source_print(progress: Any, *, data: bytes, kind: str, pages: list[dict
 
 
 JOBS: dict[str, Callable[..., Any]] = {
-    "study": study, "first_sheet": first_sheet, "show": show, "edit": edit, "prove": prove, "export": export,
-    "check_step": check_step, "read_source": read_source, "import_source": import_source, "work_out": work_out, "list_pdf": list_pdf,
+    "study": study, "first_sheet": first_sheet, "show": show, "edit": edit, "replay": replay, "prove": prove, "export": export,
+    "check_step": check_step, "read_source": read_source, "bring_source": bring_source, "work_out": work_out, "list_pdf": list_pdf,
     "inspect_print": inspect_source_print, "flag_print": flag_source_print,
 }  # fmt: skip

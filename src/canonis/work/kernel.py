@@ -5,6 +5,7 @@ is left early, for whatever reason, ends its child: an answer that comes late fi
 """
 
 import itertools
+import signal
 import socket
 import time
 from collections.abc import Callable
@@ -14,7 +15,7 @@ from canonis.core.faults import BadInput
 from canonis.work.channel import Channel, ChannelClosed, ChannelStuck
 from canonis.work.nursery import Born, Nursery
 
-__all__ = ["Cancelled", "KernelChild", "KernelCrashed", "KernelFault", "Shelf"]
+__all__ = ["NURSERY", "Cancelled", "KernelChild", "KernelCrashed", "KernelFault", "KernelKilled", "Shelf"]
 
 #: Seconds one stage of a job may take (reading, one view, …) before the child is stopped.
 STAGE_LIMIT = 60.0
@@ -26,13 +27,23 @@ SEND_LIMIT = 30.0
 START_LIMIT = 120.0
 #: Address space of a child, bytes.
 MEMORY_LIMIT = 8 * 1024**3
+#: Niceness of a child: the process that answers people comes first when the cores are full.
+NICE = 3
 #: Seconds between two looks whether a job was cancelled.
 _LOOK = 0.5
-_NURSERY = Nursery()
+NURSERY = Nursery()
+
+
+#: How a process ends by what it did itself; one that only exits did so too late to answer.
+_FAULTS = (signal.SIGSEGV, signal.SIGABRT, signal.SIGBUS, signal.SIGFPE, signal.SIGILL)
 
 
 class KernelFault(Exception):
     """The program itself failed inside the child; carries the trace for the log."""
+
+
+class KernelKilled(KernelFault):
+    """The child was ended from outside in the middle of a job: that says nothing of what it worked on."""
 
 
 class Cancelled(Exception):
@@ -40,7 +51,7 @@ class Cancelled(Exception):
 
 
 class KernelCrashed(BadInput):
-    """The child went away in the middle of a job: the kernel crashed on the input, or somebody ended the process."""
+    """The kernel crashed on the input."""
 
 
 class _Stuck(Exception):
@@ -70,8 +81,8 @@ class Shelf(Protocol):
 class KernelChild:
     """One warm child process; for one thread at a time (see `pool` for several)."""
 
-    def __init__(self, memory: int = MEMORY_LIMIT) -> None:
-        self.memory = memory
+    def __init__(self, memory: int = MEMORY_LIMIT, nice: int = NICE) -> None:
+        self.memory, self.nice = memory, nice
         self._process: Born | None = None
         self._channel: Channel | None = None
         self._numbers = itertools.count(1)
@@ -92,7 +103,7 @@ class KernelChild:
         here, there = socket.socketpair()
         with there:
             try:
-                self._process = _NURSERY.fork(there, self.memory)
+                self._process = NURSERY.fork(there, self.memory, self.nice)
             except OSError as fault:
                 here.close()
                 raise KernelFault(f"the kernel process did not start: {fault}") from None
@@ -121,7 +132,7 @@ class KernelChild:
         """Run a job and return its result; `subject` is the hash of what it works on, `what` its name in a message.
 
         Raises BadInput for input that cannot be used, also when the kernel crashes or takes too long on
-        it; KernelFault for a fault of the program; Cancelled when `cancelled` turns true. Whatever
+        it; KernelKilled when the child was ended from outside; KernelFault for a fault of the program; Cancelled when `cancelled` turns true. Whatever
         `progress`, `cancelled` or `shelf` raise passes through.
         """
         self.start()
@@ -134,6 +145,8 @@ class KernelChild:
             raise BadInput(f"The {what} is too hard for the kernel: {fault.stage} took over {fault.seconds:.0f} s; "
                            "simplify it or raise the time limit.") from None  # fmt: skip
         except _Crashed as fault:
+            if not self._crashed():
+                raise KernelKilled(f"the kernel process was ended while {fault.stage}") from None
             raise KernelCrashed(
                 f"The kernel crashed on this {what} while {fault.stage}; check and export it again."
             ) from None
@@ -145,6 +158,13 @@ class KernelChild:
         if kind == "bad":
             raise BadInput(value)
         raise KernelFault(value)
+
+    def _crashed(self) -> bool:
+        """Whether the child that is gone ended by a fault of its own: killed from outside it says nothing of its job."""
+        if self._process is None:
+            return False
+        self._process.kill()
+        return NURSERY.ended_by(self._process) in _FAULTS
 
     def _converse(self, ident: tuple[int, str], job: str, arguments: dict[str, Any], stage_limit: float, total_limit: float,
                   shelf: Shelf | None, progress: Callable[[str], None], cancelled: Callable[[], bool]) -> tuple[str, Any]:  # fmt: skip

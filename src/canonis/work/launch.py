@@ -5,6 +5,7 @@ import os
 import signal
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
 from functools import partial
@@ -12,6 +13,7 @@ from pathlib import Path
 
 from canonis.core.faults import BadInput
 from canonis.core.tether import end_with
+from canonis.work.nursery import NURSERIES
 from canonis.work.postgres import Postgres, free_port
 
 __all__ = ["home", "run_application"]
@@ -25,6 +27,14 @@ def home() -> Path:
     if os.geteuid() == 0 and any(not (p.stat().st_mode & 0o001) for p in [root, *root.parents]):
         return Path("/var/lib/canonis") / root.name
     return root / ".canonis"
+
+
+def _runtime(folder: Path) -> Path:
+    """A private folder for sockets; their addresses have room for some hundred letters only, and a deep folder has more."""
+    made = folder / "run"
+    made.mkdir(parents=True, exist_ok=True)
+    made.chmod(0o700)
+    return made if len(str(made)) < 80 else Path(tempfile.mkdtemp(prefix="canonis-"))
 
 
 def _start(*command: str) -> subprocess.Popen[bytes]:
@@ -90,8 +100,14 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
         str(chosen),
         "--log-level",
         "warning",
+        "--no-proxy-headers",
     )
-    parts = {"web": web_command, "worker": ("-m", "canonis.work")}
+    nurseries = [_runtime(folder) / f"nursery-{k}" for k in (1, 2)]
+    os.environ[NURSERIES] = ":".join(map(str, nurseries))
+    parts = {
+        **{f"nursery {k}": ("-m", "canonis.work.nursery", str(p)) for k, p in enumerate(nurseries, start=1)},
+        "web": web_command, "worker": ("-m", "canonis.work"),
+    }  # fmt: skip
     running = {name: _start(*command) for name, command in parts.items()}
     try:
         _wait_until_up(address, running["web"])
@@ -104,7 +120,7 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
             _say(f"First administrator: administrator / {secret} (shown once; change it after signing in)")
         _say("Ctrl+C stops everything.\n")
         while True:
-            time.sleep(0.5)
+            time.sleep(0.2)
             for name, process in running.items():
                 if process.poll() is not None:
                     _say(f"The {name} stopped; starting it again.")

@@ -1,7 +1,9 @@
 """A process that has the kernel loaded and does nothing but fork: what comes out of it is ready in a moment.
 
-Each process of the program that needs kernel children has one. It ends with its process, and its children with it; when
-it is gone, the next child starts another.
+The launcher keeps two of them for all processes of the program on a machine (`CANONIS_NURSERIES` names their sockets): one
+that is killed is replaced while the other goes on, and a web process that is killed finds the kernel loaded when it is
+back. A process that runs alone has one of its own. Children end with the process that asked for them, and with their
+nursery.
 """
 
 import contextlib
@@ -10,17 +12,27 @@ import os
 import select
 import signal
 import socket
+import struct
 import subprocess
 import sys
 import threading
+import time
+from pathlib import Path
 
 from canonis.work.child import load_jobs, serve
 
-__all__ = ["Born", "Nursery"]
+__all__ = ["NURSERIES", "Born", "Nursery"]
 
-_NUMBER = 8
+#: Names the sockets of the nurseries that the launcher keeps, parted by colons.
+NURSERIES = "CANONIS_NURSERIES"
+#: A request: memory of a child (bytes) and its niceness; or 0 and the number of one that ended, negative: how it did.
+_ASKED = struct.Struct("=Qq")
+#: An answer: the number of a child, or the signal that ended one.
+_ANSWER = struct.Struct("=q")
 #: Seconds that the kernel has to load.
 _LOAD_LIMIT = 120.0
+#: Children whose end is remembered.
+_REMEMBERED = 1000
 
 
 class Born:
@@ -64,61 +76,168 @@ class Nursery:
         self._line: socket.socket | None = None
         self._process: subprocess.Popen[bytes] | None = None
 
-    def fork(self, end: socket.socket, memory: int) -> Born:
-        """A new child that serves jobs on `end`, with at most `memory` bytes of address space (0: no limit).
+    def start(self) -> None:
+        """Begin to load the kernel, without waiting for it: where the launcher keeps no nursery, this process's own."""
+        with self._lock, contextlib.suppress(OSError):
+            if self._line is None and not os.environ.get(NURSERIES):
+                self._line = self._own()
+
+    def fork(self, end: socket.socket, memory: int, nice: int) -> Born:
+        """A new child that serves jobs on `end`, with at most `memory` bytes of address space (0: no limit) and so much
+        niceness.
 
         Raises OSError when it does not come up.
         """
         with self._lock:
             for _ in range(2):
                 try:
-                    return self._ask(end, memory)
+                    return Born(self._ask(_ASKED.pack(memory, nice), end))
                 except OSError:  # somebody ended it
                     self._line = None
-            return self._ask(end, memory)
+            return Born(self._ask(_ASKED.pack(memory, nice), end))
 
-    def _ask(self, end: socket.socket, memory: int) -> Born:
+    def ended_by(self, born: Born) -> int:
+        """The signal that ended a child; 0 where it ended by itself or where nobody knows any more."""
+        with self._lock:
+            if self._line is None:
+                return 0
+            try:
+                return self._ask(_ASKED.pack(0, -born.pid))
+            except OSError:
+                self._line = None
+                return 0
+
+    def _ask(self, asked: bytes, end: socket.socket | None = None) -> int:
         if self._line is None:
-            here, there = socket.socketpair()
-            with there:
-                self._process = subprocess.Popen(
-                    [sys.executable, "-m", "canonis.work.nursery", str(there.fileno())],
-                    pass_fds=[there.fileno()], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL,
-                )  # fmt: skip
-            here.settimeout(_LOAD_LIMIT)
-            self._line = here
-        socket.send_fds(self._line, [memory.to_bytes(_NUMBER, "big")], [end.fileno()])
-        answer = self._line.recv(_NUMBER)
-        if not answer:
+            self._line = _shared() if os.environ.get(NURSERIES) else self._own()
+        socket.send_fds(self._line, [asked], [] if end is None else [end.fileno()])
+        answer = self._line.recv(_ANSWER.size)
+        if len(answer) < _ANSWER.size:
             raise ConnectionResetError
-        return Born(int.from_bytes(answer, "big"))
+        return int(_ANSWER.unpack(answer)[0])
+
+    def _own(self) -> socket.socket:
+        here, there = socket.socketpair()
+        with there:
+            self._process = subprocess.Popen(
+                [sys.executable, "-m", "canonis.work.nursery", str(there.fileno())],
+                pass_fds=[there.fileno()], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL,
+            )  # fmt: skip
+        here.settimeout(_LOAD_LIMIT)
+        return here
 
 
-def _main(line: socket.socket) -> None:
-    jobs = load_jobs()
-    gc.freeze()  # what is loaded stays shared with the children
+def _shared() -> socket.socket:
+    """A line to one of the launcher's nurseries: to the first that answers."""
+    until = time.monotonic() + _LOAD_LIMIT
     while True:
-        asked, ends, _, _ = socket.recv_fds(line, _NUMBER, 1)
-        if not asked:
+        for path in os.environ[NURSERIES].split(":"):
+            line = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+            try:
+                line.connect(path)
+            except OSError:
+                line.close()
+                continue
+            line.settimeout(_LOAD_LIMIT)
+            return line
+        if time.monotonic() > until:
+            raise ConnectionRefusedError("no nursery answers")
+        time.sleep(0.1)
+
+
+class _House:
+    """The nursery's own side: who asked for which children, and how they ended."""
+
+    def __init__(self) -> None:
+        self.jobs = load_jobs()
+        gc.freeze()  # what is loaded stays shared with the children
+        self.lines: dict[int, socket.socket] = {}
+        self.children: dict[int, int] = {}
+        self.ends: dict[int, int] = {}
+        self.listener: socket.socket | None = None
+
+    def reap(self) -> None:
+        """Take note of children that ended. The number of one is not given away before whoever asked for the next child
+        holds its descriptor."""
+        with contextlib.suppress(ChildProcessError):
+            while True:
+                pid, status = os.waitpid(-1, os.WNOHANG)
+                if not pid:
+                    return
+                self.children.pop(pid, None)
+                self.ends[pid] = os.WTERMSIG(status) if os.WIFSIGNALED(status) else 0
+                while len(self.ends) > _REMEMBERED:
+                    del self.ends[next(iter(self.ends))]
+
+    def leave(self, number: int) -> None:
+        """Whoever was on a line is gone, and so are their children."""
+        self.lines.pop(number).close()
+        for pid, owner in list(self.children.items()):
+            if owner == number:
+                with contextlib.suppress(ProcessLookupError):
+                    os.kill(pid, signal.SIGKILL)
+
+    def answer(self, number: int) -> None:
+        """Serve one request of a line."""
+        line = self.lines[number]
+        try:
+            asked, ends, _, _ = socket.recv_fds(line, _ASKED.size, 1)
+        except OSError:
+            asked, ends = b"", []
+        if len(asked) < _ASKED.size:
+            self.leave(number)
             return
-        # The number of one that ended is not given away before whoever asked for it holds its descriptor.
-        while _ended():
-            pass
+        memory, nice = _ASKED.unpack(asked)
+        self.reap()
+        if nice < 0 and not memory:
+            told = self.ends.get(-nice, 0)
+        else:
+            told = self._fork(number, ends[0], memory, nice)
+            os.close(ends[0])
+        with contextlib.suppress(OSError):
+            line.sendall(_ANSWER.pack(told))
+
+    def _fork(self, number: int, end: int, memory: int, nice: int) -> int:
         child = os.fork()
         if not child:
-            line.close()
-            serve(socket.socket(fileno=ends[0]), int.from_bytes(asked, "big"), jobs)
-            return
-        os.close(ends[0])
-        line.sendall(child.to_bytes(_NUMBER, "big"))
+            for line in self.lines.values():
+                line.close()
+            if self.listener is not None:
+                self.listener.close()
+            serve(socket.socket(fileno=end), memory, nice, self.jobs)
+            os._exit(0)
+        self.children[child] = number
+        return child
+
+    def serve(self) -> None:
+        """Serve all lines; without a listener until the only one is closed."""
+        while self.listener is not None or self.lines:
+            look = select.poll()
+            for number in [*self.lines, *([] if self.listener is None else [self.listener.fileno()])]:
+                look.register(number, select.POLLIN)
+            for number, _ in look.poll():
+                if self.listener is not None and number == self.listener.fileno():
+                    line, _ = self.listener.accept()
+                    self.lines[line.fileno()] = line
+                elif number in self.lines:
+                    self.answer(number)
 
 
-def _ended() -> bool:
-    try:
-        return os.waitpid(-1, os.WNOHANG)[0] != 0
-    except ChildProcessError:
-        return False
+def _main(where: str) -> None:
+    # Ctrl+C is for the launcher, which ends this.
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    house = _House()
+    if where.isdecimal():
+        line = socket.socket(fileno=int(where))
+        house.lines[line.fileno()] = line
+    else:
+        # Only now that the kernel is loaded: who finds nobody listening asks the other nursery.
+        Path(where).unlink(missing_ok=True)
+        house.listener = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+        house.listener.bind(where)
+        house.listener.listen(64)
+    house.serve()
 
 
 if __name__ == "__main__":
-    _main(socket.socket(fileno=int(sys.argv[1])))
+    _main(sys.argv[1])

@@ -6,10 +6,12 @@ import threading
 from collections import OrderedDict
 from typing import Any
 
-from canonis.work.kernel import KernelChild, KernelCrashed, KernelFault
+from canonis.work.kernel import NICE, KernelChild, KernelCrashed, KernelFault, KernelKilled
 
 __all__ = ["Busy", "KernelPool", "cores"]
 
+#: How often a job is begun again whose child was ended from outside.
+_KILLED = 5
 #: Models a child is taken to have at hand; see `jobs.load`.
 _AT_HAND = 32
 
@@ -26,8 +28,8 @@ class Busy(Exception):
 class _Seat:
     """A child, whether it is at work, and what it has at hand."""
 
-    def __init__(self) -> None:
-        self.child = KernelChild()
+    def __init__(self, nice: int) -> None:
+        self.child = KernelChild(nice=nice)
         self.taken = False
         self.slow = False
         self.known: OrderedDict[str, None] = OrderedDict()
@@ -52,9 +54,9 @@ class _Waiter:
 class KernelPool:
     """As many children as are asked for; slow jobs never take the last one, so that a quick one always finds a child."""
 
-    def __init__(self, size: int) -> None:
+    def __init__(self, size: int, nice: int = NICE) -> None:
         self._lock = threading.Lock()
-        self._seats = [_Seat() for _ in range(size)]
+        self._seats = [_Seat(nice) for _ in range(size)]
         self._queue: list[_Waiter] = []
 
     def __len__(self) -> int:
@@ -111,20 +113,32 @@ class KernelPool:
             seat.taken = seat.slow = False
             self._settle()
 
+    @staticmethod
+    def _persist(seat: _Seat, job: str, arguments: dict[str, Any], **more: Any) -> Any:
+        crashed = killed = 0
+        while True:
+            try:
+                return seat.child.run(job, arguments, **more)
+            except KernelCrashed:
+                # An input that crashes the kernel does so again.
+                crashed += 1
+                if crashed > 1:
+                    raise
+            except KernelKilled:
+                killed += 1
+                if killed > _KILLED:
+                    raise
+
     def run(self, job: str, arguments: dict[str, Any], *, subject: str = "", slow: bool = False, wait_limit: float = 60.0, **more: Any) -> Any:  # fmt: skip
-        """Run a job in a child (see `KernelChild.run`), once more when the child is gone in the middle of it; `slow`
-        ones leave a child to the others.
+        """Run a job in a child (see `KernelChild.run`), again when the child is gone in the middle of it: once more when
+        the kernel crashed, a few times when it was ended from outside. `slow` ones leave a child to the others.
 
         Raises Busy when none becomes free within `wait_limit` seconds, and what the child's `run` raises.
         """
         seat = self._take(subject, slow, wait_limit)
         began = seat.child.pid
         try:
-            try:
-                result = seat.child.run(job, arguments, subject=subject, **more)
-            except KernelCrashed:
-                # Killed from outside, perhaps; an input that crashes the kernel does so again.
-                result = seat.child.run(job, arguments, subject=subject, **more)
+            result = self._persist(seat, job, arguments, subject=subject, **more)
             if seat.child.pid != began:
                 seat.known.clear()
             seat.learned(subject)

@@ -2,6 +2,7 @@
 are ledgers, recipes and twins."""
 
 import asyncio
+from collections.abc import Callable
 from functools import lru_cache, partial
 from typing import Any
 
@@ -65,7 +66,8 @@ _retry = _Retry()
 @lru_cache(maxsize=1)
 def _pool() -> KernelPool:
     """The worker's kernel children; `run_worker` says how many."""
-    return KernelPool(_children)
+    # What works in the background leaves the cores to what people wait for.
+    return KernelPool(_children, nice=12)
 
 
 _children = 1
@@ -115,13 +117,14 @@ def _work(task_id: int, job: QueuedJob) -> None:
         return
     try:
         _set(task_id, state="running", stage="Starting")
+        said = ""
         if found.kind == "arrive":
-            _arrive(task_id)
+            said = _arrive(task_id)
         elif found.kind == "rivals":
             _rivals(task_id)
         else:
             study_task(task_id, str(found.kind), partial(_in_child, task_id), partial(_still_wanted, task_id=task_id))
-        _set(task_id, state="done", stage="Done")
+        _set(task_id, state="done", stage=said or "Done")
     except BadInput as fault:
         _end(task_id, str(fault))
     except Cancelled:
@@ -174,13 +177,14 @@ def cancel_task(session: OrmSession, task: Task) -> None:
         _end_in(session, task, f"Cancelled; {again} again to take it up.", "cancelled")
 
 
-def _arrive(task_id: int) -> None:
+def _arrive(task_id: int) -> str:
+    """Study a model, draft and prove; what is to be said of it beside that it is done."""
     with open_session() as session:
         task = session.get_one(Task, task_id)
         model = session.get(Model, task.arguments["model"])
         job = session.get(Job, task.job_id)
         if model is None or job is None:
-            return
+            return ""
         shared = session.get_one(DrawingSet, job.set_id)
         opened = model_arguments(model)
         last = session.get(Model, job.model_id or 0)
@@ -192,8 +196,6 @@ def _arrive(task_id: int) -> None:
             "author": task.arguments.get("author", ""),
             **task.arguments.get("options", {}),
         }
-        redraft = bool(task.arguments.get("redraft"))
-        author = task.arguments.get("author", "")
 
     def run(name: str, **arguments: Any) -> Any:
         return _in_child(task_id, name, model=opened, spec=spec, station=station, **arguments)
@@ -212,30 +214,11 @@ def _arrive(task_id: int) -> None:
             # Of two files that came one after the other the later stands, whichever is read first.
             kept.model_id = max(kept.model_id or 0, model.id)
             session.commit()
-    with open_session() as session:
-        head = session.get_one(Job, job.id).sheet_head
-        before = None if head is None else document_of(session, head)
-        drawn = session.scalar(
-            select(SheetVersion.id).where(
-                SheetVersion.job_id == job.id, SheetVersion.command["task"].as_integer() == task_id
-            )
-        )
-    if drawn is None and (head is None or redraft):
-        document = run("first_sheet", options=options, before=before)
-        with open_session() as session:
-            _still_wanted(session, task_id)
-            again = session.get_one(Job, job.id, with_for_update=True)
-            command = {"op": "redraft", **task.arguments.get("options", {})} if head else {"op": "first draft"}
-            command["task"] = task_id
-            parent = None if again.sheet_head is None else session.get_one(SheetVersion, again.sheet_head)
-            version = add_version(
-                session, job_id=job.id, parent=parent, before=None, document=document, model_id=model.id, command=command,
-                author=author,
-            )  # fmt: skip
-            again.sheet_head = version.id
-            session.commit()
+    said = _drafted(task_id, job.id, model.id, run, options)
     with open_session() as session:
         again = session.get_one(Job, job.id)
+        if again.sheet_head is None or again.model_id != model.id:
+            return said  # a later model came, and its own task proves the sheet on it
         version = session.get_one(SheetVersion, again.sheet_head)
         key = {"sheet_id": version.id, "model_id": model.id, "source_version": again.source_version}
         document, links = document_of(session, version.id), again.links
@@ -249,6 +232,76 @@ def _arrive(task_id: int) -> None:
         if session.scalar(select(Proof.id).filter_by(**key)) is None:
             session.add(Proof(result=result, open=open_causes(result), **key))
         session.commit()
+    return said
+
+
+#: How often a draft is made anew because the sheet was taken back or drafted by somebody else meanwhile.
+_DRAFTS = 3
+
+
+def _drafted(task_id: int, job_id: int, model_id: int, run: Callable[..., Any], options: dict[str, Any]) -> str:
+    """Draft the sheet of a job where it has none, or where the task says so; what is to be said of it, in one sentence.
+
+    A draft is stored once, for the model that is present, and edits made while it was worked out are made on it too.
+    """
+    for _ in range(_DRAFTS):
+        with open_session() as session:
+            job, task = session.get_one(Job, job_id), session.get_one(Task, task_id)
+            head, asked = job.sheet_head, dict(task.arguments)
+            author = str(asked.get("author", ""))
+            if _has_drawn(session, job_id, task_id) or not (head is None or asked.get("redraft")):
+                return ""
+            before = None if head is None else document_of(session, head)
+        document = run("first_sheet", options=options, before=before)
+        said = ""
+        with open_session() as session:
+            steps = _made_since(session, session.get_one(Job, job_id).sheet_head, head)
+        if steps is None:
+            continue
+        if steps:
+            replayed = run("replay", document=document, steps=steps)
+            document = replayed["document"]
+            if replayed["left"]:
+                what = "; ".join(replayed["left"])
+                said = f"Not carried over to the new draft: somebody {what}. Undo shows the sheet with it."
+        with open_session() as session:
+            _still_wanted(session, task_id)
+            job = session.get_one(Job, job_id, with_for_update=True)
+            if _has_drawn(session, job_id, task_id) or job.model_id != model_id or (head is None and job.sheet_head):
+                return ""
+            if len(_made_since(session, job.sheet_head, head) or ()) != len(steps):
+                continue
+            command = {"op": "redraft", **asked.get("options", {})} if head else {"op": "first draft"}
+            parent = None if job.sheet_head is None else session.get_one(SheetVersion, job.sheet_head)
+            version = add_version(
+                session, job_id=job_id, parent=parent, before=None, document=document, model_id=model_id,
+                command={**command, "task": task_id}, author=author,
+            )  # fmt: skip
+            job.sheet_head = version.id
+            session.commit()
+            return said
+    raise BadInput("The sheet was changed again and again while it was drafted anew; draft it when nobody edits it.")
+
+
+def _has_drawn(session: OrmSession, job_id: int, task_id: int) -> bool:
+    """Whether a task has stored its draft already, in a try before this one."""
+    mine = select(SheetVersion.id).where(SheetVersion.job_id == job_id)
+    return session.scalar(mine.where(SheetVersion.command["task"].as_integer() == task_id).limit(1)) is not None
+
+
+def _made_since(
+    session: OrmSession, now: int | None, head: int | None
+) -> list[tuple[dict[str, Any], dict[str, Any]]] | None:
+    """The edits that led from a version to the present one, each with the document that it was made on; None where the
+    present one does not come from it by edits."""
+    out = []
+    while now != head:
+        row = None if now is None else session.get(SheetVersion, now)
+        if row is None or row.parent is None or row.command.get("op") in ("redraft", "first draft"):
+            return None
+        out.append((row.command, document_of(session, row.parent)))
+        now = row.parent
+    return out[::-1]
 
 
 #: How often the sheet may change while rivals are looked for, before the next proof starts another task.

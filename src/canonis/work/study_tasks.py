@@ -15,6 +15,7 @@ from canonis.store.tables import Blob, DrawingSet, Job, Model, State, Task
 __all__ = ["model_arguments", "put_blob", "study_task"]
 
 Run = Callable[..., Any]
+Wanted = Callable[[Any], None]
 
 
 def model_arguments(model: Model | State) -> dict[str, Any]:
@@ -32,7 +33,7 @@ def put_blob(session: Any, data: bytes) -> str:
     return sha
 
 
-def study_task(task_id: int, kind: str, run: Run, still_wanted: Callable[[Any], None]) -> None:
+def study_task(task_id: int, kind: str, run: Run, still_wanted: Wanted) -> None:
     """Do a task of the station; `still_wanted` (given a session) raises when it was cancelled. Safe to run again after
     a crash.
 
@@ -44,14 +45,16 @@ def study_task(task_id: int, kind: str, run: Run, still_wanted: Callable[[Any], 
         job = session.get_one(Job, task.job_id)
         spec = spec_text(job, session.get_one(DrawingSet, job.set_id))
         kept, arguments = dict(job.station), dict(task.arguments)
-    result = work(task.job_id, kept, spec, arguments, run)
+    result = work(task.job_id, kept, spec, arguments, run, still_wanted)
     with open_session() as session:
         still_wanted(session)
         session.get_one(Task, task_id).result = result
         session.commit()
 
 
-def _ledger(job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, Any], run: Run) -> dict[str, Any]:
+def _ledger(
+    job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, Any], run: Run, still_wanted: Wanted
+) -> dict[str, Any]:
     with open_session() as session:
         states = session.scalars(select(State).where(State.job_id == job_id).order_by(State.place, State.id)).all()
         opened = [{**model_arguments(s), "label": s.name, "name": f"{s.name}.step"} for s in states]
@@ -60,11 +63,15 @@ def _ledger(job_id: int, station: dict[str, Any], spec: str, arguments: dict[str
     return dict(run("ledger", states=opened, spec=spec, station=station))
 
 
-def _recipe(job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, Any], run: Run) -> dict[str, Any]:
+def _recipe(
+    job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, Any], run: Run, still_wanted: Wanted
+) -> dict[str, Any]:
     """Try a typed recipe; when every step builds it is kept, and on request its states take the ledger's place."""
     checked = run("check_recipe", text=str(arguments["text"]), spec=spec)
     made = run("stages", recipe=checked["recipe"], spec=spec) if arguments.get("states") else []
     with open_session() as session:
+        # Cancelled while it was built: nothing of it is kept.
+        still_wanted(session)
         job = session.get_one(Job, job_id, with_for_update=True)
         kept = Station.model_validate(job.station)
         job.station = kept.model_copy(update={"recipe": checked["recipe"]}).model_dump(mode="json")
@@ -85,7 +92,9 @@ def _recipe(job_id: int, station: dict[str, Any], spec: str, arguments: dict[str
     return {"ledger": checked["ledger"], "states": len(made)}
 
 
-def _twin(job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, Any], run: Run) -> dict[str, Any]:
+def _twin(
+    job_id: int, station: dict[str, Any], spec: str, arguments: dict[str, Any], run: Run, still_wanted: Wanted
+) -> dict[str, Any]:
     recipe = Station.model_validate(station).recipe
     if recipe is None:
         raise BadInput("There is no recipe of the twin yet; write it first.")

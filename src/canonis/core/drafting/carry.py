@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from canonis.core.drafting.commands import Command
 from canonis.core.drafting.draft import Draft
 from canonis.core.drafting.view_edits import BY_HAND, next_letter, text_boxes
 from canonis.core.layout.arrange import arrange, refresh
@@ -12,7 +13,7 @@ from canonis.core.sheet.document import Annotation, Linear, SheetDocument
 from canonis.core.sheet.scene import Scene, build_scene
 from canonis.core.sheet.views import Auxiliary, Detail, Section, View
 
-__all__ = ["carry_over", "kept_choices"]
+__all__ = ["carried", "carry_over", "kept_choices"]
 
 
 def kept_choices(before: SheetDocument) -> dict[str, Any]:
@@ -47,6 +48,27 @@ def carry_over(before: SheetDocument, draft: Draft) -> SheetDocument:
         made: Scene = build_scene(document, scene.solids, scene.marks, scene.projections)
         document = refresh(made, page)
     return document
+
+
+def carried(command: Command, before: SheetDocument, after: SheetDocument) -> Command | None:
+    """An edit that was made on one draft of a sheet, as it is made on the next: ids are labels that a draft gives anew, so
+    that a statement is found by what it names and a view by the way it looks. None where there is no such thing any more."""
+    changes: dict[str, str] = {}
+    for field in ("id", "view"):
+        named = getattr(command, field, None)
+        if named is None:
+            continue
+        if any(v.id == named for v in before.views):
+            view = _same(before.view(named), after)
+            found = None if view is None else view.id
+        else:
+            old = next((a for a in before.annotations if a.id == named), None)
+            same = [] if old is None else [a for a in after.annotations if a.kind == old.kind and a.refs == old.refs]
+            found = next((a.id for a in same if a.id == named), same[0].id if same else None)
+        if found is None:
+            return None
+        changes[field] = found
+    return command.model_copy(update=changes)
 
 
 def _with_views_by_hand(before: SheetDocument, document: SheetDocument, scene: Scene) -> SheetDocument:

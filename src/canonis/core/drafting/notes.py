@@ -10,7 +10,7 @@ from canonis.core.quantity.written import write_mass
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.border import BLOCK_SIZE
 from canonis.core.sheet.document import Annotation, Note, SheetDocument, SheetPage
-from canonis.core.source.notes import source_notes
+from canonis.core.source.notes import default_notes, source_notes
 from canonis.core.source.specification import Specification
 
 __all__ = ["link_title", "linked_fields", "write_notes"]
@@ -43,6 +43,22 @@ def _numbered(lines: list[str], first: int) -> list[str]:
             now = f"{now} {word}"
         out.append(now)
     return out
+
+
+def _plain(document: SheetDocument, before: SheetDocument) -> SheetDocument:
+    """A document of before notes had numbers, with its notes as they were written then. Lines that its own list did not
+    give (a caution, what somebody had put there) stay."""
+    marks: list[Annotation] = []
+    for mark in document.annotations:
+        if isinstance(mark, Note) and not mark.refs and mark.id == f"N{mark.sheet}":
+            page = next(p for p in document.pages if p.number == mark.sheet)
+            gone = {t.upper() for t in _lines(before, page)}
+            own = [t for t in mark.lines if t and t.upper() not in gone]
+            empty = [t for t in mark.lines if not t]
+            said = [t.upper() for t in _lines(document, page)] + own
+            mark = mark.model_copy(update={"lines": (*said, *empty), "text": " ".join(said)})
+        marks.append(mark)
+    return document.model_copy(update={"annotations": tuple(marks)})
 
 
 def write_notes(document: SheetDocument) -> SheetDocument:
@@ -100,12 +116,22 @@ def link_title(document: SheetDocument, spec: Specification, masses: Sequence[fl
     """
     first = document.pages[0].solid
     update: dict[str, Any] = {"mass": write_mass(masses[first], document.unit)} | linked_fields(spec)
+    plain = document.note_form == "plain"
+    if plain:
+        del update["linked"]
     title = document.title.model_copy(update=update)
-    notes = source_notes(spec) if spec.header or spec.characteristics else document.notes
+    notes = document.notes
+    if plain:
+        notes = default_notes(spec) if "default" in spec.header else notes
+    elif spec.header or spec.characteristics:
+        notes = source_notes(spec)
     pages = _told_apart(document, title.number, masses)
     if title == document.title and notes == document.notes and pages == document.pages:
         return document
-    document = write_notes(document.model_copy(update={"title": title, "notes": notes, "pages": pages}))
+    made = document.model_copy(update={"title": title, "notes": notes, "pages": pages})
+    if plain and (title.general, notes) == (document.title.general, document.notes):
+        return made
+    document = _plain(made, document) if plain else write_notes(made)
     for page in document.pages:
         document = place_notes(document, page)
     return document

@@ -12,6 +12,7 @@ from canonis.core.faults import BadInput
 from canonis.core.layout.collisions import layout_report
 from canonis.core.output.pdf import write_pdf
 from canonis.core.output.svg import write_svg
+from canonis.core.plain import cell
 from canonis.core.proof.check import Check
 from canonis.core.proof.measure import PartProof, StatementProof, value_in
 from canonis.core.quantity.units import Unit, from_mm
@@ -160,10 +161,8 @@ def write_csv(scene: Scene, check: Check) -> str:
         a = by_id[p.id]
         main, count = p.main, p.part("count")
         unit = "deg" if main and main.name.endswith("angle") else str(scene.document.unit)
-        # A leading = + - @ would run as a formula in a table program.
-        text = "'" + p.text if p.text[:1] in "=+-@" else p.text
-        table.writerow([p.id, a.sheet, a.view or "", p.kind, text, value_in(scene.document.unit, main),
-                        _measured(p, scene.document.unit), unit, count.stated if count else 1, p.state, a.feature or ""])  # fmt: skip
+        table.writerow([p.id, a.sheet, cell(a.view or ""), p.kind, cell(p.text), value_in(scene.document.unit, main),
+                        _measured(p, scene.document.unit), unit, count.stated if count else 1, p.state, cell(a.feature or "")])  # fmt: skip
     return buffer.getvalue()
 
 

@@ -264,6 +264,8 @@ class SheetDocument(Frozen):
     annotations: tuple[Annotation, ...] = ()
     title: TitleBlock = TitleBlock()
     notes: tuple[str, ...] = ()
+    #: How the general notes are written: `plain` ones stand on sheets of before they had numbers, and stay so.
+    note_form: Literal["numbered", "plain"] = "numbered"
     datum_name: str = "left-front-bottom"
     notation: Notation = "symbols"
     front: str = ""

@@ -28,8 +28,9 @@ def _one_to_two(data: Raw) -> Raw:
 
 
 def _two_to_three(data: Raw) -> Raw:
-    """Title blocks did not say which of their fields follow the source: the next look at the source marks them."""
-    return {**data, "title": {**data.get("title", {}), "linked": []}}
+    """Title blocks did not say which of their fields follow the source, and notes had no numbers: both stay as they were
+    drawn."""
+    return {**data, "title": {**data.get("title", {}), "linked": []}, "note_form": "plain"}
 
 
 #: What leads from each form to the next.

@@ -5,6 +5,7 @@ import io
 from typing import Any
 
 from canonis.core.faults import BadInput
+from canonis.core.plain import cell, uncell
 from canonis.core.source.characteristic import PROVENANCES
 
 __all__ = ["read_csv", "write_csv"]
@@ -22,7 +23,8 @@ def write_csv(lines: list[dict[str, Any]]) -> str:
     for line in lines:
         flag = line.get("flag") or {}
         spot = [flag.get(k, "") for k in ("print_id", "page", "x", "y")]
-        writer.writerow([line["number"], line["where"], line["text"], line["provenance"], line["working"], *[repr(v) if isinstance(v, float) else v for v in spot]])  # fmt: skip
+        own = [cell(str(line[name])) for name in ("number", "where", "text", "provenance", "working")]
+        writer.writerow([*own, *[repr(v) if isinstance(v, float) else v for v in spot]])  # fmt: skip
     return out.getvalue()
 
 
@@ -53,6 +55,7 @@ def read_csv(text: str) -> list[dict[str, Any]]:
             got = dict(zip(names, row, strict=False))
         else:
             got = dict(zip(_COLUMNS, row, strict=False)) if len(row) >= 3 else {"shorthand": row[-1]}
+        got = {name: uncell(value) for name, value in got.items()}
         flag = None
         if got.get("print"):
             try:

@@ -225,6 +225,14 @@ class SourceFinding(BaseModel):
     fix: Mend | None = None
 
 
+class Earlier(BaseModel):
+    """A source that can be gone back to: what came after it, and who brought that when."""
+
+    why: str
+    by: str
+    at: str
+
+
 class SourceRead(BaseModel):
     """The stored source and what it means."""
 
@@ -242,6 +250,8 @@ class SourceRead(BaseModel):
     findings: list[SourceFinding]
     readiness: list[str]
     prints: list[PrintCard]
+    #: What stood before the last list that came; None where nothing did.
+    earlier: Earlier | None = None
     fault: str = ""
 
 
