@@ -12,8 +12,13 @@ export type Proof = Schemas["ProofState"];
 /** One edit of a sheet. */
 export type Command = Schemas["EditRequest"]["command"];
 
-/** A step of the sheet on its way to the server; its token makes sure that it is taken once. */
-type Step = { token: string } & ({ op: "edit"; command: Command } | { op: "undo" | "redo" });
+/**
+ * A step of the sheet on its way to the server. Its token makes sure that it is taken once; `version` is what whoever
+ * made it looked at, and `mine` are the tokens of their own steps that were on their way then.
+ */
+type Step = { token: string; version: number; mine: string[] } & (
+  { op: "edit"; command: Command } | { op: "undo" | "redo" }
+);
 
 /** What the stream of a job tells: its newest tasks and the versions of its parts. */
 interface Told {
@@ -218,7 +223,11 @@ export const useJob = defineStore("job", () => {
       sourceVersion.value = now.source;
       for (const task of [...ended].reverse())
         if (task.error) notice.value = task.error;
-        else if (task.state === "done" && task.kind !== "rivals") finished.value = task;
+        else if (task.state === "done" && task.kind !== "rivals") {
+          finished.value = task;
+          // What is to be said of it beside that it is done.
+          if (task.stage !== "Done") notice.value = task.stage;
+        }
       const model = job.value && now.model !== job.value.model_id;
       const drawing = sheet.value
         ? now.sheet !== sheet.value.version && !pending.value
@@ -242,7 +251,6 @@ export const useJob = defineStore("job", () => {
     if (!chain || chained !== id.value) {
       const of = (chained = id.value);
       chain = new Chain<SheetState>(
-        () => queries.getQueryData<SheetState>(key("sheet", of)) ?? null,
         (made) => put("sheet", made, of),
         (count) => of === id.value && (pending.value = count),
         (fault) => {
@@ -264,18 +272,17 @@ export const useJob = defineStore("job", () => {
     const of = id.value;
     const where = path(of);
     keepSteps(of, [...(kept.value[of] ?? []), step]);
+    const { token, version, mine } = step;
+    const made = { token, version, mine };
     try {
       await guard(() =>
-        edits().add((version) =>
+        edits().add(() =>
           take(
             step.op === "edit"
-              ? api.POST("/api/jobs/{job_id}/sheet/edits", {
-                  ...where,
-                  body: { version, command: step.command, token: step.token },
-                })
+              ? api.POST("/api/jobs/{job_id}/sheet/edits", { ...where, body: { ...made, command: step.command } })
               : step.op === "undo"
-                ? api.POST("/api/jobs/{job_id}/sheet/undo", { ...where, body: { version } })
-                : api.POST("/api/jobs/{job_id}/sheet/redo", { ...where, body: { version } }),
+                ? api.POST("/api/jobs/{job_id}/sheet/undo", { ...where, body: made })
+                : api.POST("/api/jobs/{job_id}/sheet/redo", { ...where, body: made }),
           ),
         ),
       );
@@ -286,18 +293,29 @@ export const useJob = defineStore("job", () => {
     }
   }
   const token = () => `${Date.now().toString(36)}${Math.random().toString(36).slice(2, 10)}`;
-  const edit = (command: Command) => send({ op: "edit", token: token(), command });
-  async function undo() {
-    if (sheet.value?.can_undo || edits().pending) await send({ op: "undo", token: token() });
+  /** What a step that is made now was made on; null where there is no sheet to make it on. */
+  function made() {
+    const version = sheet.value?.version;
+    return version === undefined
+      ? null
+      : { token: token(), version, mine: (kept.value[id.value] ?? []).map((s) => s.token) };
   }
-  async function redo() {
-    if (sheet.value?.can_redo || edits().pending) await send({ op: "redo", token: token() });
+  async function edit(command: Command) {
+    const on = made();
+    if (on) await send({ op: "edit", ...on, command });
   }
+  async function step(op: "undo" | "redo", may: boolean | undefined) {
+    const on = made();
+    if (on && (may || edits().pending)) await send({ op, ...on });
+  }
+  const undo = () => step("undo", sheet.value?.can_undo);
+  const redo = () => step("redo", sheet.value?.can_redo);
   /** Edits that a reload cut off go out again; those that the server has already are known by their token. */
   watch(
     () => sheet.value && id.value,
     (of) => {
-      const left = of && !pending.value ? (kept.value[of] ?? []) : [];
+      // Steps that an older page kept do not say what they were made on.
+      const left = of && !pending.value ? (kept.value[of] ?? []).filter((s) => s.version !== undefined) : [];
       if (!of || !left.length) return;
       keepSteps(of, []);
       for (const step of left) void send(step);

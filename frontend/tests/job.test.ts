@@ -21,6 +21,9 @@ const server = vi.hoisted(() => {
     /** The next answer to an edit is lost on its way. */
     lost: false,
     tokens: [] as string[],
+    /** What the steps back and forward said they were made on. */
+    steps: [] as { version: number; token: string; mine: string[] }[],
+    edits: [] as { version: number; token: string; mine: string[] }[],
   };
   const sheet = (job: number): Sheet => ({
     version: made.versions[job],
@@ -52,7 +55,13 @@ const server = vi.hoisted(() => {
     if (what === "sheet" && request.method === "GET") return Response.json(sheet(job));
     if (made.away) throw new TypeError("away");
     if (step === "edits") {
-      const body = (await request.json()) as { version: number; token: string; command: { op: string; id?: string } };
+      const body = (await request.json()) as {
+        version: number;
+        token: string;
+        mine: string[];
+        command: { op: string; id?: string };
+      };
+      made.edits.push(body);
       if (made.tokens.includes(body.token)) return Response.json(sheet(job));
       made.tokens.push(body.token);
       await new Promise((r) => setTimeout(r, made.wait));
@@ -67,8 +76,16 @@ const server = vi.hoisted(() => {
       }
       return Response.json(sheet(job));
     }
+    const body = (await request.json()) as { version: number; token: string; mine: string[] };
+    made.steps.push(body);
+    if (made.tokens.includes(body.token)) return Response.json(sheet(job));
+    made.tokens.push(body.token);
     made.versions[job]++;
     made.log.push(`${job}:${step}`);
+    if (made.lost) {
+      made.lost = false;
+      throw new TypeError("away");
+    }
     return Response.json(sheet(job));
   };
   vi.stubGlobal("fetch", (request: Request) => answer(request));
@@ -112,6 +129,8 @@ beforeEach(() => {
     away: false,
     lost: false,
     tokens: [],
+    steps: [],
+    edits: [],
   });
   sessionStorage.clear();
   queries.clear();
@@ -214,6 +233,36 @@ describe("edits of a sheet", () => {
     await store.edit(move("D1"));
     expect(server.log).toEqual(["5:move:D1"]);
     expect(store.sheet?.version).toBe(2);
+  });
+
+  it("say what they were made on, not what there is when they are sent", async () => {
+    const store = opened();
+    await Promise.all([store.edit(move("D1")), store.edit(move("D2")), store.undo()]);
+    const [first, second] = server.edits;
+    expect([first.version, second.version, server.steps[0].version]).toEqual([1, 1, 1]);
+    expect([first.mine, second.mine]).toEqual([[], [first.token]]);
+    expect(server.steps[0].mine).toEqual([first.token, second.token]);
+  });
+
+  it("and a step back whose answer was lost is taken once, after a reload too", async () => {
+    const before = opened();
+    server.lost = true;
+    await before.undo();
+    expect(server.log).toEqual(["5:undo"]);
+    server.away = true;
+    void before.undo();
+    await new Promise((r) => setTimeout(r, 20));
+    const kept = sessionStorage.getItem("canonis.steps")!;
+    server.away = false;
+    await vi.waitFor(() => expect(server.log).toHaveLength(2), 3000);
+    // The answer never reached the page that is loaded anew: it sends the same step again.
+    queries.clear();
+    sessionStorage.setItem("canonis.steps", kept);
+    setActivePinia(createPinia());
+    const store = opened();
+    await vi.waitFor(() => expect(server.steps).toHaveLength(4), 3000);
+    await vi.waitFor(() => expect(store.pending).toBe(0), 3000);
+    expect(server.log).toEqual(["5:undo", "5:undo"]);
   });
 
   it("ask for the proof once the last of them is through", async () => {

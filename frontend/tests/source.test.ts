@@ -11,23 +11,24 @@ const answers = vi.hoisted(() => {
 
 type Op = { op: string; id?: string; what?: string; fields?: Partial<Line>; line?: Partial<Line>; rev?: number };
 
-/** A server with a list of lines that refuses the text “bad” and is away when told to be. */
-const server = { lines: [] as Line[], away: false, sent: [] as Op[][], version: 1 };
+/** A server with a list of lines that refuses the text “bad”, is away when told to be, and takes its time for an edit. */
+const server = { lines: [] as Line[], away: false, sent: [] as Op[][], to: [] as number[], version: 1, wait: 0 };
 
 function line(id: string, text: string, rev = 1): Line {
   return { id, rev, number: "1", where: "", text, provenance: "read", working: "", flag: null, words: "", error: null,
            kind: "length", tolerance: "" }; // prettier-ignore
 }
-function read(): SourceRead {
+/** The source of a job: lines x and y are those of the second. */
+function read(job = 1): SourceRead {
   return {
     version: server.version,
-    lines: server.lines.map((l) => ({ ...l })),
+    lines: server.lines.filter((l) => ["x", "y"].includes(l.id) === (job === 2)).map((l) => ({ ...l })),
     revs: {},
     findings: [],
     prints: [],
   } as never;
 }
-function store(ops: Op[]) {
+function store(job: number, ops: Op[]) {
   const refused: { index: number; id?: string; message: string }[] = [];
   ops.forEach((op, index) => {
     const text = op.fields?.text ?? op.line?.text;
@@ -38,7 +39,7 @@ function store(ops: Op[]) {
       Object.assign(l, op.fields, { rev: l.rev + 1 });
     }
   });
-  return { source: read(), conflicts: [], refused };
+  return { source: read(job), conflicts: [], refused };
 }
 answers.fetch = async (request: Request) => {
   if (server.away) throw new TypeError("away");
@@ -46,7 +47,11 @@ answers.fetch = async (request: Request) => {
     return Response.json({ words: "", error: null, kind: "length", offers: [] });
   const body = (await request.json()) as { ops: Op[] };
   server.sent.push(body.ops);
-  return Response.json(store(body.ops));
+  const job = Number(new URL(request.url).pathname.split("/")[3]);
+  server.to.push(job);
+  if (server.wait) await new Promise((r) => setTimeout(r, server.wait));
+  if (server.away) throw new TypeError("away");
+  return Response.json(store(job, body.ops));
 };
 vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
 const settle = async (ms = 400) => {
@@ -57,7 +62,14 @@ const settle = async (ms = 400) => {
 };
 
 beforeEach(() => {
-  Object.assign(server, { lines: [line("a", "96"), line("b", "R6")], away: false, sent: [], version: 1 });
+  Object.assign(server, {
+    lines: [line("a", "96"), line("b", "R6")],
+    away: false,
+    sent: [],
+    to: [],
+    version: 1,
+    wait: 0,
+  });
   localStorage.clear();
   setActivePinia(createPinia());
 });
@@ -259,5 +271,88 @@ describe("what may come next", () => {
     source.at = "a";
     source.lines[0]!.text = "R4";
     expect(source.offered).toEqual([]);
+  });
+});
+
+describe("another job that is opened while an answer is on its way", () => {
+  beforeEach(() => server.lines.push(line("x", "40"), line("y", "R2")));
+
+  it("never shows the lines of the first, and its edits go to itself", async () => {
+    const source = useSource();
+    source.open(1, read());
+    server.wait = 200;
+    source.edit(source.lines[0], { text: "97" });
+    await vi.advanceTimersByTimeAsync(360);
+    expect(source.state).toBe("storing");
+    source.open(2, read(2));
+    source.edit(source.lines[0], { text: "41" });
+    await settle(1200);
+    expect(source.lines.map((l) => l.id)).toEqual(["x", "y"]);
+    expect([source.id, source.lines[0].text]).toEqual([2, "41"]);
+    expect(server.to).toEqual([1, 2]);
+    expect(server.sent.map((ops) => ops[0].id)).toEqual(["a", "x"]);
+    expect(localStorage.length).toBe(0);
+  });
+
+  it("does not get its edits when the server was away for them", async () => {
+    const source = useSource();
+    source.open(1, read());
+    server.wait = 200;
+    source.edit(source.lines[0], { text: "97" });
+    await vi.advanceTimersByTimeAsync(360);
+    server.away = true;
+    source.open(2, read(2));
+    await settle(3000);
+    server.away = false;
+    await settle(6000);
+    // Nothing of the first went out under the second; it waits for whoever opens the first again.
+    expect(server.to).toEqual([1]);
+    expect(source.state).toBe("stored");
+    server.wait = 0;
+    source.open(1, read());
+    await settle();
+    expect([server.to, server.lines[0].text]).toEqual([[1, 1], "97"]);
+    expect(localStorage.length).toBe(0);
+  });
+
+  it("leaves what was refused to whoever opens the first again", async () => {
+    const source = useSource();
+    source.open(1, read());
+    server.wait = 100;
+    source.edit(source.lines[0], { text: "bad" });
+    await vi.advanceTimersByTimeAsync(360);
+    source.open(2, read(2));
+    await settle(1000);
+    expect([source.state, source.refused]).toEqual(["stored", []]);
+    server.wait = 0;
+    source.open(1, read());
+    expect(source.lines[0].text).toBe("bad");
+    await settle();
+    expect(source.state).toBe("refused");
+  });
+
+  it("is not typed into by an answer about the first", async () => {
+    const source = useSource();
+    source.open(1, read());
+    const asked = source.refresh();
+    source.open(2, read(2));
+    await asked;
+    expect(source.lines.map((l) => l.id)).toEqual(["x", "y"]);
+  });
+});
+
+describe("an edit says what it was made on", () => {
+  it("also when others changed the line before a reload sends it again", async () => {
+    const source = useSource();
+    source.open(1, read());
+    server.away = true;
+    source.edit(source.lines[0], { text: "97" });
+    await settle();
+    server.away = false;
+    Object.assign(server.lines[0], { text: "95", rev: 8 });
+    setActivePinia(createPinia());
+    useSource().open(1, read());
+    await settle();
+    expect(server.sent.flat()[0]).toMatchObject({ id: "a", rev: 1 });
   });
 });

@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/job-list/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Events
+         * @description A word, as server-sent event, whenever something happened to one of one's jobs.
+         */
+        get: operations["listEvents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -653,7 +673,7 @@ export interface paths {
         put?: never;
         /**
          * Redo Sheet
-         * @description Forward to the version that was undone last; 409 when the one looked at is not the present one.
+         * @description Forward to the version that was undone last; 409 when others changed the sheet since.
          */
         post: operations["redoSheet"];
         delete?: never;
@@ -693,7 +713,7 @@ export interface paths {
         put?: never;
         /**
          * Undo Sheet
-         * @description Back to the version before the one that is looked at; 409 when that is not the present one.
+         * @description Back to the version before the one that is looked at; 409 when others changed it since.
          */
         post: operations["undoSheet"];
         delete?: never;
@@ -814,9 +834,50 @@ export interface paths {
         put?: never;
         /**
          * Import Source
-         * @description Take over a list: CSV lines are added at the end, a specification (JSON or text) replaces the whole source.
+         * @description Take over a list: CSV lines are added at the end, a specification (JSON or text) replaces the whole source, which
+         *     somebody must have said where anything goes (`replace`). What was there is kept and can be taken back.
          */
         post: operations["importSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/source/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Source
+         * @description What taking a list over would bring and take away; nothing is stored.
+         */
+        post: operations["previewSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/source/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back Source
+         * @description Undo the last list that came: the source as it stood before it. What stands now is kept in its turn.
+         */
+        post: operations["takeBackSource"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1616,12 +1677,29 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * Earlier
+         * @description A source that can be gone back to: what came after it, and who brought that when.
+         */
+        Earlier: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * EditRequest
          * @description An edit and the version it was made on.
          */
         EditRequest: {
             /** Command */
             command: components["schemas"]["Move"] | components["schemas"]["MoveView"] | components["schemas"]["Remove"] | components["schemas"]["AddLinear"] | components["schemas"]["Accept"] | components["schemas"]["Tidy"] | (components["schemas"]["SetHidden"] | components["schemas"]["SetRevision"] | components["schemas"]["SetSize"] | components["schemas"]["SetScale"] | components["schemas"]["SetProjection"]) | components["schemas"]["AddSection"] | components["schemas"]["AddDetail"] | components["schemas"]["AddAuxiliary"] | components["schemas"]["AddView"] | components["schemas"]["OpenView"] | components["schemas"]["ShortenView"] | components["schemas"]["RemoveView"] | components["schemas"]["ViewToSheet"] | components["schemas"]["SetView"];
+            /**
+             * Mine
+             * @default []
+             */
+            mine: string[];
             /** Token */
             token?: string | null;
             /** Version */
@@ -2367,6 +2445,14 @@ export interface components {
             statement: string;
         };
         /**
+         * LookRequest
+         * @description A look, and the version it was taken at.
+         */
+        LookRequest: {
+            /** Version */
+            version: number;
+        };
+        /**
          * Lump
          * @description A piece that only one side has.
          */
@@ -2923,6 +3009,28 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * Preview
+         * @description What taking a file over would do: lines that come (the first of them shown) and go; whether a person is asked.
+         */
+        Preview: {
+            /** Asks */
+            asks: boolean;
+            /** Comes */
+            comes: number;
+            /** First */
+            first: string[];
+            /** Goes */
+            goes: number;
+            /** Name */
+            name: string;
+            /** Stays */
+            stays: number;
+            /** Unread */
+            unread: number;
+            /** Whole */
+            whole: boolean;
         };
         /**
          * PrincipalMoment
@@ -3876,6 +3984,7 @@ export interface components {
             checkpoints: components["schemas"]["CheckpointRead"][];
             /** Choices */
             choices: components["schemas"]["RuleChoice"][];
+            earlier?: components["schemas"]["Earlier"] | null;
             /**
              * Fault
              * @default
@@ -3982,9 +4091,16 @@ export interface components {
         };
         /**
          * StepRequest
-         * @description One step back or forward, or a look, and the version it is taken from.
+         * @description One step back or forward, and the version that whoever took it looked at.
          */
         StepRequest: {
+            /**
+             * Mine
+             * @default []
+             */
+            mine: string[];
+            /** Token */
+            token?: string | null;
             /** Version */
             version: number;
         };
@@ -4502,9 +4618,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -4517,13 +4631,24 @@ export interface operations {
                     "application/json": components["schemas"]["RuleChoice"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
+        };
+    };
+    listEvents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": unknown;
                 };
             };
         };
@@ -4542,9 +4667,7 @@ export interface operations {
             };
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -4573,9 +4696,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4610,9 +4731,7 @@ export interface operations {
             };
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4650,9 +4769,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -4683,9 +4800,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -4718,9 +4833,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4755,9 +4868,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -4793,9 +4904,7 @@ export interface operations {
                 job_id: number;
                 kind: string;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -4824,9 +4933,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -4857,9 +4964,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4894,9 +4999,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -4928,9 +5031,7 @@ export interface operations {
                 job_id: number;
                 number: string;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4963,13 +5064,11 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StepRequest"];
+                "application/json": components["schemas"]["LookRequest"];
             };
         };
         responses: {
@@ -4998,9 +5097,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5031,9 +5128,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5068,9 +5163,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5108,9 +5201,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5145,9 +5236,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5186,9 +5275,7 @@ export interface operations {
                 job_id: number;
                 print_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5218,9 +5305,7 @@ export interface operations {
                 job_id: number;
                 print_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5256,9 +5341,7 @@ export interface operations {
                 job_id: number;
                 print_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5288,9 +5371,7 @@ export interface operations {
                 job_id: number;
                 print_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5319,9 +5400,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5355,9 +5434,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5388,9 +5465,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5425,9 +5500,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5462,9 +5535,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5495,9 +5566,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5533,9 +5602,7 @@ export interface operations {
                 job_id: number;
                 remark_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5567,9 +5634,7 @@ export interface operations {
                 job_id: number;
                 remark_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5604,9 +5669,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5637,9 +5700,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5674,9 +5735,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5705,9 +5764,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5742,9 +5799,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5779,9 +5834,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5819,9 +5872,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5852,9 +5903,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5885,9 +5934,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5918,9 +5965,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5956,9 +6001,7 @@ export interface operations {
                 job_id: number;
                 kind: string;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -5982,14 +6025,14 @@ export interface operations {
     };
     importSource: {
         parameters: {
-            query?: never;
+            query?: {
+                replace?: boolean;
+            };
             header?: never;
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6020,6 +6063,75 @@ export interface operations {
             };
         };
     };
+    previewSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    takeBackSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceRead"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     addState: {
         parameters: {
             query?: {
@@ -6029,9 +6141,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6070,9 +6180,7 @@ export interface operations {
                 job_id: number;
                 state_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6104,9 +6212,7 @@ export interface operations {
                 job_id: number;
                 state_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6141,9 +6247,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6174,9 +6278,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6211,9 +6313,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6249,9 +6349,7 @@ export interface operations {
                 job_id: number;
                 number: string;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6285,9 +6383,7 @@ export interface operations {
                 job_id: number;
                 number: string;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6316,9 +6412,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6349,9 +6443,7 @@ export interface operations {
             path: {
                 job_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6384,9 +6476,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6399,15 +6489,6 @@ export interface operations {
                     "application/json": components["schemas"]["Person"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
         };
     };
     addPerson: {
@@ -6415,9 +6496,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6452,9 +6531,7 @@ export interface operations {
             path: {
                 person_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6485,9 +6562,7 @@ export interface operations {
             path: {
                 person_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6613,9 +6688,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6646,9 +6719,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6659,15 +6730,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionCard"][];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -6677,9 +6739,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6692,15 +6752,6 @@ export interface operations {
                     "application/json": components["schemas"]["SessionCard"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
         };
     };
     listSets: {
@@ -6708,9 +6759,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6723,15 +6772,6 @@ export interface operations {
                     "application/json": components["schemas"]["SetCard"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
         };
     };
     createSet: {
@@ -6739,9 +6779,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6776,9 +6814,7 @@ export interface operations {
             path: {
                 set_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6813,9 +6849,7 @@ export interface operations {
             path: {
                 task_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6842,9 +6876,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody?: never;
         responses: {
@@ -6857,15 +6889,6 @@ export interface operations {
                     "application/json": components["schemas"]["WorkspaceCard"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
         };
     };
     addWorkspace: {
@@ -6873,9 +6896,7 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {
@@ -6910,9 +6931,7 @@ export interface operations {
             path: {
                 workspace_id: number;
             };
-            cookie?: {
-                canonis_session?: string | null;
-            };
+            cookie?: never;
         };
         requestBody: {
             content: {

@@ -254,6 +254,10 @@ watch(
   () => props.page,
   () => (pending.value = null),
 );
+/** What was dropped is drawn where the server has it: also where it refused the move. */
+function release(owner: string) {
+  if (pending.value?.owner === owner) pending.value = null;
+}
 function shift(owner: string): string | undefined {
   if ((drag.kind === "owner" || drag.kind === "view") && drag.owner === owner)
     return `translate(${drag.dx} ${drag.dy})`;
@@ -286,7 +290,7 @@ onBeforeUnmount(() => {
   window.removeEventListener("keyup", keys);
 });
 watch(() => props.page.size, fit);
-defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick, finish });
+defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick, finish, release });
 </script>
 
 <template>

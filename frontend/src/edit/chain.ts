@@ -1,20 +1,12 @@
 /**
- * Edits of one thing, one after the other: each is sent on the version that the one before it left, so that two quick
- * ones never refuse each other. The server sets an edit beside those of others; it refuses one that changes the same.
+ * Edits of one thing, one after the other. Each says by itself what it was made on; the server sets it beside those of
+ * others, and refuses one that changes the same.
  */
-export interface Versioned {
-  version: number;
-}
-
-export class Chain<T extends Versioned> {
+export class Chain<T> {
   private last: Promise<unknown> = Promise.resolve();
   private waiting = 0;
-  /** The last state this chain knew of: an edit still goes out when its thing is no longer kept in the browser. */
-  private known: T | null = null;
 
   constructor(
-    /** The present state, or null when the browser has none any more. */
-    private readonly now: () => T | null,
     /** Keeps a state. */
     private readonly took: (made: T) => void,
     /** Told how many edits have not come back yet. */
@@ -46,15 +38,9 @@ export class Chain<T extends Versioned> {
   }
 
   /** Send an edit when those before it are through; rejects with what the server says of this one alone. */
-  add(send: (version: number) => Promise<T>): Promise<void> {
+  add(send: () => Promise<T>): Promise<void> {
     this.wait(1);
-    this.known = this.now() ?? this.known;
-    const mine = this.last.then(async () => {
-      const base = this.now() ?? this.known;
-      if (!base) return;
-      this.known = await this.through(() => send(base.version));
-      this.took(this.known);
-    });
+    const mine = this.last.then(async () => this.took(await this.through(send)));
     this.last = mine.catch(() => undefined).finally(() => this.wait(-1));
     return mine;
   }

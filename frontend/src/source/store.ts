@@ -17,6 +17,8 @@ interface Blocks {
 }
 /** An edit of a source; see the server's `core/source/editing`. */
 type Op = {
+  /** The job that it was made in, whatever is open when it is sent or answered. */
+  job: number;
   op: "insert" | "set" | "remove" | "move" | "put";
   id?: string;
   rev?: number;
@@ -26,12 +28,22 @@ type Op = {
   what?: keyof Blocks;
   value?: unknown;
 };
+export type Preview = Schemas["Preview"];
 export type SourceRead = Schemas["SourceRead"];
 export type PrintCard = Schemas["PrintCard"];
 export type Worked = Schemas["Worked"];
 
 let counter = 0;
 const fresh = () => `n${Date.now().toString(36)}${(counter++).toString(36)}`;
+/** Edits of a job that the server has not stored yet, as they are kept over a reload. */
+const shelf = {
+  key: (job: number) => `canonis.source.${job}`,
+  read: (job: number): Op[] => JSON.parse(localStorage.getItem(shelf.key(job)) ?? "[]") as Op[],
+  write(job: number, ops: Op[]) {
+    if (ops.length) localStorage.setItem(shelf.key(job), JSON.stringify(ops));
+    else localStorage.removeItem(shelf.key(job));
+  },
+};
 const FIELDS = ["number", "where", "text", "provenance", "working", "flag"] as const;
 
 /** The list as the browser has it: shown at once, sent in small edits, merged with what others do meanwhile. */
@@ -73,7 +85,6 @@ export const useSource = defineStore("source", {
         .map((o) => ({ ...o, typed: o.typed + since }))
         .filter((o) => o.put.toUpperCase().startsWith(o.typed.toUpperCase()));
     },
-    key: (s) => `canonis.source.${s.id}`,
     /** What a block is about to become: the newest edit of it that is waiting or on its way. */
     putting:
       (s) =>
@@ -84,12 +95,26 @@ export const useSource = defineStore("source", {
   },
   actions: {
     open(id: number, read: SourceRead) {
-      if (this.id !== id)
-        Object.assign(this, { id, queue: [], conflicts: [], refused: [], fault: "", at: "", picked: [], lines: [] });
-      const kept = localStorage.getItem(this.key);
-      if (kept && !this.queue.length) {
+      if (this.id !== id) {
+        // What is typed goes out under its own job; what the server says of it finds the shelf, not this list.
+        void this.flush();
+        const clean = {
+          queue: [],
+          sent: [],
+          sending: false,
+          conflicts: [],
+          refused: [],
+          fault: "",
+          at: "",
+          picked: [],
+        };
+        clearTimeout(this.timer);
+        Object.assign(this, { id, ...clean, lines: [], offers: { id: "", text: "", list: [] } });
+      }
+      const kept = shelf.read(id).map((op) => ({ ...op, job: id }));
+      if (kept.length && !this.queue.length && !this.sending) {
         // Edits typed while the server was away are sent again; those already stored do nothing.
-        this.queue = JSON.parse(kept) as Op[];
+        this.queue = kept;
         this.take(read, true);
         for (const op of this.queue) this.replay(op);
         this.later();
@@ -152,11 +177,15 @@ export const useSource = defineStore("source", {
     },
     /** Keep what is not stored yet over a reload. */
     keep() {
-      const left = [...this.refused.map((r) => r.op), ...this.queue];
-      if (left.length) localStorage.setItem(this.key, JSON.stringify(left));
-      else localStorage.removeItem(this.key);
+      shelf.write(this.id, [...this.refused.map((r) => r.op), ...this.sent, ...this.queue]);
     },
-    push(op: Op) {
+    /** What an edit is made on: what the server has of its line or block, as whoever makes it sees it now. */
+    baseOf(op: Omit<Op, "job">): number | undefined {
+      if (op.op === "put") return this.read?.revs[op.what!] ?? 0;
+      return op.op === "insert" ? undefined : this.lines.find((l) => l.id === op.id)?.rev;
+    },
+    push(given: Omit<Op, "job">) {
+      let op: Op = { ...given, job: this.id, rev: given.rev ?? this.baseOf(given) };
       // A refused edit of the same line or block is tried again with what is typed now.
       const before = this.refused.filter((r) => (op.id ? r.op.id === op.id : r.op.what === op.what));
       this.refused = this.refused.filter((r) => !before.includes(r));
@@ -181,22 +210,35 @@ export const useSource = defineStore("source", {
     },
     async flush() {
       if (this.sending || !this.queue.length) return;
+      const of = this.id;
       this.sending = true;
       this.fault = "";
       const sent = this.queue;
       this.sent = sent;
       this.queue = [];
-      const ops = sent.map((op) => ({
-        ...op,
-        rev:
-          op.op === "put" ? (this.read?.revs[op.what!] ?? 0) : (this.lines.find((l) => l.id === op.id)?.rev ?? op.rev),
-      }));
+      // eslint-disable-next-line @typescript-eslint/no-unused-vars
+      const ops = sent.map(({ job, ...op }) => op);
       try {
         const done = await take(
-          api.POST("/api/jobs/{job_id}/source/edits", { params: { path: { job_id: this.id } }, body: { ops } }),
+          api.POST("/api/jobs/{job_id}/source/edits", { params: { path: { job_id: of } }, body: { ops } }),
         );
+        if (this.id !== of) {
+          // Another job is open, this one's list is not: what was refused, or clashes, waits on the shelf for whoever
+          // opens it again.
+          const left = new Set(done.refused.map((r) => r.index));
+          const clashes = (op: Op) => done.conflicts.some((c) => (op.id ? c.id === op.id : c.what === op.what));
+          shelf.write(
+            of,
+            sent.filter((op, k) => left.has(k) || clashes(op)),
+          );
+          useJob().tookSource(done.source, of);
+          return;
+        }
         // Revs of lines edited again meanwhile move on, or the next edit would look like a conflict with our own.
         const revs = new Map(done.source.lines.map((l) => [l.id, l]));
+        for (const op of this.queue)
+          if (sent.some((s) => (op.id ? s.id === op.id : s.what === op.what)))
+            op.rev = op.op === "put" ? (done.source.revs[op.what!] ?? 0) : (revs.get(op.id!)?.rev ?? op.rev);
         for (const line of this.lines) {
           const stored = revs.get(line.id);
           if (stored) Object.assign(line, { rev: stored.rev, number: line.number || stored.number });
@@ -206,6 +248,7 @@ export const useSource = defineStore("source", {
         this.conflicts.push(...done.conflicts);
         this.take(done.source);
       } catch (refusal) {
+        if (this.id !== of) return; // on the shelf of its job
         this.fault = (refusal as Error).message;
         const away = refusal instanceof Refusal && (refusal.status === 0 || refusal.status === 503);
         if (away) {
@@ -213,10 +256,12 @@ export const useSource = defineStore("source", {
           this.later(2500);
         } else this.refuse(sent.map((op) => ({ op, message: this.fault })));
       } finally {
-        this.sending = false;
-        this.sent = [];
-        this.keep();
-        if (this.queue.length && !this.fault) this.later(50);
+        if (this.id === of) {
+          this.sending = false;
+          this.sent = [];
+          this.keep();
+          if (this.queue.length && !this.fault) this.later(50);
+        }
       }
     },
     refuse(found: { op: Op; message: string }[]) {
@@ -227,10 +272,11 @@ export const useSource = defineStore("source", {
     },
     async refresh() {
       if (this.sending) return;
-      const read = await take(api.GET("/api/jobs/{job_id}/source", { params: { path: { job_id: this.id } } })).catch(
+      const of = this.id;
+      const read = await take(api.GET("/api/jobs/{job_id}/source", { params: { path: { job_id: of } } })).catch(
         () => null,
       );
-      if (read && !this.sending) this.take(read);
+      if (read && this.id === of && !this.sending) this.take(read);
     },
     edit(line: Line, fields: Partial<Line>) {
       Object.assign(line, fields);
@@ -239,11 +285,12 @@ export const useSource = defineStore("source", {
     },
     async preview(line: Line) {
       const ticket = ++this.asked;
+      const of = this.id;
       const text = line.text;
       const read = await take(
         api.POST("/api/jobs/{job_id}/read-line", { params: { path: { job_id: this.id } }, body: { text } }),
       ).catch(() => null);
-      if (!read || ticket !== this.asked) return;
+      if (!read || ticket !== this.asked || this.id !== of) return;
       Object.assign(line, { words: read.words, error: read.error ?? null, kind: read.kind, tolerance: read.tolerance });
       this.offers = { id: line.id, text, list: read.offers ?? [] };
     },
@@ -317,10 +364,23 @@ export const useSource = defineStore("source", {
       if (made.fault) throw new Refusal(made.fault, 422);
       return made;
     },
-    /** Take over a list that somebody brings. */
-    async bringList(file: File): Promise<SourceRead> {
-      const params = { path: { job_id: this.id } };
-      return take(api.POST("/api/jobs/{job_id}/source/import", { params, ...withFile(file) }));
+    /** Take over a list that somebody brings; where lines would go, `agreed` is asked with what comes and goes. */
+    async bringList(file: File, agreed: (seen: Preview) => Promise<boolean>) {
+      const of = this.id;
+      const path = { job_id: of };
+      await this.flush();
+      const seen = await take(api.POST("/api/jobs/{job_id}/source/preview", { params: { path }, ...withFile(file) }));
+      if (seen.asks && !(await agreed(seen))) return;
+      const params = { path, query: { replace: seen.asks } };
+      const read = await take(api.POST("/api/jobs/{job_id}/source/import", { params, ...withFile(file) }));
+      if (this.id === of) this.take(read, true);
+    },
+    /** The list as it stood before the last one came. */
+    async takeBack() {
+      const of = this.id;
+      await this.flush();
+      const read = await take(api.POST("/api/jobs/{job_id}/source/take-back", { params: { path: { job_id: of } } }));
+      if (this.id === of) this.take(read, true);
     },
     async bringPrint(file: File) {
       const params = { path: { job_id: this.id } };

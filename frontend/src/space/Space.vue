@@ -3,7 +3,8 @@ import * as THREE from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { onBeforeUnmount, onMounted, ref, watch } from "vue";
 import type { SolidData } from "../state";
-import { acceleratedRaycast, MeshBVH } from "three-mesh-bvh";
+import { acceleratedRaycast, disposeBoundsTree, MeshBVH } from "three-mesh-bvh";
+import { emptied } from "./disposing";
 import { edgeRow, nearestCorner, nearestEdge, type Body, type Hit } from "./picking";
 
 export interface Clip {
@@ -81,6 +82,7 @@ function build() {
     const lines = new THREE.LineSegments(edges, ink);
     scene.add(lines);
     // A tree over the triangles finds what a ray meets within a frame, on thousands of faces too.
+    geometry.disposeBoundsTree = disposeBoundsTree;
     geometry.boundsTree = new MeshBVH(geometry, { indirect: true });
     mesh.raycast = acceleratedRaycast;
     bodies.push({ mesh, data, ink, lines, ...edgeRow(data) });
@@ -134,7 +136,7 @@ function cut() {
 }
 /** The ends of a measurement with the line between them, and what only one of two bodies has. */
 function mark() {
-  extras.clear();
+  emptied(extras);
   const ends = (props.points ?? []).map((p) => new THREE.Vector3(p[0], p[1], p[2]));
   for (const end of ends) {
     const dot = new THREE.Mesh(
@@ -288,7 +290,7 @@ function walk(by: 1 | -1) {
   at.value = (at.value + by + list.length) % list.length;
   const hit = list[at.value];
   said.value = props.spoken?.(hit, at.value + 1, list.length) ?? `${hit.kind} ${at.value + 1} of ${list.length}`;
-  stand.clear();
+  emptied(stand);
   if (hit.kind === "face") tint(hit);
   else {
     tint();
@@ -321,7 +323,7 @@ watch(
   () => props.want,
   () => {
     at.value = -1;
-    stand.clear();
+    emptied(stand);
     draw();
   },
 );
@@ -384,7 +386,12 @@ onBeforeUnmount(() => {
   cancelAnimationFrame(frame);
   watcher?.disconnect();
   controls?.dispose();
+  emptied(scene);
+  bodies.length = 0;
   renderer?.dispose();
+  // A browser keeps only some contexts of all pages; this one is given back now, not when memory is swept.
+  renderer?.forceContextLoss();
+  renderer?.domElement.remove();
 });
 watch(
   () => [props.lit, props.picked],

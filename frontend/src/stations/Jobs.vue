@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/vue-query";
 import { Alert, Button, Input, Modal, Table, type TableColumnType } from "ant-design-vue";
 import { refDebounced, useEventListener, useLocalStorage } from "@vueuse/core";
-import { computed, onMounted, reactive, ref, watch } from "vue";
+import { computed, onBeforeUnmount, onMounted, reactive, ref, watch } from "vue";
 import { useRouter } from "vue-router";
 import { api, Refusal, take, withFile, type JobCard } from "../api/client";
 import { queries } from "../api/queries";
@@ -52,13 +52,22 @@ const filter = computed(() => ({
   page: page.value,
   size: view.value.size,
 }));
+/** Tells when something happened to a job of one's own. */
+const stirs = new EventSource("/api/job-list/events");
+stirs.onmessage = () => void queries.invalidateQueries({ queryKey: ["jobs"] });
+stirs.addEventListener("ended", () => {
+  stirs.close();
+  void queries.invalidateQueries({ queryKey: ["jobs"] });
+});
+onBeforeUnmount(() => stirs.close());
 const list = useQuery(
   {
     queryKey: computed(() => ["jobs", filter.value] as const),
     queryFn: ({ queryKey }) => take(api.GET("/api/jobs", { params: { query: queryKey[1] } })),
     placeholderData: keepPreviousData,
     staleTime: 0,
-    refetchInterval: 8000,
+    // The stream below tells of changes; where it is cut, a look now and then.
+    refetchInterval: () => (stirs.readyState === EventSource.OPEN ? false : 30_000),
   },
   queries,
 );

@@ -8,7 +8,7 @@ import { STATES, type Drawing, type Pick } from "../board/types";
 import Blank from "../parts/Blank.vue";
 import Choose from "../parts/Choose.vue";
 import Press from "../parts/Press.vue";
-import { useJob } from "../state";
+import { useJob, type Command } from "../state";
 import PageSetUp from "./sheet/PageSetUp.vue";
 import ViewList from "./sheet/ViewList.vue";
 import { useVerbs } from "./sheet/verbs";
@@ -129,6 +129,11 @@ function remove() {
   }
   if (owner.value) void store.edit({ op: "remove", id: owner.value });
   store.selected = null;
+}
+/** A drag that the server refused does not stay on the screen. */
+async function moved(owner: string, command: Command) {
+  await store.edit(command);
+  board.value?.release(owner);
 }
 function nudge(dx: number, dy: number) {
   if (owner.value) void store.edit({ op: "move", id: owner.value, dx, dy });
@@ -261,8 +266,8 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
             @choose-view="(v) => (store.selected = `v:${v}`)"
             @pick="pick"
             @drawn="drawn"
-            @move="(o, dx, dy) => store.edit({ op: 'move', id: o, dx, dy })"
-            @move-view="(v, dx, dy) => store.edit({ op: 'move-view', id: v, dx, dy })"
+            @move="(o, dx, dy) => moved(o, { op: 'move', id: o, dx, dy })"
+            @move-view="(v, dx, dy) => moved(v, { op: 'move-view', id: v, dx, dy })"
           />
         </div>
         <template #overlay>

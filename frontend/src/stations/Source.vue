@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { Button, Dropdown, Menu, MenuItem, Modal } from "ant-design-vue";
+import { Button, Dropdown, Menu, MenuItem, Tooltip } from "ant-design-vue";
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { agree } from "../source/agree";
 import Chains from "../source/Chains.vue";
 import Checkpoints from "../source/Checkpoints.vue";
 import Findings from "../source/Findings.vue";
@@ -78,27 +79,16 @@ function show(subject: string) {
   } else if (source.read?.chains.some((c) => c.direction === subject)) leaf.value = "chains";
   else leaf.value = /^W\d/.test(subject) ? "workings" : "rules";
 }
-/** Whether a list that is there may be replaced. */
-function mayReplace(name: string): Promise<boolean> {
-  return new Promise((answer) =>
-    Modal.confirm({
-      title: `“${name}” replaces the whole source of this job. Go on?`,
-      okText: "Replace it",
-      cancelText: "Keep what is here",
-      onOk: () => answer(true),
-      onCancel: () => answer(false),
-    }),
-  );
-}
-async function bring(file: File) {
-  const whole = !file.name.toLowerCase().endsWith(".csv");
-  if (whole && source.lines.length && !(await mayReplace(file.name))) return;
+async function tried(work: () => Promise<void>) {
   try {
-    source.take(await source.bringList(file), true);
+    await work();
   } catch (reason) {
     source.fault = (reason as Error).message;
   }
 }
+const bring = (file: File) => tried(() => source.bringList(file, agree));
+/** What came is taken back; what stands here now is kept in its turn. */
+const takeBack = () => tried(() => source.takeBack());
 function keys(event: KeyboardEvent) {
   // Alt with a digit changes the leaf, also while typing.
   const k = Number(event.key) - 1;
@@ -141,6 +131,9 @@ onBeforeUnmount(() => {
           </Menu>
         </template>
       </Dropdown>
+      <Tooltip v-if="source.read?.earlier && job.mayEdit" :title="`As it stood ${source.read.earlier.why}`">
+        <Button @click="takeBack">Take back</Button>
+      </Tooltip>
       <FilePick
         hidden
         ref="importing"

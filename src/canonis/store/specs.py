@@ -4,6 +4,7 @@ import json
 from typing import Any
 
 from canonis.core.code_version import code_version
+from canonis.core.source.notes import in_millimetres
 from canonis.store.tables import DrawingSet, Job
 
 __all__ = ["belongs", "header_of", "open_causes", "pages_key", "spec_text"]
@@ -29,12 +30,14 @@ def header_of(job: Job, shared: DrawingSet) -> dict[str, Any]:
     itself."""
     common: dict[str, Any] = dict(shared.shared or {})
     head: dict[str, Any] = dict(job.source["head"])
-    general = head.get("general") or common.get("general_inch" if job.unit == "in" else "general_mm", "")
-    notes = "; ".join(n for n in (common.get("notes", ""), head.get("notes", "")) if n)
+    own = head.get("general")
+    general = own or common.get("general_inch" if job.unit == "in" else "general_mm", "")
+    shared_notes = common.get("notes", "") if job.unit == "mm" else in_millimetres(common.get("notes", ""))
+    notes = "; ".join(n for n in (shared_notes, head.get("notes", "")) if n)
     data = {
         "number": job.number, "title": job.title, "unit": job.unit, "style": job.style,
         "material": head.get("material", ""), "density": head.get("density", ""), "general": general,
-        "owner": common.get("owner", ""), "default": notes, "square": head.get("square", ""), "frame": head.get("frame", ""),
+        "owner": common.get("owner", ""), "shared": "owner" if own else "owner general", "default": notes, "square": head.get("square", ""), "frame": head.get("frame", ""),
         **shared.workspace.rules, **{k: v for k, v in job.source["rules"].items() if v},
     }  # fmt: skip
     return {k: v for k, v in data.items() if v != ""}

@@ -11,7 +11,7 @@ from canonis.store.database import open_session
 from canonis.store.tables import DrawingSet, Job, Member, Task, Workspace
 
 __all__ = [
-    "add_workspace", "change_workspace", "first_workspace", "list_workspaces", "may_enter", "members_of_all", "put_members", "theirs",
+    "add_workspace", "change_workspace", "first_workspace", "list_workspaces", "may_enter", "may_enter_one", "members_of_all", "put_members", "theirs",
 ]  # fmt: skip
 
 _FIRST = "First workspace"
@@ -33,6 +33,13 @@ def may_enter(user_id: int, *, job: int | None = None, drawing_set: int | None =
     with open_session() as session:
         query = query.join(Member, Member.workspace_id == query.selected_columns[0]).where(Member.user_id == user_id)
         return session.scalar(query) is not None
+
+
+def may_enter_one(user_id: int, jobs: Iterable[int]) -> bool:
+    """Whether somebody works in the workspace of at least one of these jobs."""
+    query = select(Job.id).where(Job.id.in_(list(jobs)), Job.workspace_id.in_(theirs(user_id)))
+    with open_session() as session:
+        return session.scalar(query.limit(1)) is not None
 
 
 def first_workspace() -> Workspace:

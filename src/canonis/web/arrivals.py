@@ -33,6 +33,7 @@ from canonis.web.models import (
     JobStarted,
     TaskState,
 )
+from canonis.web.sets import loose_set
 from canonis.web.uploads import FILE_BODY, Taken, file_limit, take_file
 from canonis.work.queue import cancel_task, enqueue
 from canonis.work.study_tasks import put_blob
@@ -81,6 +82,8 @@ def _start(taken: Taken, user: User, set_id: int | None) -> JobStarted:
     with open_session() as session:
         like = set(session.scalars(select(Job.number).where(Job.number.startswith(stem, autoescape=True))))
     number = next(n for n in chain([stem], (f"{stem}-{k}" for k in count(2))) if n not in like)
+    # Whoever names no set chose none: the part joins nobody else's.
+    set_id = loose_set(user) if set_id is None else set_id
     wish = JobNew(number=number, title=title[:120], unit=unit, style="asme" if unit == "in" else "iso", set_id=set_id)
     made = new_job(wish, user)
     return JobStarted(id=made, number=number, task=_take(made, taken, user.name))

@@ -7,9 +7,9 @@ registered before its first picture is taken, so nothing is lost between the two
 import asyncio
 import contextlib
 import json
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterator
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, TypeVar
 
 import psycopg
 import structlog
@@ -19,15 +19,18 @@ from starlette.concurrency import run_in_threadpool
 from canonis.core.plain import cleaned
 from canonis.store.database import database_url, open_session
 from canonis.store.tables import Job, Session, Task, User
+from canonis.store.workspaces import may_enter_one
 from canonis.web.guard import SignedIn
 
-__all__ = ["HUB", "Hub", "follow"]
+__all__ = ["HUB", "Hub", "follow", "follow_list"]
 
 log = structlog.get_logger()
 #: Events that a browser may be behind by before it is given a fresh picture instead.
 _BEHIND = 500
 #: Tasks of a job that a browser is told of, the newest first.
 _TASKS = 5
+#: Seconds between two words that the list of jobs changed.
+_CALM = 1.5
 #: Seconds after which a stream that could not read its picture tries again.
 _TRY_AGAIN = 3.0
 _ANEW: dict[str, Any] = {"anew": True}
@@ -58,11 +61,45 @@ class _Stream:
         )
 
 
+class _ListStream:
+    """One browser that looks at the list of jobs: which of them something happened to since it was told last."""
+
+    def __init__(self, asker: SignedIn) -> None:
+        self.asker = asker
+        self.stirred = asyncio.Event()
+        self._jobs: set[int] = set()
+        self._anew = self._ended = False
+
+    def hand(self, told: dict[str, Any]) -> None:
+        """Take note of what was told."""
+        if "job" in told:
+            self._jobs.add(told["job"])
+        else:
+            self._anew, self._ended = True, self._ended or "person" in told
+        self.stirred.set()
+
+    def concerns(self, told: dict[str, Any]) -> bool:
+        """Whether this browser may have to know."""
+        return (
+            "job" in told or told.get("person") == self.asker.user.id or told.get("session") == self.asker.session
+        )
+
+    def taken(self) -> tuple[set[int], bool, bool]:
+        """The jobs, whether everything is to be looked at anew, and whether the account changed; then forgotten."""
+        found = self._jobs, self._anew, self._ended
+        self._jobs, self._anew = set(), False
+        self.stirred.clear()
+        return found
+
+
+Opened = TypeVar("Opened", _Stream, _ListStream)
+
+
 class Hub:
     """Listens to the database for all streams of this process."""
 
     def __init__(self) -> None:
-        self._streams: set[_Stream] = set()
+        self._streams: set[_Stream | _ListStream] = set()
         self._task: asyncio.Task[None] | None = None
 
     def start(self) -> None:
@@ -93,14 +130,13 @@ class Hub:
             await asyncio.sleep(0.5)
 
     @staticmethod
-    def _hand(told: dict[str, Any], streams: set[_Stream]) -> None:
+    def _hand(told: dict[str, Any], streams: set[_Stream | _ListStream]) -> None:
         for stream in streams:
             stream.hand(told)
 
     @contextlib.contextmanager
-    def open(self, job: int, asker: SignedIn) -> Any:
-        """A stream of a job, registered while the block runs."""
-        stream = _Stream(job, asker)
+    def open(self, stream: Opened) -> Iterator[Opened]:
+        """Register a stream while the block runs."""
         self._streams.add(stream)
         try:
             yield stream
@@ -154,7 +190,7 @@ def _still_in(asker: SignedIn) -> float | None:
 async def follow(job_id: int, asker: SignedIn) -> AsyncIterator[dict[str, str]]:
     """Server-sent events of a job: its picture, then each change as it happens; `ended` when the session is over, its
     password or its role changed."""
-    with HUB.open(job_id, asker) as stream:
+    with HUB.open(_Stream(job_id, asker)) as stream:
         picture, left = None, 3600.0
         told: dict[str, Any] = _ANEW
         while True:
@@ -189,3 +225,21 @@ async def follow(job_id: int, asker: SignedIn) -> AsyncIterator[dict[str, str]]:
                 told = await asyncio.wait_for(stream.queue.get(), min(left, 3600.0))
             except TimeoutError:
                 told = {"session": asker.session}
+
+
+async def follow_list(asker: SignedIn) -> AsyncIterator[dict[str, str]]:
+    """Server-sent events of the list of jobs: a word when one of somebody's own changed, now and then; `ended` as in
+    `follow`."""
+    with HUB.open(_ListStream(asker)) as stream:
+        while True:
+            await stream.stirred.wait()
+            jobs, anew, ended = stream.taken()
+            try:
+                if anew and (ended or await run_in_threadpool(_still_in, asker) is None):
+                    yield {"event": "ended", "data": "The session ended, or its password or role changed; sign in again."}
+                    return
+                if anew or await run_in_threadpool(may_enter_one, asker.user.id, jobs):
+                    yield {"data": "changed"}
+            except Exception as fault:  # the database is away; when it is back the hub says that everything is new
+                log.info("a stream waits", reason=cleaned(str(fault)))
+            await asyncio.sleep(_CALM)

@@ -2,10 +2,11 @@
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, HTTPException, Query, Response
+from fastapi import APIRouter, Depends, HTTPException, Query, Response
 from sqlalchemy import Select, and_, func, or_, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
+from sse_starlette.sse import EventSourceResponse
 
 from canonis.core.plain import check_plain
 from canonis.core.source.editing import new_source
@@ -14,7 +15,8 @@ from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Ta
 from canonis.store.workspaces import may_enter, theirs
 from canonis.web.access import job_or_404
 from canonis.web.answers.job import JobFull
-from canonis.web.guard import Anyone, Drafter, GuardedRoute
+from canonis.web.events import follow_list
+from canonis.web.guard import Anyone, Drafter, GuardedRoute, SignedIn, signed_in
 from canonis.web.ids import Id
 from canonis.web.models import (
     JobCard,
@@ -106,11 +108,10 @@ _LITERAL = str.maketrans({"%": "\\%", "_": "\\_", "\\": "\\\\"})
 
 def _listed(user: User) -> tuple[dict[str, Any], Select[Any]]:
     """What can be sorted by, and the query of what is listed; it loads neither sources nor sheets."""
-    drawn = (
-        select(SheetVersion.job_id, func.max(SheetVersion.created).label("at")).group_by(SheetVersion.job_id).subquery()
-    )
-    worked = select(Task.job_id, func.max(Task.changed).label("at")).group_by(Task.job_id).subquery()
-    changed = func.greatest(Job.created, drawn.c.at, worked.c.at)
+    # Of each job that is listed the newest, by its index: nothing is gathered over what others have.
+    drawn = select(func.max(SheetVersion.created)).where(SheetVersion.job_id == Job.id).scalar_subquery()
+    worked = select(func.max(Task.changed)).where(Task.job_id == Job.id).scalar_subquery()
+    changed = func.greatest(Job.created, drawn, worked)
     author = func.coalesce(SheetVersion.author, "")
     query = (
         select(
@@ -120,7 +121,6 @@ def _listed(user: User) -> tuple[dict[str, Any], Select[Any]]:
             Workspace.name.label("workspace"), changed.label("changed"), author.label("author"),
         )
         .join(DrawingSet, DrawingSet.id == Job.set_id).join(Workspace, Workspace.id == Job.workspace_id)
-        .outerjoin(drawn, drawn.c.job_id == Job.id).outerjoin(worked, worked.c.job_id == Job.id)
         .outerjoin(SheetVersion, SheetVersion.id == Job.sheet_head)
         .outerjoin(Proof, and_(Proof.sheet_id == Job.sheet_head, Proof.model_id == Job.model_id,
                                Proof.source_version == Job.source_version))
@@ -128,6 +128,12 @@ def _listed(user: User) -> tuple[dict[str, Any], Select[Any]]:
     )  # fmt: skip
     columns = {"number": Job.number, "title": Job.title, "set": DrawingSet.name, "changed": changed, "author": author}
     return columns, query
+
+
+@router.get("/job-list/events", operation_id="listEvents")
+async def list_events(user: Anyone, asker: Annotated[SignedIn, Depends(signed_in)]) -> EventSourceResponse:
+    """A word, as server-sent event, whenever something happened to one of one's jobs."""
+    return EventSourceResponse(follow_list(asker), ping=15)
 
 
 @router.post("/jobs", operation_id="createJob", status_code=201, response_model=JobFull)

@@ -2,6 +2,7 @@
 
 from fastapi import APIRouter, HTTPException
 from sqlalchemy import select, update
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import IntegrityError
 
 from canonis.core.quantity.units import Unit
@@ -13,7 +14,7 @@ from canonis.web.guard import Anyone, Drafter, GuardedRoute
 from canonis.web.ids import GONE, Id
 from canonis.web.models import SetCard, SetIn, SetNew
 
-__all__ = ["first_set", "router"]
+__all__ = ["first_set", "loose_set", "router"]
 
 router = APIRouter(tags=["sets"], route_class=GuardedRoute)
 
@@ -47,6 +48,27 @@ def first_set(user: User) -> DrawingSet:
             session.add(shared)
             session.commit()
         return shared
+
+
+#: Where parts go that nobody put into a set: its notes, tolerances and owner say nothing that somebody else chose.
+_LOOSE = "Loose parts"
+
+
+def loose_set(user: User) -> int:
+    """The set of parts without one in the first of somebody's workspaces, made when there is none; its id.
+
+    Raises HTTPException for those who work in no workspace.
+    """
+    place = _workspace(user, None)
+    with open_session() as session:
+        named = select(DrawingSet.id).where(DrawingSet.workspace_id == place, DrawingSet.name == _LOOSE)
+        found = session.scalar(named)
+        if found is None:
+            made = insert(DrawingSet).values(name=_LOOSE, workspace_id=place, shared=_values(SetIn(name=_LOOSE)))
+            session.execute(made.on_conflict_do_nothing())
+            session.commit()
+            found = session.scalar(named)
+        return int(found or 0)
 
 
 def _workspace(user: User, wanted: int | None) -> int:

@@ -305,9 +305,9 @@ def get_proof(job_id: Id, user: Anyone) -> Response:
         ledger = with_ticks(session, job_id, result["ledger"])
         job = job_or_404(session, job_id)
         rule = header_of(job, session.get_one(DrawingSet, job.set_id)).get("final-check", "all")
-        look = Station.model_validate(job.station).look
-    looked = (look.by, look.at) if look is not None and look.version == version else None
-    final = asdict(final_check(rule, result["summary"], causes, result["ledger"], looked))
+        look, model = Station.model_validate(job.station).look, job.model_id
+    looked = (look.by, look.at) if look is not None and (look.version, look.model) == (version, model) else None
+    final = asdict(final_check(rule, result["summary"], causes, ledger, looked))
     answer = {**result, "ledger": ledger, "final": final, "findings": findings[:_FIRST_FINDINGS], "findings_more": max(0, len(findings) - _FIRST_FINDINGS),
               "open": causes, "version": version, "links": links}  # fmt: skip
     return Response(json.dumps(answer, ensure_ascii=False).encode(), media_type="application/json")
@@ -318,7 +318,7 @@ def put_look(job_id: Id, body: LookRequest, user: Checker) -> None:
     """Say that one has looked at every page of the present version; it falls when the sheet changes."""
     with open_session() as session:
         job, _, head = _parts(session, job_id, body.version, lock=True)
-        look = Look(version=head.id, by=user.name, at=f"{datetime.now(UTC):%Y-%m-%d %H:%M} UTC")
+        look = Look(version=head.id, model=job.model_id, by=user.name, at=f"{datetime.now(UTC):%Y-%m-%d %H:%M} UTC")
         job.station = {**job.station, "look": look.model_dump()}
         session.commit()
 

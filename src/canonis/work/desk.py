@@ -56,7 +56,7 @@ def first_sheet(progress: Any, *, model: dict[str, Any], spec: str, station: dic
     loaded = open_model(model, progress)
     read, density = _source(spec, station)
     old = None if before is None else read_document(before)
-    wanted = {"views": "auto", **(kept_choices(old) if old else {}), **options}
+    wanted = {"views": "auto", **(kept_choices(old, str(options.get("style") or "")) if old else {}), **options}
     matches = loaded.known_matches(progress)
     matched = matches.count
     wish = replace(wish_from(wanted, read, density), frame=_frame_of(station))

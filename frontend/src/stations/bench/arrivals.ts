@@ -1,5 +1,6 @@
 import { useEventListener } from "@vueuse/core";
 import { ref } from "vue";
+import { agree } from "../../source/agree";
 import { useSource } from "../../source/store";
 import { useJob } from "../../state";
 
@@ -18,12 +19,9 @@ export function useArrivals(go: (station: string) => void) {
     if (!files.length || !store.mayEdit || !store.job) return;
     openSource();
     const prints = files.filter((f) => /\.(pdf|png|jpe?g)$/i.test(f.name));
-    const lists = files.filter((f) => /\.(csv|spec|txt)$/i.test(f.name));
+    const lists = files.filter((f) => /\.(csv|spec|txt|md|json)$/i.test(f.name));
     for (const print of prints) await store.guard(() => source.bringPrint(print));
-    for (const list of lists) {
-      const read = await store.guard(() => source.bringList(list));
-      if (read) source.take(read, true);
-    }
+    for (const list of lists) await store.guard(() => source.bringList(list, agree));
     if (prints.length || lists.length) {
       go("source");
       await source.refresh();

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from canonis.core.drafting.commands import Command
-from canonis.core.drafting.draft import Draft
+from canonis.core.drafting.draft import Draft, projection_of
 from canonis.core.drafting.view_edits import BY_HAND, next_letter, text_boxes
 from canonis.core.layout.arrange import arrange, refresh
 from canonis.core.layout.free_spot import beside, elsewhere, taken_by
@@ -16,9 +16,12 @@ from canonis.core.sheet.views import Auxiliary, Detail, Section, View
 __all__ = ["carried", "carry_over", "kept_choices"]
 
 
-def kept_choices(before: SheetDocument) -> dict[str, Any]:
-    """Front view, datum and projection of a sheet, as draft options."""
-    return {"front": before.front or None, "datum": before.datum_name or None, "projection": before.projection}
+def kept_choices(before: SheetDocument, style: str) -> dict[str, Any]:
+    """Front view, datum and projection of a sheet, as draft options for a sheet of `style`. A projection that only
+    followed from another style was chosen by nobody, and goes with that style."""
+    followed = style not in ("", before.style) and before.projection == projection_of(before.style)
+    projection = None if followed else before.projection
+    return {"front": before.front or None, "datum": before.datum_name or None, "projection": projection}
 
 
 def carry_over(before: SheetDocument, draft: Draft) -> SheetDocument:

@@ -49,7 +49,7 @@ from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.reader import Model
 from canonis.core.solid.turning import squared
 
-__all__ = ["Draft", "DraftWish", "Projections", "Scheme", "draft_model", "scene_for"]
+__all__ = ["Draft", "DraftWish", "Projections", "Scheme", "draft_model", "projection_of", "scene_for"]
 
 Progress = Callable[[str], None]
 #: Tells what a source states, for a sheet as it stands and what was recognised on its solids.
@@ -289,8 +289,13 @@ def _blank(model: Model, wish: DraftWish, sheets: list[_Sheet]) -> SheetDocument
     )  # fmt: skip
 
 
+def projection_of(style: str) -> str:
+    """The projection that goes with a style: third angle with ASME Y14.3, first with ISO 5456-2."""
+    return "third" if style == "asme" else "first"
+
+
 def _projection(wish: DraftWish) -> str:
-    return wish.projection or ("third" if wish.style == "asme" else "first")
+    return wish.projection or projection_of(wish.style)
 
 
 def _with_views(scene: Scene, sheet: _Sheet, wish: DraftWish, progress: Progress) -> Scene:

@@ -90,9 +90,11 @@ def write_notes(document: SheetDocument) -> SheetDocument:
 
 
 def linked_fields(spec: Specification) -> dict[str, Any]:
-    """The fields of a title block that the source gives, and that they are linked to it."""
+    """The fields of a title block that the source gives, and that they are linked to it; what its drawing set gives
+    (`shared` in the header) follows too, and is not said to be the source's."""
     given = {name: str(spec.header[name]) for name in LINKED if spec.header.get(name)}
-    return {**given, "linked": tuple(given)}
+    shared = str(spec.header.get("shared", "")).split()
+    return {**given, "linked": tuple(name for name in given if name not in shared)}
 
 
 def _told_apart(document: SheetDocument, number: str, masses: Sequence[float | None]) -> tuple[SheetPage, ...]:

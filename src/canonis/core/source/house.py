@@ -54,7 +54,8 @@ CHOICES: tuple[Choice, ...] = (
     Choice("datums", "Two datums in the source", (("kept", "kept and named"), ("one", "re-based to one, worked out"))),
     Choice("unstated", "Unstated sizes", (("open", "left open and asked"), ("estimated", "taken from the model and marked EST"))),
     Choice("notation", "Hole notes", (("symbols", "symbols ⌀ ⌴ ⌵ ↧"), ("words", "words DIA, CBORE, CSK, DEEP"))),
-    Choice("final-check", "Final check", (("all", "statements, mass and a look at the page"), ("one", "any one of them"))),
+    Choice("final-check", "Final check", (("all", "statements, mass and a look at the page"), ("one", "any one of them"),
+                                          ("ticked", "all three, and every line of the source ticked"))),
 )  # fmt: skip
 
 

@@ -1,4 +1,5 @@
-"""The final check of a sheet: its statements re-measured, its mass against the source, and somebody's look at the page."""
+"""The final check of a sheet: its statements re-measured, its mass against the source, somebody's look at the page, and
+where the house asks for them ticks on every line of the source."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -18,7 +19,7 @@ class FinalPart:
 
 @dataclass(frozen=True)
 class FinalCheck:
-    """What the house asks for before a sheet leaves (house rule `final-check`): all three parts or any one of them."""
+    """What the house asks for before a sheet leaves (house rule `final-check`): all parts or any one of them."""
 
     rule: str
     done: bool
@@ -52,10 +53,19 @@ def final_check(
         else f"{off} of {len(masses)} mass properties differ from the source" if off
         else f"all {len(masses)} mass properties as the source has them"
     )  # fmt: skip
-    parts = (
+    parts: tuple[FinalPart, ...] = (
         FinalPart("statements", not wrong and not open_causes and proven > 0, said),
         FinalPart("mass", bool(masses) and not off, weighed),
         FinalPart("look", looked is not None, "nobody has looked at this version yet" if looked is None else f"looked at by {looked[0]}, {looked[1]}"),
     )  # fmt: skip
+    if rule == "ticked":
+        lines = [row for row in ledger if row["kind"] == "characteristic"]
+        bare = [str(row["number"]) for row in lines if not row.get("ticked")]
+        ticked = (
+            "the source has no line to tick" if not lines
+            else f"{len(bare)} of {len(lines)} lines are not ticked: {', '.join(bare[:8])}{' …' * (len(bare) > 8)}" if bare
+            else f"all {len(lines)} lines of the source are ticked"
+        )  # fmt: skip
+        parts += (FinalPart("ticks", bool(lines) and not bare, ticked),)
     enough = any if rule == "one" else all
     return FinalCheck(rule, enough(p.done for p in parts), parts)

@@ -13,9 +13,10 @@ __all__ = ["Look", "Station"]
 
 
 class Look(BaseModel):
-    """Somebody's look at every page of one version of the sheet."""
+    """Somebody's look at every page of one version of the sheet, on one model."""
 
     version: int
+    model: int | None = None
     by: str
     at: str
 
