@@ -127,7 +127,7 @@ def draft(
     size: str = "auto", scale: str = "auto", material: str | None = None, density: float | None = None,
     spec: Annotated[Path | None, typer.Option(help="A source specification")] = None,
     unit: Annotated[str | None, typer.Option(help="mm or in")] = None, datum: str = "auto",
-    title: str | None = None, views: Annotated[str, typer.Option(help="all or auto")] = "all",
+    title: str | None = None, views: Annotated[str, typer.Option(help="auto or all")] = "auto",
     front: Annotated[str | None, typer.Option(help="Side the front view looks from: -y, +x, …")] = None,
     section: Annotated[list[str] | None, typer.Option(help="VIEW:x=MM or VIEW:y=MM: a section along a level from the datum; repeatable")] = None,
     detail: Annotated[list[str] | None, typer.Option(help="VIEW:X,Y,R[,N:M]: a detail about a point from the datum; repeatable")] = None,

@@ -80,9 +80,7 @@ class _ListStream:
 
     def concerns(self, told: dict[str, Any]) -> bool:
         """Whether this browser may have to know."""
-        return (
-            "job" in told or told.get("person") == self.asker.user.id or told.get("session") == self.asker.session
-        )
+        return "job" in told or told.get("person") == self.asker.user.id or told.get("session") == self.asker.session
 
     def taken(self) -> tuple[set[int], bool, bool]:
         """The jobs, whether everything is to be looked at anew, and whether the account changed; then forgotten."""
@@ -236,7 +234,10 @@ async def follow_list(asker: SignedIn) -> AsyncIterator[dict[str, str]]:
             jobs, anew, ended = stream.taken()
             try:
                 if anew and (ended or await run_in_threadpool(_still_in, asker) is None):
-                    yield {"event": "ended", "data": "The session ended, or its password or role changed; sign in again."}
+                    yield {
+                        "event": "ended",
+                        "data": "The session ended, or its password or role changed; sign in again.",
+                    }
                     return
                 if anew or await run_in_threadpool(may_enter_one, asker.user.id, jobs):
                     yield {"data": "changed"}

@@ -7,7 +7,7 @@ from typing import Any
 
 from canonis.core.drafting.carry import carried, carry_over, kept_choices
 from canonis.core.drafting.commands import read_command
-from canonis.core.drafting.draft import Draft, draft_model, scene_for
+from canonis.core.drafting.draft import Draft, scene_for
 from canonis.core.drafting.merging import told
 from canonis.core.drafting.notes import link_title
 from canonis.core.drafting.revise import apply_command
@@ -29,8 +29,9 @@ from canonis.core.source.bringing import bring
 from canonis.core.source.prints import inspect_print
 from canonis.core.source.reading import read_stored, work_out_in
 from canonis.core.source.specification import Specification, read_specification
+from canonis.core.study.linking import as_places, relinked
 from canonis.core.study.station import Station
-from canonis.work.jobs import Loaded, open_model, scheme_from, wish_from
+from canonis.work.jobs import Loaded, drafted, open_model, wish_from
 
 __all__ = ["JOBS"]
 
@@ -51,8 +52,9 @@ def study(progress: Any, *, model: dict[str, Any], spec: str, station: dict[str,
 
 
 def first_sheet(progress: Any, *, model: dict[str, Any], spec: str, station: dict[str, Any], options: dict[str, Any],
-                before: dict[str, Any] | None = None) -> dict[str, Any]:  # fmt: skip
-    """Draft a sheet, keeping the choices and the added dimensions of the one `before`; the document as plain data."""
+                before: dict[str, Any] | None = None, links: dict[str, str | None] | None = None) -> dict[str, Any]:  # fmt: skip
+    """Draft a sheet, keeping the choices and the added dimensions of the one `before`, and the places that persons chose
+    (`links`, by number of the line); the document as plain data, and the links as they stand on it."""
     loaded = open_model(model, progress)
     read, density = _source(spec, station)
     old = None if before is None else read_document(before)
@@ -60,12 +62,15 @@ def first_sheet(progress: Any, *, model: dict[str, Any], spec: str, station: dic
     matches = loaded.known_matches(progress)
     matched = matches.count
     wish = replace(wish_from(wanted, read, density), frame=_frame_of(station))
-    made = draft_model(loaded.model, wish, progress, loaded.features, scheme_from(read, loaded, progress))
+    known = loaded.known(progress)
+    proven = len(known)
+    made = drafted(loaded, wish, read, progress, known, as_places(links or {}, old))
     loaded.keep_matches(progress, matched)
+    loaded.keep_known(progress, proven)
     loaded.projections.update(made.scene.projections)
     loaded.keep(progress)
     document = made.document if old is None else carry_over(old, made)
-    return document.model_dump(mode="json")
+    return {"document": document.model_dump(mode="json"), "links": relinked(links or {}, old, document)}
 
 
 def _frame_of(station: dict[str, Any]) -> tuple[str, ...]:

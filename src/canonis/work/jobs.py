@@ -2,10 +2,10 @@
 
 import json
 from collections import OrderedDict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Protocol
 
-from canonis.core.drafting.draft import DraftWish, Projections, Scheme, draft_model
+from canonis.core.drafting.draft import Draft, DraftWish, Projections, Scheme
 from canonis.core.drafting.notes import linked_fields
 from canonis.core.drafting.restating import Said
 from canonis.core.drafting.view_options import with_views
@@ -31,9 +31,10 @@ from canonis.core.source.notes import source_notes
 from canonis.core.source.specification import Specification, read_specification
 from canonis.core.study.checkpoints import checkpoint_entries
 from canonis.core.study.hints import hints_of
+from canonis.core.study.proven_draft import draft_proven
 from canonis.core.study.scheme import scheme_of
 
-__all__ = ["JOBS", "Loaded", "Progress", "load", "open_model"]
+__all__ = ["JOBS", "Loaded", "Progress", "drafted", "load", "open_model"]
 
 
 class Progress(Protocol):
@@ -215,7 +216,7 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
     return DraftWish(
         style=options.get("style") or str(header.get("style", "") or "iso"), projection=projection if projection in ("first", "third") else None,
         unit=Unit(unit) if unit else None, size=options.get("size") or "auto", scale=options.get("scale") or "auto",
-        views=options.get("views") or "all", front=options.get("front"),
+        views=options.get("views") or "auto", front=options.get("front"),
         datum=options.get("datum") or house.get("datum") or "auto", hidden=house.get("hidden") or "auto",
         notation="words" if house.get("notation") == "words" else "symbols", density=density, title=title, notes=source_notes(spec) if spec else (),
         helices=bool(options.get("helices")),
@@ -226,8 +227,10 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
     )  # fmt: skip
 
 
-def scheme_from(spec: Specification | None, loaded: Loaded, progress: Progress) -> Scheme | None:
-    """What tells a draft the source's own scheme; None without a source."""
+def scheme_from(
+    spec: Specification | None, loaded: Loaded, progress: Progress, links: Mapping[str, str | None] | None = None
+) -> Scheme | None:
+    """What tells a draft the source's own scheme; None without a source. `links` are places that persons chose."""
     if spec is None or not spec.characteristics:
         return None
 
@@ -235,9 +238,18 @@ def scheme_from(spec: Specification | None, loaded: Loaded, progress: Progress) 
         # A part that lies askew in its file is matched as it is drawn, square.
         own = found is loaded.features
         hints = loaded.hints if own else tuple(hints_of(f) for f in found)
-        return scheme_of(spec, scene, hints, loaded.matches if own else None, progress)
+        return scheme_of(spec, scene, hints, loaded.matches if own else None, progress, links)
 
     return told
+
+
+def drafted(
+    loaded: Loaded, wish: DraftWish, spec: Specification | None, progress: Progress, known: Known | None = None,
+    links: Mapping[str, str | None] | None = None,
+) -> Draft:  # fmt: skip
+    """A complete drawing of a model, in the words of its source, that its own proof bears out."""
+    scheme = scheme_from(spec, loaded, progress, links)
+    return draft_proven(loaded.model, wish, progress, loaded.features, scheme, known)
 
 
 def draft(progress: Progress, *, data: bytes, name: str, options: dict[str, Any], spec: str | None = None,
@@ -247,7 +259,7 @@ def draft(progress: Progress, *, data: bytes, name: str, options: dict[str, Any]
     density = density_from(options.get("material"), options.get("density"), read)
     wish = wish_from(options, read, density)
     loaded = load(data, name, progress, limit)
-    made = draft_model(loaded.model, wish, progress, loaded.features, scheme_from(read, loaded, progress))
+    made = drafted(loaded, wish, read, progress)
     asked = tuple(options.get("sections") or ()), tuple(options.get("details") or ())
     if any(asked):
         made = with_views(made, *asked)

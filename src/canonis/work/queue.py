@@ -251,8 +251,9 @@ def _drafted(task_id: int, job_id: int, model_id: int, run: Callable[..., Any], 
             author = str(asked.get("author", ""))
             if _has_drawn(session, job_id, task_id) or not (head is None or asked.get("redraft")):
                 return ""
-            before = None if head is None else document_of(session, head)
-        document = run("first_sheet", options=options, before=before)
+            before, links = None if head is None else document_of(session, head), dict(job.links)
+        made = run("first_sheet", options=options, before=before, links=links)
+        document = made["document"]
         said = ""
         with open_session() as session:
             steps = _made_since(session, session.get_one(Job, job_id).sheet_head, head)
@@ -278,6 +279,8 @@ def _drafted(task_id: int, job_id: int, model_id: int, run: Callable[..., Any], 
                 command={**command, "task": task_id}, author=author,
             )  # fmt: skip
             job.sheet_head = version.id
+            # Links made meanwhile stay as they are.
+            job.links = {n: made["links"].get(n, k) if links.get(n) == k else k for n, k in job.links.items()}
             session.commit()
             return said
     raise BadInput("The sheet was changed again and again while it was drafted anew; draft it when nobody edits it.")

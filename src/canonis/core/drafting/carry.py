@@ -16,7 +16,7 @@ from canonis.core.sheet.views import Auxiliary, Detail, Section, View
 __all__ = ["carried", "carry_over", "kept_choices"]
 
 
-def kept_choices(before: SheetDocument, style: str) -> dict[str, Any]:
+def kept_choices(before: SheetDocument, style: str = "") -> dict[str, Any]:
     """Front view, datum and projection of a sheet, as draft options for a sheet of `style`. A projection that only
     followed from another style was chosen by nobody, and goes with that style."""
     followed = style not in ("", before.style) and before.projection == projection_of(before.style)

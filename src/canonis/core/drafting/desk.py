@@ -7,6 +7,7 @@ from typing import Literal
 
 import numpy as np
 
+from canonis.core.drafting.struck import NOTHING, Struck
 from canonis.core.features.model import Feature, Hole, HoleGroup
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
@@ -82,6 +83,8 @@ class Desk:
     locations: Locations = "ordinate"
     #: From so many holes in no pattern on, a view has their places in a table; None: never.
     table_from: int | None = None
+    #: What is not to be said of this part.
+    struck: Struck = NOTHING
     #: Faces that something free moves; None: all of the part.
     touched: frozenset[int] | None = None
     #: What stands at each level that was located: place along the other direction, reference, feature.

@@ -1,6 +1,6 @@
 """The first complete draft of a solid: views, statements and their places, unasked."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -28,6 +28,7 @@ from canonis.core.drafting.principal import (
 )
 from canonis.core.drafting.restating import Said, restated
 from canonis.core.drafting.seen import feature_views, spare_views, unseen_features
+from canonis.core.drafting.struck import NOTHING, Struck
 from canonis.core.features.marks import marks_of
 from canonis.core.features.model import Feature
 from canonis.core.features.naming import named_as
@@ -49,11 +50,17 @@ from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.reader import Model
 from canonis.core.solid.turning import squared
 
-__all__ = ["Draft", "DraftWish", "Projections", "Scheme", "draft_model", "projection_of", "scene_for"]
+__all__ = ["Doubt", "Draft", "DraftWish", "Projections", "Scheme", "draft_model", "projection_of", "scene_for"]
 
 Progress = Callable[[str], None]
 #: Tells what a source states, for a sheet as it stands and what was recognised on its solids.
 Scheme = Callable[[Scene, tuple[Feature, ...]], Sequence[Said]]
+#: Tells which of some statements of a scene the second route does not bear out, by their ids, and why.
+Doubt = Callable[[Scene, Sequence[str]], dict[str, str]]
+
+
+def _no_doubt(_: Scene, __: Sequence[str]) -> dict[str, str]:
+    return {}
 
 
 @dataclass(frozen=True)
@@ -96,6 +103,8 @@ class Draft:
     unseen: tuple[str, ...]
     #: What was recognised in each solid.
     features: tuple[Feature, ...] = ()
+    #: The statements that carry lines of the source, with the texts of those lines.
+    worded: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
     @property
     def document(self) -> SheetDocument:
@@ -156,16 +165,19 @@ def draft_model(
     progress: Progress = lambda _: None,
     features: tuple[Feature, ...] | None = None,
     scheme: Scheme | None = None,
+    doubt: Doubt = _no_doubt,
+    struck: Struck = NOTHING,
 ) -> Draft:
     """Draft a complete drawing of a model: a sheet for each different solid.
 
-    `scheme` tells what the source states of the first sheet's solid; it is said there as the source says it.
+    `scheme` tells what the source states of the first sheet's solid; it is said there as the source says it, where `doubt`
+    has nothing against it. `struck` is not said.
     A part that lies askew in its file is drawn square to its own axes. Raises BadInput for a datum, size or scale that
     cannot be used.
     """
     frames = {s.index: frame for s in model.solids if (frame := square_frame(s)) is not None}
     if not frames:
-        return _drafted(model, wish, progress, features, scheme)
+        return _drafted(model, wish, progress, features, scheme, doubt, struck)
     upright = replace(
         model, solids=tuple(squared(s, frames[s.index]) if s.index in frames else s for s in model.solids)
     )
@@ -178,16 +190,23 @@ def draft_model(
     square = tuple(
         named_as(f, recognise(s)) if s.index in frames else f for f, s in zip(found, upright.solids, strict=True)
     )
-    made = _drafted(upright, wish, progress, square, scheme)
-    return Draft(scene_for(carried_back(made.document, frames), model.solids, found), made.unseen, found)
+    made = _drafted(upright, wish, progress, square, scheme, doubt, struck)
+    scene = scene_for(carried_back(made.document, frames), model.solids, found)
+    return replace(made, scene=scene, features=found)
 
 
 def _drafted(
-    model: Model, wish: DraftWish, progress: Progress, features: tuple[Feature, ...] | None, scheme: Scheme | None
+    model: Model,
+    wish: DraftWish,
+    progress: Progress,
+    features: tuple[Feature, ...] | None,
+    scheme: Scheme | None,
+    doubt: Doubt,
+    struck: Struck,
 ) -> Draft:
     found = features or tuple(recognise(s) for s in model.solids)
     cache: Projections = {}
-    sheets = [_start(model, found[index], index, copies, number, wish)
+    sheets = [_start(model, found[index], index, copies, number, wish, struck)
               for number, (index, copies) in enumerate(_distinct(model), start=1)]  # fmt: skip
     document = _blank(model, wish, sheets)
     marks = tuple(map(marks_of, model.solids, found))
@@ -212,9 +231,11 @@ def _drafted(
     scene = scene.on(located(scene, wish.locations))
     for sheet in sheets:
         scene = _by_house(scene, sheet, wish)
-    lines = [] if scheme is None else list(scheme(scene, found))
+    lines = [] if scheme is None else [x for x in scheme(scene, found) if x.text not in struck.lines]
+    worded: dict[str, tuple[str, ...]] = {}
     if lines:
-        document, carried = restated(sheets[0].desk(scene), lines)
+        document, worded = restated(sheets[0].desk(scene), lines, doubt)
+        carried = frozenset(worded)
         scene = scene.on(estimated(document, sheets[0].number, carried) if wish.estimated else document)
     scene = scene.on(with_tables(scene.document))
     if wish.frame:
@@ -225,7 +246,7 @@ def _drafted(
         scene = _placed(scene, sheet, wish)
     scene = scene.on(_with_reasons(scene.document, scene, found))
     unseen = tuple(name for s in sheets for name in unseen_features(scene, _page(scene, s.number), s.found))
-    return Draft(scene, unseen, found)
+    return Draft(scene, unseen, found, worded)
 
 
 @dataclass(frozen=True, eq=False)
@@ -245,12 +266,21 @@ class _Sheet:
     on_axis: bool
     locations: Locations
     table_from: int | None
+    struck: Struck
 
     def desk(self, scene: Scene, touched: frozenset[int] | None = None) -> Desk:
         """A desk for the sheet as the scene has it."""
         axis = self.axis if self.on_axis else None
         return Desk(
-            scene, _page(scene, self.number), self.found, self.datum, axis, self.locations, self.table_from, touched
+            scene,
+            _page(scene, self.number),
+            self.found,
+            self.datum,
+            axis,
+            self.locations,
+            self.table_from,
+            self.struck,
+            touched,
         )
 
 
@@ -258,14 +288,28 @@ def _page(scene: Scene, number: int) -> SheetPage:
     return next(p for p in scene.document.pages if p.number == number)
 
 
-def _start(model: Model, found: Feature, index: int, copies: int, number: int, wish: DraftWish) -> _Sheet:
+def _start(
+    model: Model, found: Feature, index: int, copies: int, number: int, wish: DraftWish, struck: Struck
+) -> _Sheet:
     solid = model.solids[index]
     front = choose_front(solid, found, wish.front)
     axis = turned_axis(solid) if turned_face(solid) is not None else None
     name = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
     datum = datum_of(solid, found, front.frame, name)
     return _Sheet(
-        number, index, copies, solid, found, front, datum, name, axis, name == "axis", wish.locations, wish.table_from
+        number,
+        index,
+        copies,
+        solid,
+        found,
+        front,
+        datum,
+        name,
+        axis,
+        name == "axis",
+        wish.locations,
+        wish.table_from,
+        struck,
     )
 
 

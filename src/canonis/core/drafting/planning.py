@@ -22,7 +22,7 @@ __all__ = ["plan"]
 def plan(desk: Desk, basis: Basis, kinds: Iterable[Kind]) -> SheetDocument:
     """The document with what the kinds say of the desk's sheet, beyond what the basis holds already."""
     document = desk.scene.document
-    candidates = [c for kind in kinds for c in kind(desk)]
+    candidates = [c for kind in kinds for c in kind(desk) if not desk.struck.forbids(c.mark)]
     number, marked = next_number(document, "D"), next_number(document, "M")
     families = {(a.view, a.direction) for a in document.annotations if isinstance(a, Ordinate)}
     out: list[Annotation] = []

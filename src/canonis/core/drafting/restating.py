@@ -1,7 +1,7 @@
 """The source's scheme first: what the source states is said on the sheet as the source says it; the rest follows the rules."""
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -14,12 +14,14 @@ from canonis.core.drafting.kinds.rounds import seen_true
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
 from canonis.core.sheet.document import MUTE, Annotation, Leader, Linear, Note, Ordinate, SheetDocument
-from canonis.core.sheet.scene import frame_of_view
+from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.references import face_reference, parse
+from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
-from canonis.core.source.writing import write_line
+from canonis.core.source.together import together
+from canonis.core.source.writing import sheet_line, write_line
 
 __all__ = ["Said", "restated"]
 
@@ -42,6 +44,8 @@ class Said:
 
     kind: str
     text: str
+    #: What it says, as the sheet may say it.
+    reading: Characteristic
     count: int = 1
     rows: tuple[Row, ...] = ()
     faces: tuple[int, ...] = ()
@@ -57,23 +61,33 @@ class Said:
         return re.sub(r"^(WALL|PITCH) ", "", self.text)
 
 
-def restated(desk: Desk, lines: Sequence[Said]) -> tuple[SheetDocument, frozenset[str]]:
+def restated(
+    desk: Desk, lines: Sequence[Said], doubt: Callable[[Scene, Sequence[str]], dict[str, str]]
+) -> tuple[SheetDocument, dict[str, tuple[str, ...]]]:
     """The document with the lines of the source on the desk's sheet in their own words, and nothing said twice for it.
 
-    What a line of the source says twice is set in parentheses; drafted sizes that it makes needless go. Also the ids of the
-    statements that carry the source's lines.
+    The words of the source go on the sheet only where `doubt`, which measures the statements as they would stand there, has
+    nothing against them; else the drafted statement stays. What a line of the source says twice is set in parentheses;
+    drafted sizes that it makes needless go. Also the ids of the statements that carry lines, with the texts of those.
     """
     document = desk.scene.document
     mine = [a for a in document.annotations if a.sheet == desk.sheet and not isinstance(a, MUTE)]
     others = tuple(a for a in document.annotations if a.sheet != desk.sheet or isinstance(a, MUTE))
-    with Basis(document, desk.page, desk.solid) as basis:
-        first, changed = _placed(desk, basis, mine, lines)
-    rest = [a for a in mine if a.id not in changed]
+    lines = list(lines)
+    while True:
+        with Basis(document, desk.page, desk.solid) as basis:
+            first, changed, said = _placed(desk, basis, mine, lines)
+        rest = [a for a in mine if a.id not in changed]
+        trial = desk.scene.on(document.model_copy(update={"annotations": (*others, *rest, *first)}))
+        doubted = [line for name in doubt(trial, [a.id for a in first]) for line in said.get(name, ())]
+        if not doubted:
+            break
+        lines = [line for line in lines if not any(line is other for other in doubted)]
     bare = document.model_copy(update={"annotations": others})
     kept: dict[str, Annotation] = {}
     with Basis(bare, desk.page, desk.solid, ringed(desk)) as basis:
         # Over a round end centre and radius say where it is; the length over it comes last.
-        for mark in sorted(first, key=lambda a: _over_a_round(basis, a)):
+        for mark in sorted(first, key=lambda a: (_over_a_round(basis, a), a.feature != "overall")):
             if mark.id in kept:
                 continue
             new = not mark.reference and (
@@ -88,7 +102,8 @@ def restated(desk: Desk, lines: Sequence[Said]) -> tuple[SheetDocument, frozense
     order = [*(a.id for a in mine), *(a.id for a in first)]
     marks = [kept[k] for k in dict.fromkeys(order) if k in kept]
     marks = [a for a in marks if not isinstance(a, Ordinate) or (a.view, a.direction) in families]
-    return document.model_copy(update={"annotations": (*others, *marks)}), frozenset(a.id for a in first)
+    carried = {a.id: tuple(line.text for line in said.get(a.id, ())) for a in first}
+    return document.model_copy(update={"annotations": (*others, *marks)}), carried
 
 
 def _over_a_round(basis: Basis, mark: Annotation) -> bool:
@@ -130,12 +145,13 @@ def _without(mark: Leader, said: set[str]) -> Leader:
 
 def _placed(
     desk: Desk, basis: Basis, mine: Sequence[Annotation], lines: Sequence[Said]
-) -> tuple[list[Annotation], set[str]]:
-    """The statements that carry lines of the source, and the ids of those that were there before."""
+) -> tuple[list[Annotation], set[str], dict[str, list[Said]]]:
+    """The statements that carry lines of the source, the ids of those that were there before, and the lines of each."""
     rows = {a.id: key for a in mine if (key := _key(basis, a)) is not None}
     number = next_number(desk.scene.document, "D")
     first: list[Annotation] = []
     taken: set[str] = set()
+    said: dict[str, list[Said]] = {}
     for line in lines:
         carriers = _carriers(desk, mine, rows, line, taken)
         if not carriers and not line.refs:
@@ -143,27 +159,31 @@ def _placed(
             worked = next((n for n in (_in_a_note(basis, a, line) for a in (*first, *mine)) if n is not None), None)
             if worked is not None:
                 taken.add(worked.id)
+                said.setdefault(worked.id, []).append(line)
                 first = [*(a for a in first if a.id != worked.id), worked]
                 continue
         if not carriers:
             made = _made(desk, line)
             if made is not None:
                 first.append(made.model_copy(update={"id": f"D{number}", "reference": line.reference}))
+                said.setdefault(f"D{number}", []).append(line)
                 number += 1
             continue
         # One line may speak for what was drafted as several notes.
         taken |= {a.id for a in carriers}
         refs = tuple(dict.fromkeys(r for a in carriers for r in a.refs)) if len(carriers) > 1 else carriers[0].refs
-        worded = _worded(carriers[0].model_copy(update={"refs": refs}), line)
+        said.setdefault(carriers[0].id, []).append(line)
+        worded = _worded(desk, carriers, line)
         if isinstance(worded, Note) and line.kind == "radius":
             worded = _at_an_arc(desk, worded, line)
         first.append(worded)
         ring = next((a for a in mine if a.kind == "bolt-circle" and a.refs == refs), None) if line.ring else None
         if isinstance(ring, Leader):
             taken.add(ring.id)
+            said.setdefault(ring.id, []).append(line)
             texts = _ring_lines(ring, line.ring, desk.unit)
             first.append(ring.model_copy(update={"text": " ".join(texts), "lines": texts}))
-    return first, taken
+    return first, taken, said
 
 
 def _ring_lines(ring: Leader, said: str, unit: Unit) -> tuple[str, ...]:
@@ -321,34 +341,25 @@ def _round(desk: Desk, face: int) -> tuple[float, ...]:
     return (*(round(float(c), 3) + 0.0 for c in (*foot, *abs(f.axis))), round(f.radius, 4))
 
 
-def _worded(mark: Annotation, line: Said) -> Annotation:
-    """A statement in the words of a line."""
+def _worded(desk: Desk, carriers: Sequence[Leader | Note | Linear | Ordinate], line: Said) -> Annotation:
+    """A statement in the words of a line; what several were drafted to say is said by the first of them."""
+    refs = tuple(dict.fromkeys(r for a in carriers for r in a.refs)) if len(carriers) > 1 else carriers[0].refs
+    mark = carriers[0].model_copy(update={"refs": refs})
     if isinstance(mark, Linear) and mark.kind == "pattern":
         return mark.model_copy(update={"text": f"{len(mark.refs) - 1}× {line.figure} PITCH"})
     if isinstance(mark, Linear | Ordinate):
         return mark.model_copy(update={"text": line.figure, "reference": line.reference})
-    if isinstance(mark, Leader) and mark.kind == "hole" and line.kind in ("hole", "diameter") and not _ends(line.text):
-        # The source gives the bore alone: how far it goes stays as it was drafted.
-        bore = (line.text.partition("× ")[2] or line.text).removesuffix(" HOLE")
-        lines = (re.sub(r"⌀\d*\.?\d+", lambda _: bore, mark.lines[0], count=1), *mark.lines[1:])
-        return mark.model_copy(update={"lines": lines, "text": " ".join(lines), "reference": line.reference})
-    text = line.text
-    if line.kind == mark.kind == "diameter" and line.count == 1 and isinstance(mark, Leader):
-        # One shaft for the source may be several journals: how many the sheet counts is said.
-        text = (re.match(r"\d+× |", mark.text) or [""])[0] + text
-    if line.kind == "thread" and mark.kind == "hole" and line.drilled and "DRILL" not in text:
-        # The hole is drilled before it is tapped.
-        text += f" DRILL {mark.text.partition('× ')[2] or mark.text}"
+    rules = HouseRules(unit=desk.unit)
+    # The texts of notes that go into one are alike but for their counts.
+    drafted = [read_line(a.text, rules) for a in carriers]
+    one = drafted[0].model_copy(update={"count": sum(d.count for d in drafted)})
+    both = together(one, line.reading, line.drilled)
+    text = line.text if both is None else sheet_line(both, rules, desk.notation)
     texts = _broken(text)
     update: dict[str, object] = {"text": " ".join(texts), "lines": texts, "reference": line.reference}
     if (mark.kind in _ROUND and line.kind in _ROUND) or (line.kind == "thread" and mark.kind == "hole"):
         update["kind"] = line.kind
     return mark.model_copy(update=update)
-
-
-def _ends(text: str) -> bool:
-    """Whether a hole note says how far the hole goes."""
-    return "THRU" in text or "↧" in text
 
 
 def _broken(text: str) -> tuple[str, ...]:

@@ -93,6 +93,7 @@ def sheet_json(scene: Scene, drawing: Drawing, check: Check) -> dict[str, Any]:
         "sheets": [{"number": p.number, "size": p.size, "size_mm": list(size_mm(p.size)), "scale": scale_text(p.scale),
                     "solid": p.solid, "count": p.copies} for p in document.pages],
         "views": views, "annotations": annotations, "complete": check.complete, "layout": layout_report(scene, drawing),
+        "withdrawn": [w.model_dump(mode="json") for w in document.withdrawn],
         "front_reason": document.front_reason, "document": document.model_dump(mode="json"),
     }  # fmt: skip
 

@@ -77,6 +77,9 @@ def bevel_sizes(solid: Solid, face: int) -> tuple[float, float, float] | None:
         cosine = float(np.abs(around @ near).max())
         turns.append(math.acos(min(1.0, cosine)))
     total = turns[0] + turns[1]
+    if width < 1e-9 or min(turns) < 1e-6 or math.sin(total) < 1e-9:
+        # A strip of no width, or one that runs on into what is beside it, bevels nothing.
+        return None
     legs = sorted(
         (width * math.sin(turns[0]) / math.sin(total), width * math.sin(turns[1]) / math.sin(total)), reverse=True
     )

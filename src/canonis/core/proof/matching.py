@@ -17,16 +17,16 @@ from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.problem import Orientation
 from canonis.core.proof.match.source_match import match_source
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
-from canonis.core.proof.statement import StatementProof
+from canonis.core.proof.statement import FINEST_MM, StatementProof
 from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_angle, write_length
+from canonis.core.quantity.written import half_last_place, write_angle, write_length
 from canonis.core.shape.elimination import Sum
 from canonis.core.shape.implied import shape_of
 from canonis.core.shape.rows import Row
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
-from canonis.core.source.characteristic import Characteristic
+from canonis.core.source.characteristic import Characteristic, Part
 from canonis.core.source.specification import Specification
 
 __all__ = ["Match", "MatchMemory", "PartMatch", "match_all", "match_part", "write_part"]
@@ -266,6 +266,11 @@ class _Drawn:
             out.append((proof, share * sign, part.stated, part.measured))
         return out
 
+    def room(self, proof: StatementProof) -> float:
+        """What the text of a statement may be off by its rounding, mm or degrees."""
+        part = None if proof.reading is None else proof.reading.main
+        return 0.0 if part is None else _place(part, self.unit)
+
     def write(
         self, terms: list[tuple[StatementProof, float, float, float]], value: float
     ) -> tuple[tuple[str, ...], str, float | None]:
@@ -322,7 +327,7 @@ def _join(c: Characteristic, v: Verdict, drawn: _Drawn, source: SourceMatch, sol
         if state == "proven" and missing:
             state = "not-drawn"
     parts = _parts(c, v, value_drawn, drawn, statements)
-    if state == "proven" and value_drawn is not None and v.value is not None and _off(value_drawn, v.value, unit):
+    if state == "proven" and value_drawn is not None and main is not None and _off(value_drawn, main, v, drawn, unit):
         # The model is as the source says; a drawn statement is not.
         state = "differs"
     off = bool(
@@ -332,9 +337,31 @@ def _join(c: Characteristic, v: Verdict, drawn: _Drawn, source: SourceMatch, sol
                  v.faces, rivals, v.group, v.differences, limits, off)  # fmt: skip
 
 
-def _off(drawn: float, model: float, unit: Unit) -> bool:
-    """Whether a drawn value is another one than the model's, beyond the rounding of the texts that it is summed from."""
-    return abs(drawn - model) > (0.05 if unit is Unit.INCH else 0.02)
+def _off(value: float, said: Part, v: Verdict, drawn: "_Drawn", unit: Unit) -> bool:
+    """Whether what the sheet gives is another value than the source's: outside its limits, or beyond the places to which
+    the texts of both are written. The statements themselves are measured on the model one by one."""
+    if v.target is None:
+        return False
+    terms = min((drawn.terms(s) for r in v.rows if (s := drawn.sum_of(r)) is not None), key=len, default=[])
+    room = sum(abs(share) * drawn.room(p) for p, share, _, _ in terms) + _place(said, unit)
+    limits = said.lower, said.upper
+    if said.tolerance in ("own", "fit") and limits != (None, None):
+        low, high = limits
+        return (low is not None and value < float(low) - room) or (high is not None and value > float(high) + room)
+    return abs(value - v.target) > max(room, _SAME)
+
+
+#: Values nearer than this are one, mm.
+_SAME = 0.02
+
+
+def _place(part: Part, unit: Unit) -> float:
+    """Half of the last place that a size is written to, mm or degrees; metric text drops trailing zeros, so that it claims
+    the finest place of a sheet."""
+    half = half_last_place(part.typed) if part.typed else 0.0
+    if part.angle:
+        return half
+    return half * 25.4 if (part.unit or unit) is Unit.INCH else min(half, FINEST_MM)
 
 
 def _derive(c: Characteristic, v: Verdict, drawn: _Drawn) -> tuple[tuple[str, ...], str, float | None, str]:

@@ -7,10 +7,10 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import half_last_place
 from canonis.core.source.characteristic import Characteristic, Part
 
-__all__ = ["PartProof", "StatementProof", "close", "compared", "worst"]
+__all__ = ["FINEST_MM", "PartProof", "StatementProof", "close", "compared", "worst"]
 
 #: Metric text drops trailing zeros, so that it claims the finest place a sheet writes, mm; likewise angles, degrees.
-_FINEST_MM, _FINEST_DEGREES = 0.5e-3, 0.5e-2
+FINEST_MM, _FINEST_DEGREES = 0.5e-3, 0.5e-2
 #: What a file's own rounding can add, mm.
 _NOISE = 1e-6
 #: The same as a share of the size, where coordinates were written in single precision, and the most that is let pass so.
@@ -61,13 +61,13 @@ def close(stated: float, measured: float, part: Part, unit: Unit) -> bool:
     if part.tolerance in ("own", "fit") and part.lower is not None and part.upper is not None:
         # The text says between which limits the size may lie.
         return float(part.lower) - _NOISE <= measured <= float(part.upper) + _NOISE
-    half = half_last_place(part.typed) if part.typed else _FINEST_MM
+    half = half_last_place(part.typed) if part.typed else FINEST_MM
     if part.angle:
         room = min(half, _FINEST_DEGREES)
     elif unit is Unit.INCH:
         room = half * 25.4
     else:
-        room = min(half, _FINEST_MM)
+        room = min(half, FINEST_MM)
     return abs(stated - measured) <= room + max(_NOISE, min(_SINGLE * abs(measured), _MOST_NOISE))
 
 

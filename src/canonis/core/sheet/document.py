@@ -28,6 +28,7 @@ __all__ = [
     "SheetPage",
     "TitleBlock",
     "View",
+    "Withdrawn",
 ]  # fmt: skip
 
 #: Whether hole notes are written with symbols or in words (DIA, DEEP, CBORE, CSK).
@@ -228,6 +229,15 @@ class Revision(Frozen):
     by: str = ""
 
 
+class Withdrawn(Frozen):
+    """A statement that a draft had planned and the second route did not bear out: what it said, of what, and why it went.
+    Nothing of it is on paper."""
+
+    text: str
+    refs: tuple[str, ...] = ()
+    why: str = ""
+
+
 class TitleBlock(Frozen):
     """Fields of the title block (ISO 7200); those the source or the model gives are linked, not typed."""
 
@@ -271,6 +281,7 @@ class SheetDocument(Frozen):
     front: str = ""
     front_reason: str = ""
     model_sha256: str = ""
+    withdrawn: tuple[Withdrawn, ...] = ()
 
     def joined(self) -> "SheetDocument":
         """The document with the sheets that show one solid laid together: what is said of a part is said on any of them."""

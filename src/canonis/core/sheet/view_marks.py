@@ -77,19 +77,19 @@ def draw_caption(pen: Pen, scene: Scene, view: View, look: Look) -> None:
         y -= 1.6 * look.text
 
 
+def _areas(*shapes: shapely.Geometry) -> shapely.Geometry:
+    """The areas among shapes: what is cut out of another may leave lines and points beside them, which bound nothing."""
+    parts = [p for s in shapes for p in shapely.get_parts(s) if p.geom_type == "Polygon" and not p.is_empty]
+    return shapely.union_all(parts) if parts else shapely.Polygon()
+
+
 def draw_cut_faces(pen: Pen, scene: Scene, view: View, look: Look) -> None:
     """Hatching of the cut faces; faces too thin for it are filled."""
-    # Only areas are hatched: an intersection may leave lines and points beside them.
-    pieces = [p for c in scene.projection(view).cut for p in shapely.get_parts(c.region)]
-    regions = [p for p in pieces if p.geom_type == "Polygon" and not p.is_empty]
-    whole = shapely.union_all(regions) if regions else shapely.Polygon()
-    if whole.is_empty:
-        return
-    plain = scene.plain(view)
+    whole = _areas(*(c.region for c in scene.projection(view).cut))
+    plain = _areas(scene.plain(view).intersection(whole))
     if not plain.is_empty:
-        plain = plain.intersection(whole)
         # Ribs and webs cut lengthwise are outlined, not hatched (ISO 128-3).
-        whole = whole.difference(plain)
+        whole = _areas(whole.difference(plain))
         for edge in shapely.get_parts(plain.boundary.intersection(whole.boundary)):
             if edge.geom_type == "LineString" and edge.length * view.scale > 0.2:
                 pen.line(*scene.paper(view, np.asarray(edge.coords)), style="visible", width=look.wide)

@@ -52,6 +52,11 @@ class GeneralTolerance(BaseModel):
         for places, number in re.findall(r"\.(X+)\s*±\s*([\d.,/]+)", text, re.I):
             block[len(places)] = to_mm(fraction_of(number), unit)
         angle = re.search(r"(?:angles?|∠)\s*±\s*([\d.]+)", text, re.I)
+        plain = re.fullmatch(r"(?:±|\+/-|\+-)\s*([\d.,/]+)(?:\s*(?:mm|in))?(?:\s*[,;]?\s*(?:angles?|∠).*)?", text, re.I)
+        if plain and not block:
+            # One tolerance for every size, however it is written.
+            size = to_mm(fraction_of(plain.group(1)), unit)
+            block = dict.fromkeys(range(7), size)
         if not block and not angle:
             raise BadInput(f"General tolerance “{text}” is neither an ISO 2768 class nor a block such as .XX ±.01.")
         return cls(text=text, by_decimals=block, angle=Fraction(angle.group(1)) if angle else None)

@@ -1,7 +1,6 @@
 """The source's own scheme for the planner: each line that fits the part, as the sheet is to say it."""
 
-import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 
@@ -10,33 +9,37 @@ from canonis.core.proof.match.chosen import references_of
 from canonis.core.proof.match.levels import Levels
 from canonis.core.proof.match.verdict import Verdict
 from canonis.core.proof.matching import MatchMemory, match_part
-from canonis.core.quantity.units import Unit
 from canonis.core.sheet.scene import Scene
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import edge_reference, parse
 from canonis.core.source.characteristic import Characteristic
-from canonis.core.source.deviations import deviations
 from canonis.core.source.specification import Specification
-from canonis.core.source.writing import write_line
+from canonis.core.source.writing import sheet_line
 
-__all__ = ["scheme_of", "sheet_text"]
+__all__ = ["scheme_of"]
 
 
 def scheme_of(
     spec: Specification, scene: Scene, hints: Sequence[Hints], memory: MatchMemory | None = None,
-    progress: Callable[[str], None] = lambda _: None,
+    progress: Callable[[str], None] = lambda _: None, links: Mapping[str, str | None] | None = None,
 ) -> list[Said]:  # fmt: skip
-    """The lines of a source that fit the solid of the first sheet, in their order; lines of another unit are left alone."""
+    """The lines of a source that fit the solid of the first sheet, in their order; lines of another unit are left alone.
+
+    `links` are places that persons chose, by number (see `matching`); a line without a place by hand has none.
+    """
     document = scene.document
     lines = [c for c in spec.characteristics if c.error is None and c.kind not in ("note", "round")]
     if not lines or spec.rules.unit is not document.unit:
         return []
-    match = match_part(spec, document, scene.solids, {}, hints, memory or MatchMemory(), progress)
+    match = match_part(spec, document, scene.solids, links or {}, hints, memory or MatchMemory(), progress)
     out = []
     for c in lines:
         verdict = match.verdicts.get(c.number)
-        if verdict is None or verdict.state not in ("fits", "ambiguous") or match.levels is None:
+        if verdict is None or match.levels is None or (c.number in (links or {}) and (links or {})[c.number] is None):
+            continue
+        # A line that was held back keeps the place at which it differs: there its words would be wrong.
+        if verdict.state not in ("fits", "ambiguous") or verdict.differences or verdict.slip:
             continue
         solid = scene.solids[document.pages[0].solid]
         # Re-based to one datum (house rule), a length of the source only words what the sheet states from there.
@@ -50,12 +53,13 @@ def scheme_of(
         out.append(
             Said(
                 kind=c.kind,
-                text=sheet_text(bare, spec),
+                text=sheet_line(bare, spec.rules),
+                reading=bare,
                 count=c.count,
                 rows=verdict.rows,
                 faces=verdict.faces,
                 refs=refs if len(refs) == 2 else (),
-                ring=sheet_text(c.model_copy(update=ring), spec) if circle else "",
+                ring=sheet_line(c.model_copy(update=ring), spec.rules) if circle else "",
                 reference=c.reference,
                 drilled=spec.rules.house.get("threads") != "nominal" and not _nominal(c, solid, verdict),
             )
@@ -90,17 +94,3 @@ def _ends(levels: Levels, solid: Solid, verdict: Verdict) -> tuple[str, ...]:
 
 def _is_length(c: Characteristic, verdict: Verdict) -> bool:
     return c.kind in ("length", "wall", "pattern") and c.count == 1 and len(verdict.levels) == 2
-
-
-def sheet_text(c: Characteristic, spec: Specification) -> str:
-    """A line of the source as a sheet of its unit writes it: without its name, fits with their deviations, inches without
-    a leading zero (ASME Y14.5, 1.6.2)."""
-    text = write_line(
-        c.model_copy(update={"name": "", "direction": "", "typical": False, "reference": False}), spec.rules
-    )
-    for part in c.parts:
-        if part.fit:
-            text = text.replace(f" {part.fit}", f" {part.fit} {deviations(part, spec.rules.unit)}", 1)
-    if spec.rules.unit is Unit.INCH:
-        text = re.sub(r"(?<![\d.,/])0(?=\.\d)", "", text)
-    return text

@@ -1,0 +1,90 @@
+"""A statement of a sheet and a line of the source, said as one: the source gives form and tolerance, the model the rest."""
+
+from fractions import Fraction
+
+from canonis.core.quantity.written import half_last_place
+from canonis.core.source.characteristic import Characteristic, Part
+
+__all__ = ["together"]
+
+#: Sizes of one thing of which one follows from the other and those beside it: who gives one of them takes the other's place.
+_SAME_THING = (
+    frozenset({"centres", "length"}), frozenset({"diameter", "depth"}), frozenset({"depth", "from-axis"}),
+    frozenset({"angle", "leg-b"}), frozenset({"across-flats", "across-corners"}),
+)  # fmt: skip
+#: Kinds in which the sizes of such a pair do follow from each other.
+_PAIRED = {"slot": 0, "groove": 1, "keyway": 2, "chamfer": 3, "polygon": 4}
+_ROUND = ("radius", "diameter")
+#: What is said of the drill below a thread.
+_DRILLED = ("drill-diameter", "drill-depth", "drill-through")
+
+
+def together(drafted: Characteristic, said: Characteristic, drilled: bool = True) -> Characteristic | None:
+    """What a drafted note says with what a line of the source says of the same thing.
+
+    Sizes of the source take the place of drafted ones that they agree with, with their tolerance, limits or fit; what the
+    source leaves out (count, THRU or depth, rims, seats) stays as the model has it. `drilled` keeps a bore as the drill of
+    a thread. None where the two are about different things.
+    """
+    if drafted.error is not None or said.error is not None:
+        return None
+    if {drafted.kind, said.kind} == set(_ROUND):
+        return said.model_copy(update={"count": drafted.count})
+    if said.kind == "thread" and drafted.kind == "hole":
+        return _threaded(drafted, said, drilled)
+    if drafted.kind != said.kind and (drafted.kind, said.kind) not in (
+        ("hole", "diameter"),
+        ("hole", "seat"),
+        ("draft", "angle"),
+    ):
+        return None
+    given = {p.name: p for p in said.parts if p.name != "pitch-circle" and p not in said.turns}
+    parts = []
+    for part in drafted.parts:
+        theirs = given.pop(part.name, None)
+        if theirs is not None:
+            parts.append(theirs if _agree(part, theirs) else part)
+        elif not _stands_for(said.kind, part.name, given):
+            parts.append(part)
+    # How far a hole goes is measured; a source that says otherwise is told so by the proof.
+    ended = any(p.name in ("through", "depth") for p in parts)
+    parts += [p for p in given.values() if not (ended and p.name in ("through", "depth"))]
+    return drafted.model_copy(
+        update={"parts": tuple(parts), "detail": said.detail or drafted.detail, "basic": said.basic}
+    )
+
+
+def _agree(drafted: Part, said: Part) -> bool:
+    """Whether a size of the source is the drafted one: within its limits, or to the last place of either."""
+    if drafted.nominal is None or said.nominal is None:
+        return True
+    if said.tolerance in ("own", "fit"):
+        low, high = said.lower, said.upper
+        return (low is None or low - _NOISE <= drafted.nominal) and (high is None or drafted.nominal <= high + _NOISE)
+    scale = 1.0 if drafted.angle or said.unit is None else 25.4 if str(said.unit) == "in" else 1.0
+    room = max(half_last_place(p.typed) if p.typed else 0.0 for p in (drafted, said)) * max(scale, 1.0)
+    return abs(float(drafted.nominal - said.nominal)) <= max(room, 5e-4)
+
+
+_NOISE = Fraction(1, 100_000)
+
+
+def _stands_for(kind: str, name: str, given: dict[str, Part]) -> bool:
+    """Whether the source gives another size in place of a drafted one."""
+    pair = _SAME_THING[_PAIRED[kind]] if kind in _PAIRED else frozenset()
+    return name in pair and any(other in given for other in pair - {name})
+
+
+def _threaded(drafted: Characteristic, said: Characteristic, drilled: bool) -> Characteristic:
+    """A thread on a hole that was drafted plain: the bore is its drill, its end the thread's where the source gives none."""
+    parts = [p for p in said.parts if p.name not in ("pitch-circle",) and p not in said.turns]
+    own = {p.name for p in parts}
+    bore = {p.name: p for p in drafted.parts}
+    if not own & {"through", "depth", "length"}:
+        parts += [bore[n] for n in ("through", "depth") if n in bore]
+    if drilled and not own & set(_DRILLED) and "diameter" in bore:
+        parts.append(bore["diameter"].model_copy(update={"name": "drill-diameter"}))
+        parts += [bore[n].model_copy(update={"name": f"drill-{n}"}) for n in ("depth", "through") if n in bore]
+    ends = ("diameter", "depth", "through", "point-angle", "flat-bottom")
+    parts += [p for p in drafted.parts if p.name not in ends and p.name not in own]
+    return said.model_copy(update={"parts": tuple(parts), "count": drafted.count})
