@@ -174,8 +174,8 @@ def test_masses_are_compared_after_every_step_or_at_the_end(rule, count):
         ("round groove in a face", ("⌀60", "30", "GROOVE R2 × ⌀40 ↧1.5 ±0.1"), "GROOVE R2 × ⌀40 1.5 ±0.1 DEEP"),
         ("ring with one missing", ("⌀80", "10", "7x ⌀6 THRU ON ⌀60 ±0.1 PCD 45° ±0.5° APART"), "⌀60 ±0.1 PCD 45° ±0.5° APART START 180°"),
         ("holes on an arc", ("⌀80", "10", "4x ⌀6 THRU ON ⌀60.0 PCD 15° APART START 20°"), "⌀60.0 PCD 15° APART START 20°"),
-        ("two-start thread", ("M20×Ph5P2.5", "40"), "M20×Ph5P2.5"),
-        ("left-hand thread", ("M20x2.5 LH", "40"), "M20x2.5 LH"),
+        ("two-start thread", ("M20×Ph5P2.5", "40"), "M20×Ph5P2.5 24 LONG"),
+        ("left-hand thread", ("M20x2.5 LH", "40"), "M20x2.5 LH 21.5 LONG"),
     ],
 )  # fmt: skip
 def test_grooves_rings_and_threads_in_the_words_of_the_source(part, lines, said):

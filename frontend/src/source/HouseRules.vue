@@ -8,7 +8,7 @@ import Choose from "../parts/Choose.vue";
 
 const source = useSource();
 const job = useJob();
-const NAMES = ["title", "unit", "style", "material", "density", "general", "notes", "square", "frame"] as const;
+const NAMES = ["title", "unit", "style", "material", "density", "general", "notes", "square", "frame", "solid"] as const;
 type Name = (typeof NAMES)[number];
 const shared = computed(() => job.job?.shared);
 const fields = computed<{ name: Name; label: string; hint?: string; wide?: boolean }[]>(() => [
@@ -29,6 +29,15 @@ const fields = computed<{ name: Name; label: string; hint?: string; wide?: boole
     wide: true,
   },
 ]);
+/** The different solids of the model: which of them the source is of has to be said where there are several. */
+const solids = computed(() => {
+  const all = job.solid?.report.solids ?? [];
+  const alike = (a: (typeof all)[number], b: (typeof all)[number]) =>
+    a.faces === b.faces && Math.abs(a.volume_mm3 / b.volume_mm3 - 1) < 1e-5;
+  return all
+    .map((s, k) => ({ value: String(k + 1), label: `${k + 1} ${s.name}`, s }))
+    .filter((one, k) => !all.slice(0, k).some((other) => alike(one.s, other)));
+});
 const choices = computed(() => source.read?.choices ?? []);
 /** The options of a rule; one that this job says itself can be given back to its house. */
 const options = (c: Schemas["RuleChoice"]) => [
@@ -87,6 +96,14 @@ function rule(key: string, value: string) {
           :placeholder="f.hint"
           :aria-label="f.label"
           @put="(t) => (f.name === 'density' ? density(t) : put(f.name, t))"
+      /></label>
+      <label v-if="solids.length > 1"
+        >Solid that the source is of<Choose
+          :value="source.read?.head.solid ?? ''"
+          :disabled="!job.mayEdit"
+          aria-label="Solid that the source is of"
+          :options="[{ value: '', label: 'not said yet' }, ...solids]"
+          @change="(v) => put('solid', String(v))"
       /></label>
     </section>
     <p class="quiet">General tolerance tables are named on the sheet; confirm them with the contract.</p>

@@ -37,7 +37,7 @@ def header_of(job: Job, shared: DrawingSet) -> dict[str, Any]:
     data = {
         "number": job.number, "title": job.title, "unit": job.unit, "style": job.style,
         "material": head.get("material", ""), "density": head.get("density", ""), "general": general,
-        "owner": common.get("owner", ""), "shared": "owner" if own else "owner general", "default": notes, "square": head.get("square", ""), "frame": head.get("frame", ""),
+        "owner": common.get("owner", ""), "shared": "owner" if own else "owner general", "default": notes, "square": head.get("square", ""), "frame": head.get("frame", ""), "solid": head.get("solid", ""),
         **shared.workspace.rules, **{k: v for k, v in job.source["rules"].items() if v},
     }  # fmt: skip
     return {k: v for k, v in data.items() if v != ""}

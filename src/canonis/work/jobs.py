@@ -15,6 +15,7 @@ from canonis.core.features.recognise import recognise
 from canonis.core.features.report import measure_model
 from canonis.core.output.sheet_json import document_of, sheet_files
 from canonis.core.proof.check import check_sheet
+from canonis.core.proof.match.which import source_solid
 from canonis.core.proof.matching import MatchMemory
 from canonis.core.proof.measure import Known
 from canonis.core.quantity.units import Unit
@@ -302,7 +303,8 @@ def check(progress: Progress, *, sheet: str, data: bytes, name: str, spec: str |
     if read is not None:
         given = [(step, load(file, label, progress, limit)) for step, label, file in states]
         kept = [(step, made.model.solids, made.features) for step, made in given]
-        page = document.pages[0].solid
+        of = source_solid(read, loaded.model.solids)
+        page = document.pages[0].solid if of is None else of
         out["checkpoints"] = checkpoint_entries(
             read.weighed, kept, loaded.model.solids[page], loaded.features[page], density
         )

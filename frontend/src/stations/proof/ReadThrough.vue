@@ -83,7 +83,8 @@ function onward() {
   if (next !== undefined) at.value = next;
 }
 async function yes() {
-  if (!row.value || !mayTick.value) return;
+  if (!row.value) return;
+  if (!mayTick.value) return store.say(why.value);
   if (rival.value) {
     await store.link(row.value.number, rival.value.place);
     looked.value = -1;

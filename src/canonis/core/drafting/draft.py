@@ -170,7 +170,7 @@ def draft_model(
 ) -> Draft:
     """Draft a complete drawing of a model: a sheet for each different solid.
 
-    `scheme` tells what the source states of the first sheet's solid; it is said there as the source says it, where `doubt`
+    `scheme` tells what the source states of one of the solids; it is said on its sheet as the source says it, where `doubt`
     has nothing against it. `struck` is not said.
     A part that lies askew in its file is drawn square to its own axes. Raises BadInput for a datum, size or scale that
     cannot be used.
@@ -233,10 +233,10 @@ def _drafted(
         scene = _by_house(scene, sheet, wish)
     lines = [] if scheme is None else [x for x in scheme(scene, found) if x.text not in struck.lines]
     worded: dict[str, tuple[str, ...]] = {}
-    if lines:
-        document, worded = restated(sheets[0].desk(scene), lines, doubt)
-        carried = frozenset(worded)
-        scene = scene.on(estimated(document, sheets[0].number, carried) if wish.estimated else document)
+    own = next((s for s in sheets if lines and s.index == lines[0].solid), None)
+    if own is not None:
+        document, worded = restated(own.desk(scene), lines, doubt)
+        scene = scene.on(estimated(document, own.number, frozenset(worded)) if wish.estimated else document)
     scene = scene.on(with_tables(scene.document))
     if wish.frame:
         scene = scene.on(with_datum_marks(sheets[0].desk(scene), wish.frame))

@@ -46,6 +46,8 @@ class Said:
     text: str
     #: What it says, as the sheet may say it.
     reading: Characteristic
+    #: The solid that it is of.
+    solid: int = 0
     count: int = 1
     rows: tuple[Row, ...] = ()
     faces: tuple[int, ...] = ()

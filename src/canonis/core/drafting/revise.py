@@ -222,7 +222,14 @@ def apply_command(
         return _move_view(document, command)
     if isinstance(command, Remove):
         mark = _annotation(document, command.id)
-        return document.model_copy(update={"annotations": tuple(a for a in document.annotations if a.id != mark.id)})
+        left = tuple(a for a in document.annotations if a.id != mark.id)
+        if isinstance(mark, Ordinate):
+            # The zero of a row goes with the last value that counts from it.
+            row = [a for a in left if isinstance(a, Ordinate) and (a.view, a.direction) == (mark.view, mark.direction)]
+            if not any(a.refs[0] != a.refs[-1] for a in row):
+                gone = {a.id for a in row}
+                left = tuple(a for a in left if a.id not in gone)
+        return document.model_copy(update={"annotations": left})
     if isinstance(command, AddLinear):
         return _add_linear(document, solids, features, cache, command)
     if isinstance(command, Accept):

@@ -8,6 +8,7 @@ from canonis.core.mass.checkpoint import check_mass
 from canonis.core.proof.causes import linked
 from canonis.core.proof.judge import Judgement, Stated, judge_page
 from canonis.core.proof.ledger import ledger_lines, said
+from canonis.core.proof.match.which import source_solid, which_words
 from canonis.core.proof.matching import Match, MatchMemory, match_all
 from canonis.core.proof.measure import Known, Remeasurer, is_statement
 from canonis.core.proof.source_findings import source_findings, unexplained_sizes
@@ -179,7 +180,9 @@ def check_sheet(
     mass_rows: list[dict[str, Any]] = []
     unexplained: list[dict[str, Any]] = []
     asked = True
-    first = solids[document.pages[0].solid]
+    of = None if spec is None else source_solid(spec, solids)
+    index = document.pages[0].solid if of is None else of
+    first = solids[index]
     if spec is not None:
         matches, source = match_all(
             spec, final, document, solids, judged, links or {}, hints, memory, progress, rivals, ticked
@@ -188,10 +191,11 @@ def check_sheet(
         findings += source_findings(spec, matches, source, document.unit)
         asked = source.asked
         unexplained = unexplained_sizes(source, document.unit, first)
-        last = spec.checkpoints[-1] if spec.checkpoints else None
-        mass_rows, mass_findings = check_mass(
-            first, hints[document.pages[0].solid] if hints else Hints(), density, last, document.unit
-        )
+        if of is None:
+            findings.append({"rule": "source.solid", "severity": "warning", "subject": "header", "expected": None, "found": None,
+                             "message": which_words(solids)})  # fmt: skip
+        last = spec.checkpoints[-1] if spec.checkpoints and of is not None else None
+        mass_rows, mass_findings = check_mass(first, hints[index] if hints else Hints(), density, last, document.unit)
         findings += mass_findings
     findings += check_whole(laid_out, solids, spec, density)
     findings = linked(findings, document, measurer, final)

@@ -17,6 +17,7 @@ from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.problem import Orientation
 from canonis.core.proof.match.source_match import match_source
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
+from canonis.core.proof.match.which import source_solid, which_words
 from canonis.core.proof.statement import FINEST_MM, StatementProof
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import half_last_place, write_angle, write_length
@@ -103,7 +104,8 @@ def match_all(
     links: Mapping[str, str | None], hints: Sequence[Hints], memory: MatchMemory | None = None, progress: Callable[[str], None] = lambda _: None,
     rivals: bool = True, ticked: Mapping[str, str] | None = None,
 ) -> tuple[dict[str, Match], SourceMatch]:  # fmt: skip
-    """Match every line with the solid of the first page and derive it from what is drawn of that solid.
+    """Match every line with the solid that the source is of, and derive it from what is drawn of that solid; where the model
+    has several and nobody said which, nothing is said of any line.
 
     `ticked` are places that persons confirmed, by number: where a line still stands there, its match says so. `links` are a
     person's own choices by number: a statement's id, a place as text, or None for a line without a place.
@@ -111,7 +113,11 @@ def match_all(
     lines = list(spec.characteristics)
     if not lines:
         return {}, SourceMatch({})
-    index = document.pages[0].solid
+    index = source_solid(spec, solids)
+    if index is None:
+        why = which_words(solids)
+        asked = {c.number: Match(c.number, "ambiguous", (), why, (), reason=why) for c in lines if c.error is None}
+        return asked, SourceMatch({}, note=why)
     solid = solids[index]
     unit = spec.rules.unit
     source = match_part(spec, document, solids, links, hints, memory or MatchMemory(), progress, rivals)
@@ -154,14 +160,19 @@ def match_part(
     spec: Specification, document: SheetDocument, solids: Sequence[Solid], links: Mapping[str, str | None],
     hints: Sequence[Hints], memory: MatchMemory, progress: Callable[[str], None] = lambda _: None, rivals: bool = True,
 ) -> SourceMatch:  # fmt: skip
-    """Match the lines of a source with the solid of the first page, whatever the sheet says; kept in `memory`."""
+    """Match the lines of a source with the solid that it is of, whatever the sheet says; kept in `memory`.
+
+    Raises LookupError where nobody said which of several that is.
+    """
     lines = list(spec.characteristics)
-    index = document.pages[0].solid
+    index = source_solid(spec, solids)
+    if index is None:
+        raise LookupError(which_words(solids))
     shape, _ = shape_of(solids[index])
     if index not in memory.levels:
         memory.levels[index] = Levels(shape, items_of(shape, hints[index].features if index < len(hints) else ()))
     levels = memory.levels[index]
-    front = _front(document, levels)
+    front = _front(document, index, levels)
     forced = _forced(links, document)
     defaults = _defaults(spec)
     said = [c.model_dump_json(exclude={"words", "working"}) for c in lines]
@@ -183,9 +194,10 @@ def match_part(
     return memory.made[key]
 
 
-def _front(document: SheetDocument, levels: Levels) -> Orientation | None:
-    """How the part lies in the sheet's own front view."""
-    view = next((v for v in document.views if v.kind == "front" and v.sheet == document.pages[0].number), None)
+def _front(document: SheetDocument, index: int, levels: Levels) -> Orientation | None:
+    """How a solid lies in the front view of its sheet."""
+    own = next((p.number for p in document.pages if p.solid == index), None)
+    view = next((v for v in document.views if v.kind == "front" and v.sheet == own), None)
     if view is None:
         return None
     right, up = np.array(view.right), np.array(view.up)

@@ -31,6 +31,7 @@ from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit
 from canonis.core.solid.colours import Painted, painted_faces
 from canonis.core.solid.model import Face, KernelShapes, MassProperties, Solid
+from canonis.core.solid.step_names import BODIES, body_names
 from canonis.core.solid.step_text import DEFAULT_LIMIT, inspect
 from canonis.core.solid.tables import build_tables
 from canonis.core.solid.validity import CROWDED, is_valid
@@ -184,11 +185,31 @@ def _unit_of(reader: STEPControl_Reader) -> Unit:
     return Unit.INCH if any("inch" in n or n == "in" for n in names) else Unit.MM
 
 
-def _names(products: list[str], count: int, stem: str) -> list[str]:
+def _names(products: list[str], bodies: list[int | None], data: bytes, stem: str) -> list[str]:
+    """The names of the solids, each by the body of the file that it came from; of an assembly only its parts are solids."""
     named = [p.strip() for p in products if p.strip()]
-    if count == 1:
+    if len(bodies) == 1:
         return [named[0] if len(set(named)) == 1 else stem]
-    return named if len(named) == count else [f"{stem} {k + 1}" for k in range(count)]
+    called = body_names(data)
+    return [
+        called[body] if body is not None and body < len(called) and called[body] else f"{stem} {k}"
+        for k, body in enumerate(bodies, start=1)
+    ]
+
+
+def _bodies(reader: STEPControl_Reader) -> list[Any]:
+    """The entities of a file that are bodies, in the order of the file."""
+    model = reader.WS().Model()
+    kinds = {"StepShape_" + "".join(w.capitalize() for w in name.split("_")) for name in BODIES}
+    entities = (model.Value(k) for k in range(1, model.NbEntities() + 1))
+    return [e for e in entities if e.DynamicType().Name() in kinds]
+
+
+def _body_of(reader: STEPControl_Reader, shape: Any, bodies: list[Any]) -> int | None:
+    """Which body of the file a solid came from; it may stand in several places."""
+    found = reader.WS().TransferReader().EntityFromShapeResult(shape.Located(TopLoc_Location()), 1)
+    # The kernel's own look-up of an entity's number does not find what it hands out here.
+    return next((k for k, body in enumerate(bodies) if body is found), None)
 
 
 def read_model(
@@ -235,7 +256,8 @@ def read_model(
         if not _closed(one):
             raise BadInput(f"“{name}”: solid {k + 1} has an open shell; close the gap and export it again.")
     progress("Measuring the solids")
-    names = _names(text.products, len(shapes), Path(name).stem)
+    bodies = _bodies(reader) if len(shapes) > 1 else []
+    names = _names(text.products, [_body_of(reader, s, bodies) for s in shapes], data, Path(name).stem)
     twins: _Twins = []
     solids = tuple(
         solid_from_shape(s, n, k, merge, twins if len(shapes) > 1 else None)

@@ -12,6 +12,7 @@ import numpy as np
 
 from canonis.core.faults import BadInput
 from canonis.core.plain import check_size, cleaned
+from canonis.core.solid.step_names import plain_text
 
 __all__ = ["DEFAULT_LIMIT", "StepText", "glance", "inspect", "label"]
 
@@ -157,7 +158,7 @@ def _check_unit(bare: bytes, name: str) -> None:
 def label(data: bytes) -> tuple[str, Literal["mm", "in"]]:
     """What a STEP file calls its part, and the unit it is drawn in; both as far as the text says so."""
     product = _PRODUCT.search(data)
-    title = cleaned(product.group(1).decode("latin-1"), 200).strip() if product else ""
+    title = plain_text(product.group(1))[:200].strip() if product else ""
     return title, "in" if _INCH.search(data) else "mm"
 
 
@@ -185,5 +186,5 @@ def inspect(data: bytes, name: str, limit: int = DEFAULT_LIMIT) -> StepText:
         shown = re.search(rb"[-+\d.]*\Z", bare[max(0, huge.start() - 30) : huge.start()])
         text = ((shown.group(0) if shown else b"") + huge.group(0)).decode("latin-1")
         raise BadInput(f"“{name}” has an absurd number ({text[:40]}); check the export.")
-    products = [cleaned(p.decode("latin-1")) for p in _PRODUCT.findall(data)]
+    products = [plain_text(p) for p in _PRODUCT.findall(data)]
     return StepText(name, data, _schema(data[:20000].decode("latin-1")), products)

@@ -117,9 +117,14 @@ def _chains(chains: Sequence[Chain], unit: Unit) -> Iterable[Finding]:
 
 
 def _overall(lines: Sequence[Characteristic]) -> Fraction | None:
-    """The largest size the source states over all, mm."""
-    sizes = [c.size("length") for c in lines if c.kind == "length" and "overall" in f"{c.name} {c.text}".lower()]
-    return max((s for s in sizes if s is not None), default=None)
+    """The largest size of a part that the source states over all in every direction, mm. One that is stated over all in one
+    or two directions says nothing of how long the part is in another."""
+    said = [c.size("length") for c in lines if c.kind == "length" and "overall" in f"{c.name} {c.text}".lower()]
+    sizes = [s for s in said if s is not None]
+    return max(sizes) if len(sizes) >= _DIRECTIONS else None
+
+
+_DIRECTIONS = 3
 
 
 def _sizes(lines: Sequence[Characteristic], rules: HouseRules) -> Iterable[Finding]:

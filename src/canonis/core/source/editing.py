@@ -24,7 +24,7 @@ Data = dict[str, Any]
 FIELDS = ("number", "where", "text", "provenance", "working", "flag")
 #: Blocks that are replaced whole.
 BLOCKS = ("chains", "workings", "checkpoints", "rules", "head")
-_HEAD = ("title", "material", "density", "general", "notes", "square", "frame", "unit", "style")
+_HEAD = ("title", "material", "density", "general", "notes", "square", "frame", "unit", "style", "solid")
 _ID = re.compile(r"[\w-]{1,40}")
 _MOST_LINES = 5000
 

@@ -40,6 +40,8 @@ _LONGEST = 400
 _LARGEST = 10_000_000
 _NAME = re.compile(r"\s*([^\W\d][\w '/.-]{0,60}?)\s*:\s+(?=\S)")
 _UNIT_MARK = re.compile(r"\s*\[\s*(mm|in|inch)\s*\]\s*$", re.I)
+#: The word that a place begins with, however often it is said.
+_FROM = re.compile(r"(?:from\s+)+", re.I)
 #: Lines the shop reads as text: finish, treatment, flatness and its kin. They are kept as they stand.
 _NOTE = re.compile(
     r"\s*(?:note|ra|rz|√|n\d{1,2}|\d+\s*(?:-|–|to)\s*\d+\s*h(?:rc|rb|b|v)\b|h(?:rc|rb|b|v)\b|nitrid|carbur|stress|oil\s|quench|bead"
@@ -91,13 +93,28 @@ def _unpunctuated(text: str) -> str:
     return _PARTING.sub(lambda m: " " * len(m[0]), text)
 
 
+#: Letters of scripts that the trade's words here are not written in.
+_OTHER_SCRIPT = "[\u0370-\u1fff\u2c80-\u2dff\u3040-\ud7ff\ufb1d-\ufdff\ufe70-\ufefc]"
+
+
 def _is_other_language(text: str) -> bool:
     """Whether a line is words that are none of the trade's here, so that it is kept as it is written. One that has a number
     needs more of them: a misspelt size must stay an error."""
     words = re.findall(r"[^\W\d_]{3,}", text)
     numbers = len(re.findall(r"\d+(?:[.,]\d+)?", text))
-    if len(words) < (4 if numbers else 2) or numbers > 1 or re.search(r"[⌀⌴⌵↧□±°]", text):
+    if numbers > 1 or re.search(r"[⌀⌴⌵↧□±°]", text):
         return False
+    if not numbers and re.search(_OTHER_SCRIPT, text):
+        return True
+    if len(words) < (4 if numbers else 2):
+        # One word alone is more likely misspelt, unless nothing of the trade is like it.
+        bare = text.strip()
+        return (
+            not numbers
+            and words == [bare]
+            and len(bare) > 4
+            and not difflib.get_close_matches(bare.upper(), _TRADE, 1, 0.7)
+        )
     return not any(w.upper() in _TRADE or difflib.get_close_matches(w.upper(), _TRADE, 1, 0.8) for w in words)
 
 
@@ -329,7 +346,8 @@ def read_line(
         if _NOTE.match(line.rest) or _is_other_language(line.rest):
             return Characteristic(**same, name=line.name, kind="note", words="note, kept as it is written")
         found = _explain(line.rest, fault)
-        return failed(found.column + line.at, found.message)
+        keep = "; begin it with “note:” to keep it as text" if len(re.findall(r"[^\W\d_]{3,}", line.rest)) > 1 else ""
+        return failed(found.column + line.at, found.message + keep)
     except VisitError as fault:
         reason = str(fault.orig_exc) if isinstance(fault.orig_exc, Misread) else "a number here cannot be read"
         return failed(line.at + 1, reason)
@@ -342,6 +360,6 @@ def read_line(
     made = Characteristic(
         **same, name=line.name, kind=item.kind, count=count, reference="reference" in flags, basic="basic" in flags,
         typical="typical" in flags, general="unless-noted" in flags or item.kind == "round", detail=item.note if item.note != "width before" else "",
-        direction=said.get("from", ""), parts=tuple(parts),
+        direction=_FROM.sub("", said.get("from", "")), parts=tuple(parts),
     )  # fmt: skip
     return made.model_copy(update={"words": say(made, rules.unit)})

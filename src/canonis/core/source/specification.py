@@ -23,7 +23,7 @@ from canonis.core.source.workings import Known, Working, work_out
 __all__ = ["Specification", "known_values", "read_specification", "rules_of"]
 
 _HEADER = (
-    "number", "title", "owner", "unit", "style", "material", "density", "general", "default", "square", "frame", "shared",
+    "number", "title", "owner", "unit", "style", "material", "density", "general", "default", "square", "frame", "shared", "solid",
     *(c.key for c in CHOICES),
 )  # fmt: skip
 _SECTIONS = ("characteristics", "chains", "checkpoints", "workings")

@@ -175,6 +175,7 @@ class _Pad:
         return Amount(value)
 
     def _name(self, name: str) -> Amount:
+        name = _apart(name)
         if name in self.known.workings:
             self.used.append(name)
             return self.known.workings[name]
@@ -257,6 +258,27 @@ def _look_up(text: str, name: str, what: str, size: str, unit: Unit) -> Working:
     return Working(text, name, values[0][1], steps, values=tuple(values))
 
 
+#: Joins the words of a name while an expression is read; nobody types it.
+_JOINT = "\u203f"
+_NAME = re.compile(r"\s*([A-Za-z_]\w*(?:[ \t]+\w+){1,5})[ \t]*=(?!=)")
+
+
+def _in_one_word(text: str, known: Known) -> str:
+    """An expression with every name of several words in one: its own, and those of earlier workings."""
+    own = _NAME.match(text)
+    names = {own.group(1)} if own else set()
+    names |= {n for n in known.workings if " " in n}
+    for name in sorted(names, key=len, reverse=True):
+        words = r"[ \t]+".join(map(re.escape, name.split()))
+        text = re.sub(rf"(?<![\w.#]){words}(?!\w)", _JOINT.join(name.split()), text)
+    return text
+
+
+def _apart(name: str) -> str:
+    """A name as it is read."""
+    return name.replace(_JOINT, " ")
+
+
 def work_out(text: str, known: Known) -> Working:
     """Evaluate an expression such as ``wall = 2 1/2 - 2 * 3/8`` or ``tap drill M8``.
 
@@ -270,6 +292,7 @@ def work_out(text: str, known: Known) -> Working:
     found = _LOOK_UP.match(text)
     if found:
         return _look_up(text, found.group(1) or "", found.group(2), found.group(3), known.unit)
+    typed, text = text, _in_one_word(text, known)
     try:
         tree = _grammar().parse(text.replace(",", ", ") if "(" in text else text.replace(",", "."))
     except UnexpectedInput as fault:
@@ -279,7 +302,7 @@ def work_out(text: str, known: Known) -> Working:
         shown_ = text[at : at + 10] if isinstance(fault, UnexpectedCharacters) else str(getattr(fault, "token", ""))
         raise BadInput(f"“{shown_.strip()}” cannot be read there") from None
     children = list(tree.children)
-    name = str(children.pop(0)) if isinstance(children[0], Token) else ""
+    name = _apart(str(children.pop(0))) if isinstance(children[0], Token) else ""
     if name.lower() in FORMULAS or name.lower() == "pi":
         raise BadInput(f"“{name}” is a function; choose another name")
     pad = _Pad(known)
@@ -293,4 +316,4 @@ def work_out(text: str, known: Known) -> Working:
         raise BadInput("the result is out of reach") from None
     if not pad.steps:
         pad.steps.append(shown(result, known.unit))
-    return Working(text, name, result, tuple(pad.steps), pad.points, used=tuple(dict.fromkeys(pad.used)))
+    return Working(typed, name, result, tuple(pad.steps), pad.points, used=tuple(dict.fromkeys(pad.used)))

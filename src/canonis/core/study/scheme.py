@@ -8,6 +8,7 @@ from canonis.core.drafting.restating import Said
 from canonis.core.proof.match.chosen import references_of
 from canonis.core.proof.match.levels import Levels
 from canonis.core.proof.match.verdict import Verdict
+from canonis.core.proof.match.which import source_solid
 from canonis.core.proof.matching import MatchMemory, match_part
 from canonis.core.sheet.scene import Scene
 from canonis.core.solid.hints import Hints
@@ -24,13 +25,16 @@ def scheme_of(
     spec: Specification, scene: Scene, hints: Sequence[Hints], memory: MatchMemory | None = None,
     progress: Callable[[str], None] = lambda _: None, links: Mapping[str, str | None] | None = None,
 ) -> list[Said]:  # fmt: skip
-    """The lines of a source that fit the solid of the first sheet, in their order; lines of another unit are left alone.
+    """The lines of a source that fit the solid that it is of, in their order; lines of another unit are left alone.
 
     `links` are places that persons chose, by number (see `matching`); a line without a place by hand has none.
     """
     document = scene.document
     lines = [c for c in spec.characteristics if c.error is None and c.kind not in ("note", "round")]
     if not lines or spec.rules.unit is not document.unit:
+        return []
+    index = source_solid(spec, scene.solids)
+    if index is None:
         return []
     match = match_part(spec, document, scene.solids, links or {}, hints, memory or MatchMemory(), progress)
     out = []
@@ -41,7 +45,7 @@ def scheme_of(
         # A line that was held back keeps the place at which it differs: there its words would be wrong.
         if verdict.state not in ("fits", "ambiguous") or verdict.differences or verdict.slip:
             continue
-        solid = scene.solids[document.pages[0].solid]
+        solid = scene.solids[index]
         # Re-based to one datum (house rule), a length of the source only words what the sheet states from there.
         kept = spec.rules.house.get("datums", "kept") != "one" or c.kind != "length"
         refs = _ends(match.levels, solid, verdict) if kept and _is_length(c, verdict) else ()
@@ -53,6 +57,7 @@ def scheme_of(
         out.append(
             Said(
                 kind=c.kind,
+                solid=index,
                 text=sheet_line(bare, spec.rules),
                 reading=bare,
                 count=c.count,

@@ -6,7 +6,7 @@ from itertools import combinations
 
 import numpy as np
 
-from canonis.core.proof.match.features import Difference, feature_candidate
+from canonis.core.proof.match.features import Difference, feature_candidate, seat_candidate
 from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, Nearness, Wanted, wanted
@@ -338,6 +338,10 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
     out: list[Candidate] = []
     said = []
     long = len(lines) > _LONG
+    diameters = [
+        (n, w.target) for n, c in enumerate(lines)
+        if c.error is None and c.kind in ("diameter", "hole", "seat") and c.main is not None and (w := wanted(c.main, unit)) is not None
+    ]  # fmt: skip
     for number, c in enumerate(lines):
         words = words_of(c, lv.items)
         said.append(words)
@@ -360,8 +364,13 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
         elif c.kind == "angle" and want is not None:
             out += _angles(lv, number, want)
         else:
+            elsewhere = [d for n, d in diameters if n != number]
             for item in lv.items:
-                made = feature_candidate(c, item, unit, words)
+                seat = seat_candidate(c, item, unit, words)
+                if seat is not None and seat.price <= _TOP:
+                    out.append(Candidate(number, ("seat", item.label), seat.price, seat.state, "; ".join(d.slip for d in seat.differences if d.slip),
+                                         seat.value, seat.words, item=item, rows=seat.rows, differences=seat.differences))  # fmt: skip
+                made = feature_candidate(c, item, unit, words, elsewhere)
                 if made is not None and made.price <= _TOP:
                     key: tuple[object, ...] = (
                         "seat" if c.kind == "seat" else "ring" if c.kind == "pattern" else "feature",

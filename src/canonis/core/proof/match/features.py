@@ -2,6 +2,7 @@
 
 import math
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from canonis.core.proof.match.items import Item
@@ -13,7 +14,7 @@ from canonis.core.shape.rows import Row
 from canonis.core.source.characteristic import Characteristic, Part
 from canonis.core.source.threads import is_drilled_for
 
-__all__ = ["KINDS", "Difference", "FeatureMatch", "feature_candidate", "model_size", "wrong_side"]
+__all__ = ["KINDS", "Difference", "FeatureMatch", "feature_candidate", "model_size", "seat_candidate", "wrong_side"]
 
 #: Kinds of feature that a kind of line can be about, the likeliest first; a later one costs more.
 KINDS: dict[str, tuple[str, ...]] = {
@@ -97,8 +98,11 @@ class _Tally:
             )
 
 
-def feature_candidate(c: Characteristic, item: Item, unit: Unit, words: Words) -> FeatureMatch | None:
-    """The price of line `c` being about `item`; None where it cannot be."""
+def feature_candidate(
+    c: Characteristic, item: Item, unit: Unit, words: Words, elsewhere: Sequence[float] = ()
+) -> FeatureMatch | None:
+    """The price of line `c` being about `item`; None where it cannot be. `elsewhere` are diameters (mm) that other lines
+    state: a seat that one of them is about is said."""
     kinds = KINDS.get(c.kind, ())
     if item.kind not in kinds:
         return None
@@ -114,6 +118,8 @@ def feature_candidate(c: Characteristic, item: Item, unit: Unit, words: Words) -
         and c.kind not in ("groove", "keyway", "slot", "arc-slot", "polygon")
     ):
         return None
+    if _other_side(words.text, item):
+        return None
     if item.kind == "hole" and c.kind in ("chamfer", "radius"):
         rim = _rim(c, item, unit)
         if rim is not None or c.kind == "chamfer":
@@ -125,20 +131,26 @@ def feature_candidate(c: Characteristic, item: Item, unit: Unit, words: Words) -
     else:
         _plain_parts(c, item, unit, tally)
     if item.kind == "hole" and c.kind in ("hole", "thread", "seat", "diameter"):
-        _seats(c, item, tally)
+        _seats(c, item, tally, elsewhere)
         _drilled(c, item, tally)
     if c.kind == "diameter" and item.kind == "cylinder" and item.words.get("inner"):
         tally.price += 0.5
-    if re.search(r"\bo\.?d\b|outside|outer", words.text) and item.kind == "hole":
-        tally.price += 8
-    if re.search(r"\bi\.?d\b|inside|inner|\bbore\b", words.text) and item.kind in ("shaft", "boss"):
-        tally.price += 8
     state = max((d.state for d in tally.differences), default=EXACT)
     main = c.main
     value = next((float(v) for n in ([main.name] if main else []) if (v := model_size(item, n)) is not None), 0.0)
     name = {"fillet": "round", "cylinder": "round face"}.get(item.kind, item.kind)
     label = item.label if not item.label.startswith("round ") else "without a label"
     return FeatureMatch(tally.price, state, value, f"{name} {label}", tuple(tally.rows), tuple(tally.differences))
+
+
+_VOID = re.compile(r"\bi\.?d\b|\binside\b|\binner\b|\bbores?\b|\bholes?\b")
+_SOLID = re.compile(r"\bo\.?d\b|\boutside\b|\bouter\b|\bshafts?\b|\bjournals?\b|\bspigots?\b")
+
+
+def _other_side(text: str, item: Item) -> bool:
+    """Whether a line names a void and the feature is material, or the reverse."""
+    void, solid = bool(_VOID.search(text)), bool(_SOLID.search(text))
+    return void is not solid and item.kind in (("shaft", "boss") if void else ("hole",))
 
 
 def model_size(item: Item, name: str) -> float | None:
@@ -181,6 +193,8 @@ def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> No
     for part in c.parts:
         if part.name in _UNCOMPARED or part.name.startswith("member-") or part.designation is not None or part.table:
             continue
+        if part.name == "pitch" and not isinstance(item.value("pitch"), float):
+            continue  # of several features that are not one group nothing measures it: see `Judge`
         if part.name in ("sides", "teeth", "starts"):
             have = item.value(part.name)
             if isinstance(have, float) and part.nominal is not None and abs(have - float(part.nominal)) > 0.5:
@@ -342,7 +356,7 @@ def _drilled(c: Characteristic, item: Item, tally: _Tally) -> None:
         tally.price += 0.3
 
 
-def _seats(c: Characteristic, item: Item, tally: _Tally) -> None:
+def _seats(c: Characteristic, item: Item, tally: _Tally, elsewhere: Sequence[float]) -> None:
     """Seats that the model has and the source does not say, or has at the wrong end, or at one end only."""
     near, far = ({k for k in side if k in ("counterbore", "countersink")} for side in item.seats)
     names = {p.name for p in c.parts}
@@ -354,11 +368,17 @@ def _seats(c: Characteristic, item: Item, tally: _Tally) -> None:
     if c.kind == "seat":
         return
     for kind in sorted((near | far) - said_near - said_far):
+        wide = model_size(item, f"{kind}-diameter") or model_size(item, f"{kind}-far-diameter")
+        if wide is not None and any(abs(wide - said) <= _SAID_ELSEWHERE * wide for said in elsewhere):
+            continue
+        if kind == "countersink" and _breaks_an_edge(item):
+            tally.price += 0.5
+            continue
         tally.differs(
             PRICES.seat,
             kind,
             None,
-            model_size(item, f"{kind}-diameter") or model_size(item, f"{kind}-far-diameter"),
+            wide,
             "the model has a seat that the source does not say",
         )
     for kind in sorted(said_near - said_far):
@@ -375,6 +395,65 @@ def _seats(c: Characteristic, item: Item, tally: _Tally) -> None:
             tally.differs(
                 PRICES.seat, f"{kind}-far", None, None, "a seat at one end only where the source asks for both (S12)"
             )
+
+
+#: A diameter of another line is meant for a seat within this share of it, right or wrong: that line is judged by itself.
+_SAID_ELSEWHERE = 0.12
+
+
+def seat_candidate(c: Characteristic, item: Item, unit: Unit, words: Words) -> FeatureMatch | None:
+    """The price of a bore of the source being the wider part of a hole: what the recogniser calls its counterbore. None
+    where it cannot be."""
+    if item.kind != "hole" or c.kind not in ("diameter", "hole") or _other_side(words.text, item):
+        return None
+    if any(p.name.startswith(("counterbore", "countersink", "rim")) for p in c.parts):
+        return None
+    best: FeatureMatch | None = None
+    for place in ("", "-b", "-c", "-far", "-b-far"):
+        wide = item.sizes.get(f"counterbore{place}-diameter")
+        main = c.part("diameter")
+        if wide is None or main is None or not isinstance(wide.value, float):
+            continue
+        tally = _Tally()
+        tally.price += 0.3
+        tally.size(main, wide.value, wide.rows, unit)
+        depth = c.part("depth")
+        if depth is not None:
+            deep = item.sizes.get(f"counterbore{place}-depth")
+            tally.size(
+                depth,
+                deep.value if deep is not None and isinstance(deep.value, float) else None,
+                () if deep is None else deep.rows,
+                unit,
+            )
+        state = max((d.state for d in tally.differences), default=EXACT)
+        made = FeatureMatch(
+            tally.price,
+            state,
+            wide.value,
+            f"the wider part of hole {item.label}",
+            tuple(tally.rows),
+            tuple(tally.differences),
+        )
+        if best is None or made.price < best.price:
+            best = made
+    return best
+
+
+#: A cone at a mouth up to this much wider than its hole, at 45° to the axis, may be an edge that is broken unsaid.
+_BROKEN = 1.35
+
+
+def _breaks_an_edge(item: Item) -> bool:
+    """Whether the cones at the mouths of a hole are no more than broken edges: nobody needs to state those on a source."""
+    bore = model_size(item, "diameter")
+    for side in ("", "-far"):
+        wide, angle = item.value(f"countersink{side}-diameter"), item.value(f"countersink{side}-angle")
+        if isinstance(wide, float) and (
+            bore is None or wide > _BROKEN * bore or (isinstance(angle, float) and abs(angle - 90) > 1)
+        ):
+            return False
+    return True
 
 
 def wrong_side(c: Characteristic, item: Item) -> tuple[str, int] | None:

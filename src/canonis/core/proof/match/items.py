@@ -91,6 +91,12 @@ class Item:
         """Whether its outline is a regular polygon."""
         return self.words.get("outline") == "polygon"
 
+    @property
+    def likeness(self) -> tuple[object, ...]:
+        """What it shares with others that a count would speak of together: its kind and every size."""
+        sizes = ((n, round(s.value, 3) if isinstance(s.value, float) else s.value) for n, s in self.sizes.items())
+        return (self.kind, *sorted(sizes, key=str))
+
     def value(self, name: str) -> float | bool | None:
         """A size by name."""
         size = self.sizes.get(name)

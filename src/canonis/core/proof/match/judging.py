@@ -17,6 +17,12 @@ from canonis.core.source.characteristic import Characteristic
 __all__ = ["Judge"]
 
 
+#: Dearest free place that speaks for a line which the other lines speak against.
+_FREE = 5.5
+#: Kinds of line whose count is one when none is said.
+COUNTED = ("slot", "arc-slot")
+
+
 class Judge:
     """Judges the lines of one solution."""
 
@@ -128,6 +134,18 @@ class Judge:
         lead = self.problem.leader[number]
         if v.state == "fits" and lead != number and self.solution.totals.get(lead) == max(self.lines[lead].count, 1):
             return replace(v, state="ambiguous", reason=f"#{self.lines[lead].number} says this already")
+        if v.state == "fits" and c.kind in COUNTED and c.part("pitch") is not None:
+            return replace(
+                v,
+                state="ambiguous",
+                reason="nothing measures its pitch here: look at it, or give the pitch a line of its own",
+            )
+        if v.state == "fits" and (more := self._uncounted(number, c, chosen)):
+            return replace(
+                v,
+                state="ambiguous",
+                reason=f"the part has {more + len(chosen)} like this and the source says {max(c.count, 1)}",
+            )
         first = self.first.get(v.keys[0]) if v.keys else None
         if first is not None and (self.problem.leader[first] == lead or any(n.axes > 1 for n in v.levels)):
             first = number
@@ -150,7 +168,31 @@ class Judge:
             return replace(v, state="ambiguous", reason="the search was cut short, so that nothing is said against it")
         if self.solution.unreached and chosen[0].key[0] in ("edge", "size", "pitch"):
             return self._spared(number, v)
-        return v
+        return self._fits_elsewhere(number, v)
+
+    def _uncounted(self, number: int, c: Characteristic, chosen: Sequence[Candidate]) -> int:
+        """Features that are like what a line was given, and that no line of the source means: its count says nothing of them."""
+        if c.kind not in COUNTED or c.typical or any(k.item is None for k in chosen):
+            return 0
+        claimed = {self.problem.candidates[k].key for ks in self.solution.chosen.values() for k in ks}
+        like = {k.item.likeness for k in chosen if k.item is not None}
+        others = (self.problem.candidates[k] for k in self.problem.of.get(number, []))
+        return sum(k.key not in claimed and k.item is not None and k.item.likeness in like for k in others)
+
+    def _fits_elsewhere(self, number: int, v: Verdict) -> Verdict:
+        """A line that another free place bears out is asked about, not accused: it may be right."""
+        used = {self.problem.candidates[k].key for ks in self.solution.chosen.values() for k in ks}
+        mine = (self.problem.candidates[n] for n in self.problem.of.get(number, []))
+        free = [k for k in mine if k.fits and k.price <= _FREE and k.key not in used]
+        if not free or (v.differences and any(d.part in ("count", "side") for d in v.differences)):
+            return v
+        best = min(free, key=lambda k: k.price)
+        return replace(
+            v, state="ambiguous", measure=best.words, value=best.value, slip="", faces=self._faces([best]), rows=tuple(self._rows(best)),
+            keys=(best.key,), levels=best.levels, items=() if best.item is None else (best.item,), differences=(),
+            rivals=tuple(self._rival(k) for k in free[1:4]),
+            reason=f"it fits here; the other lines leave {v.measure} for it, where it would differ: choose its place",
+        )  # fmt: skip
 
     def _spared(self, number: int, v: Verdict) -> Verdict:
         """In a source with gaps a level that nothing reaches turns no line that fits somewhere else into a difference."""

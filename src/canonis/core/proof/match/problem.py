@@ -25,6 +25,8 @@ __all__ = ["Orientation", "Problem", "Solution"]
 SOLVE, ASK = 2.0, 0.6
 #: Kinds of line that can be about several features at once: their count decides.
 _SEVERAL = ("hole", "radius", "thread", "chamfer", "diameter", "seat")
+#: Kinds of line that mean several only where they say how many.
+_COUNTED = ("slot", "arc-slot", "groove", "keyway")
 
 View = tuple[int, int]
 
@@ -151,18 +153,33 @@ class Problem:
             for k in mine:
                 self._pay(self.candidates[k].price * weight, self.x[k])
             features = bool(mine) and self.candidates[mine[0]].key[0] in ("feature", "seat")
-            several = features and c.kind in _SEVERAL and len(mine) > 1
+            counted = c.kind in _SEVERAL or (c.kind in _COUNTED and c.count > 1)
+            several = features and counted and len(mine) > 1
             if several:
                 some = self._bool()
                 m.add_max_equality(some, [self.x[k] for k in mine])
                 m.add(some + none == 1)
-                more = m.new_int_var(0, len(mine), "")
-                m.add(more >= sum(self.x[k] for k in mine) - 1)
-                self._pay(1.0 * weight, more)
+                self._pay_for_several(mine, weight)
             else:
                 m.add(sum(self.x[k] for k in mine) + none == 1)
             if features and not c.typical:
                 self._count(number, c, mine, none, weight)
+
+    def _pay_for_several(self, mine: list[int], weight: float) -> None:
+        """A line may mean several features: equal ones are what a count is for, others are less likely."""
+        m = self.model
+        alike: dict[object, list[int]] = defaultdict(list)
+        for k in mine:
+            item = self.candidates[k].item
+            alike[k if item is None else item.likeness].append(k)
+        used = []
+        for ks in alike.values():
+            used.append(self._bool())
+            m.add_max_equality(used[-1], [self.x[k] for k in ks])
+        for price, variables in ((1.0, used), (0.02, [self.x[k] for k in mine])):
+            more = m.new_int_var(0, len(variables), "")
+            m.add(more >= sum(variables) - 1)
+            self._pay(price * weight, more)
 
     def _count(self, number: int, c: Characteristic, mine: list[int], none: Any, weight: float) -> None:
         """The members of what a line means must be as many as it says."""
