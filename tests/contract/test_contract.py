@@ -150,7 +150,7 @@ def test_draft_writes_its_files_with_every_key(work):
     assert set(data["layout"]) >= LAYOUT and set(data["complete"]) == {"ok", "free", "redundant"}
     kinds = [v["kind"] for v in data["views"]]
     assert "pictorial" in kinds and len(kinds) >= 3 and all(set(v) >= VIEW for v in data["views"])
-    every = [v["kind"] for v in sheet(work, "plate.step", "all-views", "--views", "all")[1]["views"]]
+    every = [v["kind"] for v in sheet(work, "--views", "all")[1]["views"]]
     assert "pictorial" in every and len(every) >= 4 and "section" not in every
     for mark in data["annotations"]:
         assert set(mark) >= MARK

@@ -3165,6 +3165,11 @@ export interface components {
             unexplained: components["schemas"]["Unexplained"][];
             /** Version */
             version: number;
+            /**
+             * Withdrawn
+             * @default []
+             */
+            withdrawn: components["schemas"]["WithdrawnLine"][];
         };
         /**
          * ProofSummary
@@ -4480,6 +4485,18 @@ export interface components {
             op: "view-to-sheet";
             /** Sheet */
             sheet: number;
+        };
+        /**
+         * WithdrawnLine
+         * @description A statement that the draft had planned and its proof did not bear out: it is not on paper.
+         */
+        WithdrawnLine: {
+            /** Refs */
+            refs: string[];
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
         };
         /**
          * WorkRequest

@@ -8,7 +8,18 @@ import Choose from "../parts/Choose.vue";
 
 const source = useSource();
 const job = useJob();
-const NAMES = ["title", "unit", "style", "material", "density", "general", "notes", "square", "frame", "solid"] as const;
+const NAMES = [
+  "title",
+  "unit",
+  "style",
+  "material",
+  "density",
+  "general",
+  "notes",
+  "square",
+  "frame",
+  "solid",
+] as const;
 type Name = (typeof NAMES)[number];
 const shared = computed(() => job.job?.shared);
 const fields = computed<{ name: Name; label: string; hint?: string; wide?: boolean }[]>(() => [

@@ -185,6 +185,23 @@ const columns = computed<TableColumnType<LedgerRow>[]>(() => [
         <li v-for="w in store.proof.drawn_level" :key="w">{{ w }}</li>
       </ul>
     </details>
+    <details v-if="store.proof.withdrawn?.length" class="level">
+      <summary>
+        {{
+          store.proof.withdrawn.length === 1 ? "One statement was" : `${store.proof.withdrawn.length} statements were`
+        }}
+        withdrawn from the draft
+      </summary>
+      <p class="quiet">
+        They were planned, and measuring them again did not bear them out: none of them is on paper. What they would
+        have said is stated in another way, or named above as open.
+      </p>
+      <ul>
+        <li v-for="w in store.proof.withdrawn" :key="w.text + w.refs.join()">
+          <span class="sheet">{{ w.text }}</span> <span class="quiet">{{ w.why }}</span>
+        </li>
+      </ul>
+    </details>
     <Levels v-if="store.proof.ladders?.length" :ladders="store.proof.ladders" />
     <section v-if="unplaced.length || store.proof.unexplained.length" class="both">
       <div v-if="unplaced.length">

@@ -42,6 +42,13 @@ const mayTick = computed(
     !!row.value &&
     ["proven", "ambiguous", "not-drawn", "reference"].includes(row.value.state),
 );
+/** Why this line cannot be ticked. */
+const why = computed(() => {
+  if (!store.mayRemark) return "Drafters and checkers tick lines; you may look.";
+  if (!store.current) return "The lines are being proved again; tick when that is done.";
+  const state = STATES[row.value?.state ?? ""]?.word ?? row.value?.state ?? "";
+  return `#${row.value?.number} has no place to say yes to (${state}): choose its place in the proof first, or mend the line.`;
+});
 const lit = computed<Record<number, number[]>>(() => ({ 0: rival.value?.faces ?? row.value?.faces ?? [] }));
 const first = computed(() => row.value?.statements[0] ?? "");
 const page = computed(() => {

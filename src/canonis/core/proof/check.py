@@ -21,7 +21,7 @@ from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
 from canonis.core.source.specification import Specification
 
-__all__ = ["Check", "check_sheet"]
+__all__ = ["Check", "check_sheet", "judge_sheets"]
 
 
 @dataclass(frozen=True)
@@ -42,6 +42,8 @@ class Check:
     unexplained: tuple[dict[str, Any], ...] = ()
     #: Whether rivals of the lines' places were looked for.
     asked: bool = True
+    #: What the draft had planned and its proof did not bear out.
+    withdrawn: tuple[dict[str, Any], ...] = ()
 
     def as_json(self) -> dict[str, Any]:
         """The proof as `canonis check` prints it."""
@@ -53,7 +55,7 @@ class Check:
                         "unproven": states.count("unproven"), "contradicted": contradicted},
             "findings": list(self.findings), "mass": self.mass, "complete": self.complete,
             "ledger": list(self.ledger), "ladders": list(self.ladders), "drawn_level": list(self.drawn_level),
-            "unexplained": list(self.unexplained), "asked": self.asked,
+            "unexplained": list(self.unexplained), "asked": self.asked, "withdrawn": list(self.withdrawn),
         }  # fmt: skip
 
 
@@ -108,7 +110,7 @@ def _statement_findings(p: StatementProof, unit: Unit) -> list[dict[str, Any]]:
     return out
 
 
-def _judge(
+def judge_sheets(
     document: SheetDocument, solids: tuple[Solid, ...], measurer: Remeasurer, proofs: list[StatementProof]
 ) -> list[Judgement]:
     """What the equations say of each page; contradicted statements give none."""
@@ -150,7 +152,7 @@ def check_sheet(
     laid_out, document = document, document.joined()
     measurer = Remeasurer(document, solids, known)
     proofs = [measurer.prove(a) for a in document.annotations if is_statement(a)]
-    judged = _judge(document, solids, measurer, proofs)
+    judged = judge_sheets(document, solids, measurer, proofs)
     systems = {page.number: one for page, one in zip(document.pages, judged, strict=True)}
     by_id = {a.id: a for a in document.annotations}
     final: list[StatementProof] = []
@@ -221,4 +223,5 @@ def check_sheet(
         levels,
         tuple(unexplained),
         asked,
+        tuple(w.model_dump(mode="json") for w in document.withdrawn),
     )

@@ -17,6 +17,10 @@ _NOISE = 1e-6
 _SINGLE, _MOST_NOISE = 1e-7, 1e-5
 
 
+#: Parts that are numbers and no size.
+_NO_SIZE = ("count", "free-form-faces")
+
+
 @dataclass(frozen=True)
 class PartProof:
     """One part of a statement: what the text states and what the model shows (mm or degrees; bool for yes/no)."""
@@ -52,7 +56,7 @@ class StatementProof:
     @property
     def main(self) -> PartProof | None:
         """The part that carries the statement's value."""
-        return next((p for p in self.parts if isinstance(p.stated, float) and p.name != "count"), None)
+        return next((p for p in self.parts if isinstance(p.stated, float) and p.name not in _NO_SIZE), None)
 
 
 def close(stated: float, measured: float, part: Part, unit: Unit) -> bool:

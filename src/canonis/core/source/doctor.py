@@ -116,20 +116,22 @@ def _chains(chains: Sequence[Chain], unit: Unit) -> Iterable[Finding]:
             yield finding("chain.free", chain.direction, message, "warning")
 
 
-def _overall(lines: Sequence[Characteristic]) -> Fraction | None:
-    """The largest size of a part that the source states over all in every direction, mm. One that is stated over all in one
-    or two directions says nothing of how long the part is in another."""
+def _overall(lines: Sequence[Characteristic]) -> tuple[Fraction | None, bool]:
+    """The largest size that the source states over all, mm, and whether it does so in every direction: one that is stated
+    over all in one or two of them says little of how long the part is in another."""
     said = [c.size("length") for c in lines if c.kind == "length" and "overall" in f"{c.name} {c.text}".lower()]
     sizes = [s for s in said if s is not None]
-    return max(sizes) if len(sizes) >= _DIRECTIONS else None
+    return max(sizes, default=None), len(sizes) >= _DIRECTIONS
 
 
 _DIRECTIONS = 3
+#: So many times a size that is said to be over all in another direction, a size is asked about.
+_ABSURD = 8
 
 
 def _sizes(lines: Sequence[Characteristic], rules: HouseRules) -> Iterable[Finding]:
     """Sizes larger than the part, and sizes in the style of the other unit."""
-    whole = _overall(lines)
+    whole, every = _overall(lines)
     if whole is None:
         return
     for c in lines:
@@ -143,11 +145,12 @@ def _sizes(lines: Sequence[Characteristic], rules: HouseRules) -> Iterable[Findi
                 or part.name in ("radius", "pitch-circle")
             ):
                 continue
-            if part.nominal > whole:
+            if part.nominal > (whole if every else whole * _ABSURD):
                 yield finding(
                     "size.over",
                     c.number,
-                    f"Line {c.number}: {part.name.replace('-', ' ')} {part.typed} is larger than the whole part ({_in(whole, rules)}); {_why(part, whole, rules)}.",
+                    f"Line {c.number}: {part.name.replace('-', ' ')} {part.typed} is larger than {'the whole part' if every else 'what is said to be over all'} ({_in(whole, rules)}); {_why(part, whole, rules)}.",
+                    "error" if every else "warning",
                 )
                 break
 

@@ -107,14 +107,9 @@ def _is_other_language(text: str) -> bool:
     if not numbers and re.search(_OTHER_SCRIPT, text):
         return True
     if len(words) < (4 if numbers else 2):
-        # One word alone is more likely misspelt, unless nothing of the trade is like it.
+        # One word alone is more likely misspelt, unless its letters are those of another language.
         bare = text.strip()
-        return (
-            not numbers
-            and words == [bare]
-            and len(bare) > 4
-            and not difflib.get_close_matches(bare.upper(), _TRADE, 1, 0.7)
-        )
+        return not numbers and words == [bare] and len(bare) > 4 and not bare.isascii()
     return not any(w.upper() in _TRADE or difflib.get_close_matches(w.upper(), _TRADE, 1, 0.8) for w in words)
 
 
@@ -230,12 +225,13 @@ def _part(name: str, value: Any, rules: HouseRules, unit: Unit, bare: bool) -> P
 
 
 def _check_deviations(parts: list[Part], beside: list[tuple[Fraction, Fraction]], unit: Unit) -> None:
-    """What stands beside a fit must be what its table gives."""
+    """What stands beside a fit must be what its table gives, to the places that a sheet writes it."""
+    room = Fraction(1, 10_000) if unit is Unit.MM else Fraction(254, 10) / 20_000
     for part, (upper, lower) in zip([p for p in parts if p.fit], beside, strict=False):
         if part.nominal is None or part.lower is None or part.upper is None:
             continue
         for said, limit in ((upper, part.upper), (lower, part.lower)):
-            if abs(to_mm(said, unit) - (limit - part.nominal)) > Fraction(1, 10000):
+            if abs(to_mm(said, unit) - (limit - part.nominal)) > room:
                 raise Misread(f"the deviations beside {part.fit} are not those of its table for this size")
 
 

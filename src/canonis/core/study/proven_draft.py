@@ -7,9 +7,12 @@ from dataclasses import replace
 from canonis.core.drafting.draft import Draft, DraftWish, Scheme, draft_model
 from canonis.core.drafting.struck import NOTHING, Struck
 from canonis.core.features.model import Feature
+from canonis.core.layout.arrange import refresh
+from canonis.core.proof.check import judge_sheets
+from canonis.core.proof.judge import Judgement
 from canonis.core.proof.measure import Known, Remeasurer, is_statement
 from canonis.core.proof.statement import StatementProof
-from canonis.core.sheet.document import SheetDocument, Withdrawn
+from canonis.core.sheet.document import Annotation, Linear, Ordinate, SheetDocument, Withdrawn
 from canonis.core.sheet.scene import Scene
 from canonis.core.solid.reader import Model
 
@@ -18,6 +21,8 @@ __all__ = ["draft_proven"]
 #: Plans that are made at most; what is still not borne out in the last one goes without another.
 _ROUNDS = 3
 _BORNE_OUT = ("proven", "reference")
+#: Repeats that are taken off one sheet at most.
+_REPEATS = 8
 
 
 def draft_proven(
@@ -56,6 +61,7 @@ def draft_proven(
             made = _without(made, set(bad))
             break
         struck = more
+    made = _without_repeats(made, known)
     document = made.document.model_copy(update={"withdrawn": tuple(gone.values())})
     return replace(made, scene=made.scene.on(document))
 
@@ -87,6 +93,47 @@ def _with(struck: Struck, made: Draft, bad: dict[str, str]) -> Struck:
     lines = {text for a in marks for text in made.worded.get(a.id, ())} - struck.lines
     own = [a for a in marks if not (set(made.worded.get(a.id, ())) & lines)]
     return struck.plus(own, lines)
+
+
+def _without_repeats(made: Draft, known: Known) -> Draft:
+    """The draft without sizes that the equations of the second route find said twice: a drafted one goes before the source's
+    own words, and an overall size becomes a reference (ISO 129-1, 5.9). None goes that something hangs on all the same."""
+    judged = _judged(made, known)
+    for _ in range(_REPEATS):
+        loop = next((x for page in judged for x in page.loops), None)
+        if loop is None:
+            break
+        open_before, loops = sum(len(p.free) for p in judged), sum(len(p.loops) for p in judged)
+        marks = {a.id: a for a in made.document.annotations}
+        own = [marks[i] for i in (loop.statement, *loop.others) if i in marks]
+        own.sort(key=lambda a: (a.id in made.worded, a.feature == "overall", not isinstance(a, Linear | Ordinate)))
+        for mark in own:
+            plain = mark.id not in made.worded and mark.feature != "overall" and isinstance(mark, Linear | Ordinate)
+            trial = _without(made, {mark.id}) if plain else _as_reference(made, mark)
+            after = _judged(trial, known)
+            if sum(len(p.free) for p in after) <= open_before and sum(len(p.loops) for p in after) < loops:
+                made, judged = trial, after
+                break
+        else:
+            break
+    return made
+
+
+def _judged(made: Draft, known: Known) -> list[Judgement]:
+    one = made.document.joined()
+    measurer = Remeasurer(one, made.scene.solids, known)
+    return judge_sheets(
+        one, made.scene.solids, measurer, [measurer.prove(a) for a in one.annotations if is_statement(a)]
+    )
+
+
+def _as_reference(made: Draft, mark: Annotation) -> Draft:
+    last = mark.model_copy(update={"reference": True})
+    told = tuple(last if a.id == mark.id else a for a in made.document.annotations)
+    scene = made.scene.on(made.document.model_copy(update={"annotations": told}))
+    # Parentheses take room: the rows of the sheet are laid out anew.
+    page = next(p for p in scene.document.pages if p.number == mark.sheet)
+    return replace(made, scene=scene.on(refresh(scene, page)))
 
 
 def _without(made: Draft, ids: set[str]) -> Draft:

@@ -163,6 +163,14 @@ class FinalCheckState(BaseModel):
     parts: list[FinalPartState]
 
 
+class WithdrawnLine(BaseModel):
+    """A statement that the draft had planned and its proof did not bear out: it is not on paper."""
+
+    text: str
+    refs: list[str]
+    why: str
+
+
 class ProofState(BaseModel):
     """The proof of the present sheet; `findings` are the first ones, `findings_more` says how many there are besides."""
 
@@ -180,6 +188,7 @@ class ProofState(BaseModel):
     links: dict[str, str | None]
     version: int
     unexplained: list[Unexplained]
+    withdrawn: list[WithdrawnLine] = []
     #: Whether other places that the lines could mean were looked for.
     asked: bool
     final: FinalCheckState

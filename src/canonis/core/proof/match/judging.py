@@ -17,8 +17,11 @@ from canonis.core.source.characteristic import Characteristic
 __all__ = ["Judge"]
 
 
-#: Dearest free place that speaks for a line which the other lines speak against.
-_FREE = 5.5
+def _between_axes(k: Candidate) -> float:
+    """What the distance of two axes costs before anything is known of it: as a place it is as firm as one between faces."""
+    return PRICES.axes if len(k.levels) == 2 and all("axis" in n.kinds for n in k.levels) else 0.0
+
+
 #: Kinds of line whose count is one when none is said.
 COUNTED = ("slot", "arc-slot")
 
@@ -183,7 +186,7 @@ class Judge:
         """A line that another free place bears out is asked about, not accused: it may be right."""
         used = {self.problem.candidates[k].key for ks in self.solution.chosen.values() for k in ks}
         mine = (self.problem.candidates[n] for n in self.problem.of.get(number, []))
-        free = [k for k in mine if k.fits and k.price <= _FREE and k.key not in used]
+        free = [k for k in mine if k.fits and k.key not in used and k.price - _between_axes(k) <= PRICES.firm]
         if not free or (v.differences and any(d.part in ("count", "side") for d in v.differences)):
             return v
         best = min(free, key=lambda k: k.price)
