@@ -121,7 +121,7 @@ def test_a_second_child_has_a_model_back_without_its_file(child):
     spec = json.dumps({"schema": "canonis.source/1", "unit": "mm"})
     asked = {"model": model, "spec": spec, "station": {}}
     study = child.run("study", asked, subject=sha, shelf=shelf)
-    sheet = child.run("first_sheet", {**asked, "options": {}}, subject=sha, shelf=shelf)
+    sheet = child.run("first_sheet", {**asked, "options": {}}, subject=sha, shelf=shelf)["document"]
     shown = child.run("show", {**asked, "document": sheet}, subject=sha, shelf=shelf)
     proof = child.run("prove", {**asked, "document": sheet, "links": {}}, subject=sha, shelf=shelf)
     assert study["report"]["file"]["sha256"] == sha and {k for k, _ in shelf} == {"step", "tables", "shapes", "proofs"}

@@ -7,14 +7,15 @@ const lines = (n: number) => (n === 1 ? "1 line" : `${n} lines`);
 /** Shows what comes and what goes when a list is taken over, and asks whether it may. */
 export function agree(seen: Preview): Promise<boolean> {
   const rows = [
-    ["Come", `${lines(seen.comes)}${seen.unread ? ` (${lines(seen.unread)} of the file not read)` : ""}`],
-    ["Go", lines(seen.goes)],
-    ["Stay as they are", lines(seen.stays)],
+    ["come", `${lines(seen.comes)}${seen.unread ? ` (${lines(seen.unread)} of the file not read)` : ""}`],
+    ["go", lines(seen.goes)],
+    ["stay", lines(seen.stays)],
   ];
   return new Promise((answer) =>
     Modal.confirm({
       title: `“${seen.name}” would replace the source of this job`,
       width: 460,
+      icon: null,
       content: () =>
         h("div", { class: "agree" }, [
           h(
@@ -22,7 +23,11 @@ export function agree(seen: Preview): Promise<boolean> {
             rows.flatMap(([name, said]) => [h("dt", name), h("dd", said)]),
           ),
           seen.first.length
-            ? h("ol", { "aria-label": "The first lines that come" }, [...seen.first.map((t) => h("li", t))])
+            ? h(
+                "ul",
+                { class: "sheet", "aria-label": "The first lines that come" },
+                seen.first.map((t) => h("li", `#${t}`)),
+              )
             : null,
           h("p", { class: "quiet" }, "The list that stands here now is kept: “Take back” brings it here again."),
         ]),

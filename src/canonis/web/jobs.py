@@ -109,8 +109,8 @@ _LITERAL = str.maketrans({"%": "\\%", "_": "\\_", "\\": "\\\\"})
 def _listed(user: User) -> tuple[dict[str, Any], Select[Any]]:
     """What can be sorted by, and the query of what is listed; it loads neither sources nor sheets."""
     # Of each job that is listed the newest, by its index: nothing is gathered over what others have.
-    drawn = select(func.max(SheetVersion.created)).where(SheetVersion.job_id == Job.id).scalar_subquery()
-    worked = select(func.max(Task.changed)).where(Task.job_id == Job.id).scalar_subquery()
+    drawn = select(func.max(SheetVersion.created)).where(SheetVersion.job_id == Job.id).correlate(Job).scalar_subquery()
+    worked = select(func.max(Task.changed)).where(Task.job_id == Job.id).correlate(Job).scalar_subquery()
     changed = func.greatest(Job.created, drawn, worked)
     author = func.coalesce(SheetVersion.author, "")
     query = (

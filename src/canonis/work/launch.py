@@ -76,6 +76,13 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
     os.environ["CANONIS_DEMO"] = "1" if demo else ""
     from canonis.store.database import migrate
 
+    # The kernel loads while the rest is prepared, and whoever needs it finds it loaded.
+    nurseries = [_runtime(folder) / f"nursery-{k}" for k in (1, 2)]
+    os.environ[NURSERIES] = ":".join(map(str, nurseries))
+    parts: dict[str, tuple[str, ...]] = {
+        f"nursery {k}": ("-m", "canonis.work.nursery", str(path)) for k, path in enumerate(nurseries, start=1)
+    }
+    running = {name: _start(*command) for name, command in parts.items()}
     _say("Bringing the database up to date …")
     migrate()
     from canonis.store.people import ensure_administrator
@@ -102,13 +109,8 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
         "warning",
         "--no-proxy-headers",
     )
-    nurseries = [_runtime(folder) / f"nursery-{k}" for k in (1, 2)]
-    os.environ[NURSERIES] = ":".join(map(str, nurseries))
-    parts = {
-        **{f"nursery {k}": ("-m", "canonis.work.nursery", str(p)) for k, p in enumerate(nurseries, start=1)},
-        "web": web_command, "worker": ("-m", "canonis.work"),
-    }  # fmt: skip
-    running = {name: _start(*command) for name, command in parts.items()}
+    parts |= {"web": web_command, "worker": ("-m", "canonis.work")}
+    running |= {name: _start(*parts[name]) for name in ("web", "worker")}
     try:
         _wait_until_up(address, running["web"])
         _say(f"\nCanonis is at {address}")

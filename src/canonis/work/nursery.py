@@ -174,8 +174,10 @@ class _House:
         self.lines.pop(number).close()
         for pid, owner in list(self.children.items()):
             if owner == number:
-                with contextlib.suppress(ProcessLookupError):
+                with contextlib.suppress(ProcessLookupError, ChildProcessError):
                     os.kill(pid, signal.SIGKILL)
+                    os.waitpid(pid, 0)
+                self.children.pop(pid, None)
 
     def answer(self, number: int) -> None:
         """Serve one request of a line."""

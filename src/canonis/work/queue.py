@@ -98,6 +98,15 @@ def _set(task_id: int, **values: Any) -> None:
         session.commit()
 
 
+def _go_on(task_id: int, **values: Any) -> bool:
+    """Change a task that nobody has ended meanwhile; False when somebody has."""
+    with open_session() as session:
+        live = update(Task).where(Task.id == task_id, Task.state.in_(("waiting", "running")))
+        changed = session.execute(live.values(changed=func.now(), **values)).rowcount  # type: ignore[attr-defined]
+        session.commit()
+        return bool(changed)
+
+
 def _is_cancelled(task_id: int) -> bool:
     with open_session() as session:
         return session.scalar(select(Task.state).where(Task.id == task_id)) in ("cancelled", None)
@@ -112,19 +121,20 @@ def _still_wanted(session: OrmSession, task_id: int) -> None:
 
 def _work(task_id: int, job: QueuedJob) -> None:
     with open_session() as session:
-        found = session.execute(select(Task.kind, Task.state).where(Task.id == task_id)).one_or_none()
-    if found is None or found.state not in ("waiting", "running"):
+        kind = session.scalar(select(Task.kind).where(Task.id == task_id))
+    if kind is None:
         return
     try:
-        _set(task_id, state="running", stage="Starting")
+        if not _go_on(task_id, state="running", stage="Starting"):
+            return
         said = ""
-        if found.kind == "arrive":
+        if kind == "arrive":
             said = _arrive(task_id)
-        elif found.kind == "rivals":
+        elif kind == "rivals":
             _rivals(task_id)
         else:
-            study_task(task_id, str(found.kind), partial(_in_child, task_id), partial(_still_wanted, task_id=task_id))
-        _set(task_id, state="done", stage=said or "Done")
+            study_task(task_id, kind, partial(_in_child, task_id), partial(_still_wanted, task_id=task_id))
+        _go_on(task_id, state="done", stage=said or "Done")
     except BadInput as fault:
         _end(task_id, str(fault))
     except Cancelled:
