@@ -7,6 +7,7 @@ import os
 import shutil
 import subprocess
 import tempfile
+from collections import Counter
 from collections.abc import Iterator
 from functools import lru_cache
 from pathlib import Path
@@ -28,6 +29,23 @@ from canonis.demo.load import flawed_recipe
 # A slow machine is no error: tests never hold themselves to a time.
 settings.register_profile("canonis", deadline=None)
 settings.load_profile("canonis")
+
+#: Seconds that the tests of each file took, their fixtures included.
+_spent: Counter[str] = Counter()
+
+
+def pytest_runtest_logreport(report: pytest.TestReport) -> None:
+    """Gather what each file takes; under several processes this is called where their reports come together."""
+    _spent[report.nodeid.partition("::")[0]] += report.duration
+
+
+def pytest_terminal_summary(terminalreporter: Any) -> None:
+    """Say which files took the time."""
+    if len(_spent) > 1:
+        terminalreporter.write_sep("=", "seconds by file")
+        for name, seconds in _spent.most_common():
+            terminalreporter.write_line(f"{seconds:8.1f}  {name}")
+
 
 PARTS = Path(__file__).parents[1] / "src" / "canonis" / "demo" / "parts"
 REAL = Path(os.environ.get("CANONIS_REAL_PARTS", "/tmp/real-parts"))

@@ -170,3 +170,59 @@ def test_the_event_stream_ends_with_the_session(application, client, person, how
             admin.delete(f"/api/people/{number}")
     thread.join(40)
     assert not thread.is_alive() and "event: ended" in lines
+
+
+def test_guessing_ones_old_password_has_its_limit_and_locks_nobody_out(application, person):
+    person("sat at")
+    here, _ = enter(application, "sat at")
+    codes = [
+        here.post("/api/session/password", json={"old": f"guess {k}", "new": "another long one"}).status_code
+        for k in range(9)
+    ]
+    assert codes[0] == 422 and codes[-1] == 429 and codes.count(422) == 6
+    assert (
+        here.post("/api/session/password", json={"old": "a good long one", "new": "another long one"}).status_code
+        == 429
+    )
+    there, status = enter(application, "sat at")
+    assert status == 200, "its owner is not locked out by it"
+    assert (
+        there.post("/api/session/password", json={"old": "a good long one", "new": "another long one"}).status_code
+        == 204
+    )
+
+
+@pytest.mark.parametrize("weak", ["        ", "password", "12345678", "qwertyuiop", "Passw0rd!", "weak one weak one"])
+def test_passwords_that_are_guessed_at_once_are_refused(application, person, weak):
+    number = person("weak one")
+    mine, _ = enter(application, "weak one")
+    with application.client("administrator") as admin:
+        answers = [
+            admin.post("/api/people", json={"name": "weak one more", "password": weak, "role": "viewer"}),
+            admin.patch(f"/api/people/{number}", json={"password": weak}),
+            mine.post("/api/session/password", json={"old": "a good long one", "new": weak}),
+        ]
+    # The name itself is no secret of whoever has that name.
+    for answer in answers if weak != "weak one weak one" else answers[1:]:
+        assert answer.status_code == 422 and "guessed at once" in answer.json()["detail"], answer.text
+    assert enter(application, "weak one")[1] == 200, "the old one holds"
+    if answers[0].status_code == 201:
+        with application.client("administrator") as admin:
+            admin.delete(f"/api/people/{next(p['id'] for p in answers[0].json() if p['name'] == 'weak one more')}")
+
+
+@pytest.mark.parametrize(
+    "like", ["LOOKED ALIKE", "looked\u200b alike", "looked alike\u202e", "ｌooked alike", " looked  alike"]
+)
+def test_names_that_look_alike_are_one_account(application, person, like):
+    person("looked alike")
+    with application.client("administrator") as admin:
+        answer = admin.post("/api/people", json={"name": like, "password": "a good long one", "role": "viewer"})
+        assert answer.status_code == 409 and "already an account" in answer.json()["detail"]
+        assert (
+            admin.post(
+                "/api/people", json={"name": "\u200b\u202e", "password": "a good long one", "role": "viewer"}
+            ).status_code
+            == 422
+        )
+    assert enter(application, like)[1] == 200, "and it is signed in to however it is typed"

@@ -1,16 +1,18 @@
 """Parts of the web server on their own: names of files, what a stream is told, who waits at the door."""
 
 import asyncio
+import json
 import re
 from types import SimpleNamespace
 from urllib.parse import unquote
 
+import httpx
 import pytest
 from fastapi import HTTPException
 from hypothesis import given
 from hypothesis import strategies as st
 
-from canonis.web.door import _same_site
+from canonis.web.door import Door, _same_site
 from canonis.web.doorkeeper import Doorkeeper
 from canonis.web.downloads import download
 from canonis.web.events import _ANEW, _BEHIND, Hub, _after, _Stream
@@ -69,7 +71,7 @@ def test_a_browser_too_far_behind_gets_a_fresh_picture():
 
 def test_a_stream_that_ended_is_handed_nothing():
     hub = Hub()
-    with hub.open(3, asker()) as stream:
+    with hub.open(_Stream(3, asker())) as stream:
         assert hub._streams == {stream}
     assert not hub._streams
 
@@ -147,3 +149,94 @@ def test_a_right_password_costs_nothing():
         return True
 
     assert asyncio.run(scene())
+
+
+def test_a_name_that_is_guessed_from_everywhere_stays_open_to_its_owner_and_to_who_has_not_guessed():
+    async def scene():
+        keeper = Doorkeeper()
+        keeper.right("Anna", "9.9.9.9")
+        for k in range(36):
+            await knock(keeper, "anna", f"1.1.{k}.1")
+        guesser = await knock(keeper, "anna", "1.1.3.1")
+        return (
+            guesser,
+            [await knock(keeper, "ANNA ", "9.9.9.9") for _ in range(3)],
+            await knock(keeper, "anna", "5.5.5.5"),
+        )
+
+    guesser, owner, stranger = asyncio.run(scene())
+    assert guesser == 429, "who guessed within the minute waits"
+    assert owner == [401] * 3 and stranger == 401, "the others are let try"
+
+
+@pytest.mark.parametrize(
+    ("proxies", "asked", "status"),
+    [("", "other.example", 403), ("127.0.0.1", "other.example", 200), ("10.0.0.1", "other.example", 403)],
+)
+def test_who_forwards_is_believed_only_where_the_house_names_it(monkeypatch, proxies, asked, status):
+    """An origin that matches a forged host is another site; behind the proxy that the house names it is the page's own."""
+    monkeypatch.setenv("CANONIS_PROXY", proxies)
+    seen = []
+
+    async def inner(scope, receive, send):
+        seen.append(scope["client"][0])
+        await send({"type": "http.response.start", "status": 200, "headers": []})
+        await send({"type": "http.response.body", "body": b""})
+
+    async def ask():
+        async with httpx.AsyncClient(transport=httpx.ASGITransport(Door(inner)), base_url="http://inside") as client:
+            head = {"Origin": f"https://{asked}", "X-Forwarded-Host": asked, "X-Forwarded-For": "6.6.6.6, 203.0.113.7"}
+            return (await client.post("/api/jobs", headers=head)).status_code
+
+    assert asyncio.run(ask()) == status
+    assert seen == (["203.0.113.7"] if status == 200 else [])
+
+
+def test_a_stream_asks_again_when_the_pool_was_only_busy(monkeypatch):
+    """The database did not answer once and nobody tells when it does: the stream tries by itself."""
+    from canonis.web import events
+
+    tries = []
+
+    def picture(job):
+        tries.append(job)
+        if len(tries) < 3:
+            raise TimeoutError("QueuePool limit reached")
+        return {"tasks": [], "sheet": 1, "source": 1, "model": 1, "remarks": 0, "ticks": 0}
+
+    monkeypatch.setattr(events, "_picture", picture)
+    monkeypatch.setattr(events, "_still_in", lambda asker: 60.0)
+    monkeypatch.setattr(events, "_TRY_AGAIN", 0.01)
+    asker = SimpleNamespace(user=SimpleNamespace(id=1, role="drafter"), session="s")
+
+    async def first():
+        async for told in events.follow(5, asker):
+            return told
+
+    assert json.loads(asyncio.run(asyncio.wait_for(first(), 30))["data"])["sheet"] == 1
+    assert tries == [5, 5, 5]
+
+
+def test_the_list_of_jobs_is_told_of_ones_own_alone(monkeypatch):
+    from canonis.web import events
+
+    monkeypatch.setattr(events, "may_enter_one", lambda user, jobs: 7 in jobs)
+    monkeypatch.setattr(events, "_still_in", lambda asker: 60.0)
+    monkeypatch.setattr(events, "_CALM", 0.0)
+    asker = SimpleNamespace(user=SimpleNamespace(id=1, role="drafter"), session="s")
+
+    async def scene():
+        got = []
+
+        async def listen():
+            async for told in events.follow_list(asker):
+                got.append(told.get("event", "message"))
+
+        task = asyncio.create_task(listen())
+        for told in ({"job": 3}, {"job": 7}, {"job": 7}, {"person": 2}, {"person": 1}):
+            await asyncio.sleep(0.02)
+            events.HUB._hand(told, {s for s in events.HUB._streams if s.concerns(told)})
+        await asyncio.wait_for(task, 30)
+        return got
+
+    assert asyncio.run(scene()) == ["message", "message", "ended"]

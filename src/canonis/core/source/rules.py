@@ -52,7 +52,9 @@ class GeneralTolerance(BaseModel):
         for places, number in re.findall(r"\.(X+)\s*±\s*([\d.,/]+)", text, re.I):
             block[len(places)] = to_mm(fraction_of(number), unit)
         angle = re.search(r"(?:angles?|∠)\s*±\s*([\d.]+)", text, re.I)
-        plain = re.fullmatch(r"(?:±|\+/-|\+-)\s*([\d.,/]+)(?:\s*(?:mm|in))?(?:\s*[,;]?\s*(?:angles?|∠).*)?", text, re.I)
+        plain = re.fullmatch(
+            r"(?:±|\+/-|\+-)\s*(\d*[.,]?\d+(?:/\d+)?)(?:\s*(?:mm|in))?(?:\s*[,;]?\s*(?:angles?|∠).*)?", text, re.I
+        )
         if plain and not block:
             # One tolerance for every size, however it is written.
             size = to_mm(fraction_of(plain.group(1)), unit)
