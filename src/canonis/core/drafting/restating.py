@@ -56,6 +56,8 @@ class Said:
     reference: bool = False
     #: Whether a thread on a plain hole is noted with the drill that the model carries (house rule).
     drilled: bool = True
+    #: Whether its place is certain. A line with several may word a drafted statement; it gets none of its own.
+    certain: bool = True
 
     @property
     def figure(self) -> str:
@@ -165,7 +167,7 @@ def _placed(
                 first = [*(a for a in first if a.id != worked.id), worked]
                 continue
         if not carriers:
-            made = _made(desk, line)
+            made = _made(desk, line) if line.certain else None
             if made is not None:
                 first.append(made.model_copy(update={"id": f"D{number}", "reference": line.reference}))
                 said.setdefault(f"D{number}", []).append(line)

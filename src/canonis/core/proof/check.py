@@ -4,9 +4,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
+import numpy as np
+
 from canonis.core.mass.checkpoint import check_mass
 from canonis.core.proof.causes import linked
-from canonis.core.proof.judge import Judgement, Stated, judge_page
+from canonis.core.proof.judge import Free, Judgement, Stated, judge_page
 from canonis.core.proof.ledger import ledger_lines, said
 from canonis.core.proof.match.which import source_solid, which_words
 from canonis.core.proof.matching import Match, MatchMemory, match_all
@@ -14,8 +16,10 @@ from canonis.core.proof.measure import Known, Remeasurer, is_statement
 from canonis.core.proof.source_findings import source_findings, unexplained_sizes
 from canonis.core.proof.statement import PartProof, StatementProof
 from canonis.core.proof.whole import check_whole
+from canonis.core.proof.windows import unshown
 from canonis.core.quantity.units import Unit
-from canonis.core.sheet.document import Leader, SheetDocument
+from canonis.core.quantity.written import write_length
+from canonis.core.sheet.document import Leader, SheetDocument, SheetPage
 from canonis.core.slips.numbers import number_slips
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
@@ -122,8 +126,20 @@ def judge_sheets(
             for mark in document.annotations
             if mark.sheet == page.number and mark.id in by_id and by_id[mark.id].state in ("proven", "reference")
         ]
-        out.append(judge_page(document, page, solids[page.solid], stated, measurer.resolutions(page.number)))
+        one = judge_page(document, page, solids[page.solid], stated, measurer.resolutions(page.number))
+        out.append(_with_openings(one, document, page, solids[page.solid], measurer))
     return out
+
+
+def _with_openings(
+    one: Judgement, document: SheetDocument, page: SheetPage, solid: Solid, measurer: Remeasurer
+) -> Judgement:
+    """A judgement with the openings of which the page does not show how far they go among what is left open."""
+    out = []
+    for opening in unshown(document, page, solid, measurer.resolutions(page.number)):
+        at = ", ".join(write_length(float(c), document.unit) for c in opening.middle - np.array(page.datum))
+        out.append(Free(f"how far the opening at ({at}) goes, which no view or section shows", opening.sides))
+    return replace(one, free=(*one.free, *out))
 
 
 def _complete(document: SheetDocument, judged: list[Judgement], proofs: list[StatementProof]) -> dict[str, Any]:

@@ -12,11 +12,13 @@ from canonis.core.proof.check import judge_sheets
 from canonis.core.proof.judge import Judgement
 from canonis.core.proof.measure import Known, Remeasurer, is_statement
 from canonis.core.proof.statement import StatementProof
+from canonis.core.proof.windows import unshown
 from canonis.core.sheet.document import Annotation, Linear, Ordinate, SheetDocument, Withdrawn
 from canonis.core.sheet.scene import Scene
+from canonis.core.sheet.views import Parallel
 from canonis.core.solid.reader import Model
 
-__all__ = ["draft_proven"]
+__all__ = ["draft_proven", "showing_openings"]
 
 #: Plans that are made at most; what is still not borne out in the last one goes without another.
 _ROUNDS = 3
@@ -61,7 +63,8 @@ def draft_proven(
             made = _without(made, set(bad))
             break
         struck = more
-    made = _without_repeats(made, known)
+    # Where the house wants hidden lines off, what they would show is left to a person.
+    made = _without_repeats(made if wish.hidden == "none" else showing_openings(made, known), known)
     document = made.document.model_copy(update={"withdrawn": tuple(gone.values())})
     return replace(made, scene=made.scene.on(document))
 
@@ -93,6 +96,27 @@ def _with(struck: Struck, made: Draft, bad: dict[str, str]) -> Struck:
     lines = {text for a in marks for text in made.worded.get(a.id, ())} - struck.lines
     own = [a for a in marks if not (set(made.worded.get(a.id, ())) & lines)]
     return struck.plus(own, lines)
+
+
+def showing_openings(made: Draft, known: Known) -> Draft:
+    """The draft with hidden lines in as few views as show how far its openings go, where without them no view does."""
+    document = made.document
+    one = document.joined()
+    for page in document.pages:
+        found = Remeasurer(one, made.scene.solids, known).resolutions(page.number)
+        solid = made.scene.solids[page.solid]
+        open_ = len(unshown(document, page, solid, found))
+        for view in document.views:
+            if not open_:
+                break
+            if view.sheet != page.number or not isinstance(view, Parallel) or view.hidden:
+                continue
+            views = tuple(v.model_copy(update={"hidden": True}) if v is view else v for v in document.views)
+            trial = document.model_copy(update={"views": views})
+            left = len(unshown(trial, page, solid, found))
+            if left < open_:
+                document, open_ = trial, left
+    return replace(made, scene=made.scene.on(document))
 
 
 def _without_repeats(made: Draft, known: Known) -> Draft:

@@ -67,6 +67,7 @@ def scheme_of(
                 ring=sheet_line(c.model_copy(update=ring), spec.rules) if circle else "",
                 reference=c.reference,
                 drilled=spec.rules.house.get("threads") != "nominal" and not _nominal(c, solid, verdict),
+                certain=verdict.state == "fits",
             )
         )
     return out
