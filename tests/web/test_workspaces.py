@@ -22,7 +22,9 @@ ROUTES = sorted(
 def quay(application):
     """A workspace of one drafter alone, with a set, a job that is drafted, and its task; nobody else is in it."""
     with application.client("administrator") as chief:
-        places = chief.post("/api/workspaces", json={"name": "Quay House"}).json()
+        answer = chief.post("/api/workspaces", json={"name": "Quay House"})
+        assert answer.status_code == 201, answer.text
+        places = answer.json()
         place = next(w["id"] for w in places if w["name"] == "Quay House")
         people = chief.post(
             "/api/people",

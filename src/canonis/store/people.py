@@ -37,11 +37,14 @@ def check_password(password: str, name: str) -> None:
 
     Raises BadInput with what to do.
     """
-    judged = zxcvbn(password[:_JUDGED], user_inputs=[name, look_of(name), "canonis"])
-    if judged["score"] < _LEAST_SCORE:
-        raise BadInput(
-            "This password is guessed at once; take a longer one, such as three words that do not belong together."
-        )
+    names = [name, look_of(name), "canonis"]
+    known = [*names, *("".join(n.split()) for n in names)]
+    # Gaps between repeated words, or around the name, make nothing harder to guess.
+    for said in (password[:_JUDGED], "".join(password.split())[:_JUDGED]):
+        if not said or zxcvbn(said, user_inputs=known)["score"] < _LEAST_SCORE:
+            raise BadInput(
+                "This password is guessed at once; take a longer one, such as three words that do not belong together."
+            )
 
 
 @lru_cache(maxsize=1)

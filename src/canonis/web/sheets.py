@@ -287,7 +287,7 @@ def redraft_sheet(job_id: Id, body: RedraftRequest, user: Drafter) -> TaskState:
     with open_session() as session:
         job, model, _ = _parts(session, job_id, body.version, lock=True)
         options = {k: v for k, v in body.model_dump(exclude={"version"}).items() if v is not None}
-        task = defer(session, job, model, user.name, redraft=True, options=options)
+        task = defer(session, job, model, user.name, redraft=True, options=options, head=job.sheet_head)
         return TaskState(id=task.id, kind=task.kind, state="waiting", stage=task.stage, error="")
 
 

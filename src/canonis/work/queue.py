@@ -254,10 +254,12 @@ def _drafted(task_id: int, job_id: int, model_id: int, run: Callable[..., Any], 
 
     A draft is stored once, for the model that is present, and edits made while it was worked out are made on it too.
     """
-    for _ in range(_DRAFTS):
+    for tries in range(_DRAFTS):
         with open_session() as session:
             job, task = session.get_one(Job, job_id), session.get_one(Task, task_id)
-            head, asked = job.sheet_head, dict(task.arguments)
+            asked = dict(task.arguments)
+            # What is done after a new draft was asked for is done to that draft, whenever a worker takes it up.
+            head = asked.get("head", job.sheet_head) if tries == 0 else job.sheet_head
             author = str(asked.get("author", ""))
             if _has_drawn(session, job_id, task_id) or not (head is None or asked.get("redraft")):
                 return ""
