@@ -10,7 +10,7 @@ from canonis.core.plain import cell, look_of, uncell
 from canonis.web.app import ROUTERS, app
 from canonis.web.guard import GuardedRoute
 from canonis.web.ids import GONE, id_of
-from tests.web.test_workspaces import ROLES, ROUTES, filled, quay  # noqa: F401
+from tests.web.test_workspaces import ROLES, ROUTES
 
 SPELLINGS = (
     "{}.0",
@@ -29,14 +29,14 @@ SPELLINGS = (
 )
 
 
-def spelled(spelling, quay, path):  # noqa: F811
+def spelled(spelling, quay, path):
     for name in ("job_id", "set_id", "task_id"):
         path = path.replace(f"{{{name}}}", spelling.format(quay[name]))
     return re.sub(r"\{\w+\}", "1", path)
 
 
 @pytest.mark.parametrize("role", ROLES)
-def test_no_other_spelling_leads_into_another_workspace(application, quay, role):  # noqa: F811
+def test_no_other_spelling_leads_into_another_workspace(application, quay, role):
     with application.client(role) as other:
         for name, method, path in ROUTES:
             for spelling in SPELLINGS:
