@@ -64,12 +64,12 @@ def rims(desk: Desk) -> Iterator[Candidate]:
                 edge.kind == "circle"
                 and abs(float(edge.axis @ face.axis)) > ALONG
                 and edge.dihedral != "smooth"
-                and _whole_turn(desk.solid, edge)
+                and _whole_turn(edge, desk.solid)
             ):
                 yield from _rim(desk, face, e, edge)
 
 
-def _whole_turn(solid: Solid, edge: Edge) -> bool:
+def _whole_turn(edge: Edge, solid: Solid) -> bool:
     """Whether an edge is a whole circle, or one of the arcs of a circle that flats part: the bevelled end of a hexagon."""
     if edge.length > 1.9 * math.pi * edge.radius:
         return True
