@@ -23,6 +23,9 @@ export function agree(seen: Preview): Promise<boolean> {
             rows.flatMap(([name, said]) => [h("dt", name), h("dd", said)]),
           ),
           seen.first.length
+            ? h("p", { class: "quiet" }, seen.comes > seen.first.length ? "The first that come" : "What comes")
+            : null,
+          seen.first.length
             ? h(
                 "ul",
                 { class: "sheet", "aria-label": "The first lines that come" },

@@ -242,7 +242,7 @@ const columns = computed<TableColumnType<LedgerRow>[]>(() => [
           >
           <span v-else-if="column.key === 'how'"
             ><span class="sheet">{{ r.statements.length ? r.how : "" }}</span>
-            <span class="quiet small"> {{ r.measure || r.reason }}</span></span
+            <span class="quiet small place">{{ r.measure || r.reason }}</span></span
           >
           <span v-else-if="column.key === 'model'" class="tab">{{ r.model_text ?? "–" }}</span>
           <span v-else-if="column.key === 'off'" class="tab">{{ r.difference ?? "" }}</span>
@@ -271,6 +271,10 @@ const columns = computed<TableColumnType<LedgerRow>[]>(() => [
 </template>
 
 <style scoped>
+/* The words of a place stand off the figure before them. */
+.place {
+  margin-left: 8px;
+}
 .proof {
   height: 100%;
   overflow: auto;
