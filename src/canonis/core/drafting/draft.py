@@ -28,7 +28,7 @@ from canonis.core.drafting.principal import (
 )
 from canonis.core.drafting.restating import Said, restated
 from canonis.core.drafting.seen import feature_views, spare_views, unseen_features
-from canonis.core.drafting.struck import NOTHING, Struck
+from canonis.core.drafting.struck import NOTHING, Doubt, Struck
 from canonis.core.features.marks import marks_of
 from canonis.core.features.model import Feature
 from canonis.core.features.naming import named_as
@@ -50,13 +50,11 @@ from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.reader import Model
 from canonis.core.solid.turning import squared
 
-__all__ = ["Doubt", "Draft", "DraftWish", "Projections", "Scheme", "draft_model", "projection_of", "scene_for"]
+__all__ = ["Draft", "DraftWish", "Projections", "Scheme", "draft_model", "projection_of", "scene_for"]
 
 Progress = Callable[[str], None]
 #: Tells what a source states, for a sheet as it stands and what was recognised on its solids.
 Scheme = Callable[[Scene, tuple[Feature, ...]], Sequence[Said]]
-#: Tells which of some statements of a scene the second route does not bear out, by their ids, and why.
-Doubt = Callable[[Scene, Sequence[str]], dict[str, str]]
 
 
 def _no_doubt(_: Scene, __: Sequence[str]) -> dict[str, str]:

@@ -1,7 +1,7 @@
 """The source's scheme first: what the source states is said on the sheet as the source says it; the rest follows the rules."""
 
 import re
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,10 +11,11 @@ from canonis.core.drafting.desk import ALONG, Desk, next_number
 from canonis.core.drafting.kinds.angles import angles
 from canonis.core.drafting.kinds.holes import ringed
 from canonis.core.drafting.kinds.rounds import seen_true
+from canonis.core.drafting.struck import Doubt
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
 from canonis.core.sheet.document import MUTE, Annotation, Leader, Linear, Note, Ordinate, SheetDocument
-from canonis.core.sheet.scene import Scene, frame_of_view
+from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.references import face_reference, parse
 from canonis.core.source.characteristic import Characteristic
@@ -65,9 +66,7 @@ class Said:
         return re.sub(r"^(WALL|PITCH) ", "", self.text)
 
 
-def restated(
-    desk: Desk, lines: Sequence[Said], doubt: Callable[[Scene, Sequence[str]], dict[str, str]]
-) -> tuple[SheetDocument, dict[str, tuple[str, ...]]]:
+def restated(desk: Desk, lines: Sequence[Said], doubt: Doubt) -> tuple[SheetDocument, dict[str, tuple[str, ...]]]:
     """The document with the lines of the source on the desk's sheet in their own words, and nothing said twice for it.
 
     The words of the source go on the sheet only where `doubt`, which measures the statements as they would stand there, has

@@ -1,12 +1,15 @@
 """What a draft is not to say: statements that the second route did not bear out, and words of the source that it did not."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 
 from canonis.core.sheet.document import Annotation, Leader, Note
+from canonis.core.sheet.scene import Scene
 
-__all__ = ["NOTHING", "Struck"]
+__all__ = ["NOTHING", "Doubt", "Struck"]
 
+#: Tells which of some statements of a scene the second route does not bear out, by their ids, and why.
+Doubt = Callable[[Scene, Sequence[str]], dict[str, str]]
 _Key = tuple[object, ...]
 
 

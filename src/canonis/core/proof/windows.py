@@ -1,5 +1,5 @@
 """Openings of straight sides that go through one wall with another behind it: sizes and places alone do not say how far they
-go, so a view must show it (ISO 128-3: what no view shows by visible or hidden lines is shown by a section)."""
+go, so a view must show it."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass

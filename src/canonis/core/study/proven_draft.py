@@ -101,9 +101,9 @@ def _with(struck: Struck, made: Draft, bad: dict[str, str]) -> Struck:
 def showing_openings(made: Draft, known: Known) -> Draft:
     """The draft with hidden lines in as few views as show how far its openings go, where without them no view does."""
     document = made.document
-    one = document.joined()
+    measurer = Remeasurer(document.joined(), made.scene.solids, known)
     for page in document.pages:
-        found = Remeasurer(one, made.scene.solids, known).resolutions(page.number)
+        found = measurer.resolutions(page.number)
         solid = made.scene.solids[page.solid]
         open_ = len(unshown(document, page, solid, found))
         for view in document.views:
