@@ -28,7 +28,9 @@ def ruled(page, application, job, *rules):
         expect(page.get_by_text("all stored")).to_be_visible()
     page.goto(f"{application.address}/jobs/{job}/sheet")
     expect(page.locator("svg.board")).to_be_visible()
-    command(page, "draft anew")
+    with page.expect_response("**/sheet/redraft") as asked:
+        command(page, "draft anew")
+    assert asked.value.status == 202
 
 
 def test_a_changed_house_rule_redrafts_the_sheet_and_keeps_what_was_added(page, application):
@@ -92,6 +94,6 @@ def test_the_final_check_asks_what_the_house_asks_and_a_look_falls_with_a_change
     page.goto(f"{application.address}/jobs/{job}/sheet")
     expect(page.locator("svg.board")).to_be_visible()
     ruled(page, application, job, ("Locations", "chain"))
-    expect(statement(page, "30")).to_be_visible()
+    expect(statement(page, "35")).to_be_visible()
     page.goto(f"{application.address}/jobs/{job}/release")
     expect(page.locator("[data-part=look]")).to_contain_text("nobody has looked at this version yet")

@@ -95,6 +95,16 @@ def test_no_wait_is_without_a_limit(child, monkeypatch):
     assert volume(child.run("build", box(60))) == pytest.approx(6000)
 
 
+def test_what_a_busy_machine_lets_a_stage_wait_is_not_its_models_fault(child):
+    child.start()
+    pid = child.pid
+    os.kill(pid, signal.SIGSTOP)
+    waiting = threading.Timer(2.5, os.kill, (pid, signal.SIGCONT))
+    waiting.start()
+    assert volume(child.run("build", box(70), stage_limit=1.5)) == pytest.approx(7000)
+    assert child.pid == pid
+
+
 def test_a_message_that_is_not_finished_or_not_read_ends_the_wait():
     import socket
 

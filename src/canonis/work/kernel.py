@@ -17,8 +17,11 @@ from canonis.work.nursery import Born, Nursery
 
 __all__ = ["NURSERY", "Cancelled", "KernelChild", "KernelCrashed", "KernelFault", "KernelKilled", "Shelf"]
 
-#: Seconds one stage of a job may take (reading, one view, …) before the child is stopped.
+#: Seconds of its own processor time that one stage of a job may take (reading, one view, …) before the child is stopped:
+#: what a busy machine lets it wait is not its model's fault.
 STAGE_LIMIT = 60.0
+#: A stage that waits is given up after so many times its limit.
+_WAITING = 5
 #: Seconds a whole job may take, however many stages it tells of.
 TOTAL_LIMIT = 1800.0
 #: Seconds a child has to take a request in (100 MB of STEP among it).
@@ -166,13 +169,17 @@ class KernelChild:
         self._process.kill()
         return NURSERY.ended_by(self._process) in _FAULTS
 
+    def _used(self) -> float:
+        """Seconds of processor time that the child has used."""
+        return 0.0 if self._process is None else self._process.used()
+
     def _converse(self, ident: tuple[int, str], job: str, arguments: dict[str, Any], stage_limit: float, total_limit: float,
                   shelf: Shelf | None, progress: Callable[[str], None], cancelled: Callable[[], bool]) -> tuple[str, Any]:  # fmt: skip
         """Send the request and serve the child until it answers: its kind (done, bad or fault) and value."""
         assert self._channel is not None
         channel = self._channel
         stage, begun = "starting", time.monotonic()
-        since, looked = begun, begun
+        since, looked, used = begun, begun, self._used()
         try:
             channel.send((ident, job, arguments), SEND_LIMIT)
             while True:
@@ -181,7 +188,9 @@ class KernelChild:
                     looked = now
                     if cancelled():
                         raise Cancelled
-                if now - since > stage_limit or now - begun > total_limit:
+                if now - begun > total_limit or now - since > _WAITING * stage_limit:
+                    raise ChannelStuck
+                if now - since > stage_limit and self._used() - used >= stage_limit:
                     raise ChannelStuck
                 try:
                     told, kind, value = channel.receive(min(_LOOK, stage_limit))
@@ -190,11 +199,11 @@ class KernelChild:
                 if told != ident:
                     raise KernelFault(f"the kernel answered request {told} while {ident} was asked")
                 if kind == "progress":
-                    stage, since = str(value), time.monotonic()
+                    stage, since, used = str(value), time.monotonic(), self._used()
                     progress(stage)
                 elif kind == "fetch":
                     channel.send((ident, None if shelf is None else shelf.get(*value)), SEND_LIMIT)
-                    since = time.monotonic()
+                    since, used = time.monotonic(), self._used()
                 elif kind == "keep":
                     if shelf is not None:
                         shelf.put(*value)

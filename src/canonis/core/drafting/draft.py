@@ -165,17 +165,20 @@ def draft_model(
     scheme: Scheme | None = None,
     doubt: Doubt = _no_doubt,
     struck: Struck = NOTHING,
+    projections: Projections | None = None,
 ) -> Draft:
     """Draft a complete drawing of a model: a sheet for each different solid.
 
     `scheme` tells what the source states of one of the solids; it is said on its sheet as the source says it, where `doubt`
-    has nothing against it. `struck` is not said.
+    has nothing against it. `struck` is not said. `projections` are those of an earlier draft of the same model; what is made
+    here is added.
     A part that lies askew in its file is drawn square to its own axes. Raises BadInput for a datum, size or scale that
     cannot be used.
     """
     frames = {s.index: frame for s in model.solids if (frame := square_frame(s)) is not None}
+    kept: Projections = {} if projections is None else projections
     if not frames:
-        return _drafted(model, wish, progress, features, scheme, doubt, struck)
+        return _drafted(model, wish, progress, features, scheme, doubt, struck, kept)
     upright = replace(
         model, solids=tuple(squared(s, frames[s.index]) if s.index in frames else s for s in model.solids)
     )
@@ -188,7 +191,7 @@ def draft_model(
     square = tuple(
         named_as(f, recognise(s)) if s.index in frames else f for f, s in zip(found, upright.solids, strict=True)
     )
-    made = _drafted(upright, wish, progress, square, scheme, doubt, struck)
+    made = _drafted(upright, wish, progress, square, scheme, doubt, struck, kept)
     scene = scene_for(carried_back(made.document, frames), model.solids, found)
     return replace(made, scene=scene, features=found)
 
@@ -201,14 +204,14 @@ def _drafted(
     scheme: Scheme | None,
     doubt: Doubt,
     struck: Struck,
+    projections: Projections,
 ) -> Draft:
     found = features or tuple(recognise(s) for s in model.solids)
-    cache: Projections = {}
     sheets = [_start(model, found[index], index, copies, number, wish, struck)
               for number, (index, copies) in enumerate(_distinct(model), start=1)]  # fmt: skip
     document = _blank(model, wish, sheets)
     marks = tuple(map(marks_of, model.solids, found))
-    scene = build_scene(document, model.solids, marks, cache)
+    scene = build_scene(document, model.solids, marks, projections)
     spare: dict[int, tuple[View, ...]] = {}
     for sheet in sheets:
         scene = _with_views(scene, sheet, wish, progress)

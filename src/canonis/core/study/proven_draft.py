@@ -14,7 +14,7 @@ from canonis.core.proof.measure import Known, Remeasurer, is_statement
 from canonis.core.proof.statement import StatementProof
 from canonis.core.proof.windows import unshown
 from canonis.core.sheet.document import Annotation, Linear, Ordinate, SheetDocument, Withdrawn
-from canonis.core.sheet.scene import Scene
+from canonis.core.sheet.scene import Projections, Scene
 from canonis.core.sheet.views import Parallel
 from canonis.core.solid.reader import Model
 
@@ -47,8 +47,9 @@ def draft_proven(
         return {p.id: _why(p) for p in _proofs(scene.document, scene, known, wanted) if p.state not in _BORNE_OUT}
 
     struck, gone = NOTHING, dict[tuple[object, ...], Withdrawn]()
+    projections: Projections = {}
     for left in range(_ROUNDS, 0, -1):
-        made = draft_model(model, wish, progress, features, scheme, doubt, struck)
+        made = draft_model(model, wish, progress, features, scheme, doubt, struck, projections)
         features = made.features
         progress("Proving what was drafted")
         bad = doubt(made.scene, [a.id for a in made.document.annotations])
