@@ -87,8 +87,9 @@ def test_a_line_is_settled_from_the_ledger_beside_the_sheet(page, application, j
     row = line(page, "8")
     expect(row.get_by_label("in an unlikely place, or one of several")).to_be_visible()
     row.click()
-    # The statement that gives the length is lit on the sheet: it says it as the source does.
-    expect(page.locator("svg.board g.statement.chosen, svg.board g.statement.on")).to_have_count(1)
+    # Before anybody has confirmed its place no statement is made for it: the two that give the length together are lit.
+    expect(row).to_contain_text("60 − 20 = 40")
+    expect(page.locator("svg.board g.statement.chosen, svg.board g.statement.on")).to_have_count(2)
     places = page.get_by_label("Places that it could mean")
     expect(places).to_contain_text("axis of H1 to axis of H2")
     places.get_by_role("button", name="It is this").first.click()

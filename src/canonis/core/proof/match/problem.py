@@ -553,6 +553,8 @@ class Problem:
         solver = cp.CpSolver()
         p = solver.parameters
         p.num_workers, p.random_seed, p.linearization_level = 1, 0, 2
+        # Of problems this small most of the time would go into making them smaller.
+        p.cp_model_probing_level, p.max_presolve_iterations, p.symmetry_level = 0, 1, 0
         p.max_deterministic_time = limit
         p.stop_after_first_solution = first
         status = solver.solve(model)
