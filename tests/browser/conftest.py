@@ -22,7 +22,9 @@ def browser():
 
 @pytest.fixture
 def page(browser, application):
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce")
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
+    )
     made = context.new_page()
     faults: list[str] = []
     made.on("pageerror", lambda e: faults.append(str(e)))
