@@ -114,6 +114,8 @@ def test_the_whole_main_task_by_keyboard_alone(page, application, plate):
     scale.focus()
     page.keyboard.press("Escape")
     expect(scale).to_be_hidden()
+    # Keys go to the station again once no field has them.
+    page.wait_for_function("!document.activeElement?.matches('input, textarea, select')")
     # The proof and the files.
     page.keyboard.press("4")
     expect(page.get_by_text("Source against sheet and model")).to_be_visible()
