@@ -4,13 +4,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from canonis.core.callout.rules import HouseRules
 from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.faults import BadInput
 from canonis.core.layout.collisions import layout_report
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.source.house import CHOICES, house_rules
-from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import read_specification
 from canonis.work.jobs import wish_from

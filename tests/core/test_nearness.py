@@ -5,9 +5,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from canonis.core.callout.rules import HouseRules
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, wanted
 from canonis.core.quantity.units import Unit
-from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 
 MM, INCH = HouseRules(unit=Unit.MM), HouseRules(unit=Unit.INCH)

@@ -14,6 +14,7 @@ from OCP.gp import gp_Ax2, gp_Dir, gp_Elips, gp_Pnt
 from canonis.bench.compositions import compose
 from canonis.bench.features import judged
 from canonis.bench.gallery import GALLERY, drafted
+from canonis.core.callout.rules import HouseRules
 from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognise import recognise
 from canonis.core.layout.collisions import layout_report
@@ -24,7 +25,6 @@ from canonis.core.sheet.compile import compile_sheet
 from canonis.core.solid.making import turned_about, write_step
 from canonis.core.solid.reader import read_model
 from canonis.core.solid.references import face_reference, resolve_all
-from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 from tests.conftest import block, draft_of, recipe, step_bytes
 from tests.core.known_parts import PARTS

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from canonis.core.callout.rules import HouseRules
 from canonis.core.proof.check import check_sheet
-from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 from tests.conftest import draft_of, model_of, recipe
 from tests.core.known_parts import hole, rod

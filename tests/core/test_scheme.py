@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 
 from canonis.bench.scheme import said_of
+from canonis.core.callout.rules import HouseRules
 from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognise import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
 from canonis.core.solid.reader import read_model
 from canonis.core.solid.references import parse
-from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import read_specification
 from canonis.core.study.hints import hints_of

@@ -8,14 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.bench.callouts import families, is_right
+from canonis.core.callout.completion import complete
+from canonis.core.callout.fits import fit_limits
+from canonis.core.callout.rules import GeneralTolerance, HouseRules
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import MM_PER_INCH, Unit
-from canonis.core.source.completion import complete
-from canonis.core.source.fits import fit_limits
-from canonis.core.source.rules import GeneralTolerance, HouseRules
-from canonis.core.source.shorthand import read_line
-from canonis.core.source.words import exact_text
-from canonis.core.source.writing import same_meaning, write_line
+from canonis.core.quantity.written import exact_text
+from canonis.core.source.shorthand import read_line, split_line
 from tests.core import shorthand_examples
 
 MM = HouseRules(unit=Unit.MM)
@@ -66,8 +65,8 @@ def test_reading(example):
     assert found == parts
     assert read.words
     # Written plainly and read again, the line says the same.
-    again = read_line(write_line(read, rules), rules)
-    assert same_meaning(read, again), (write_line(read, rules), again.error)
+    again = read_line(read.written(rules), rules)
+    assert read.meaning == again.meaning, (read.written(rules), again.error)
 
 
 CALLED = [(name, row, aside) for name, mine in families().items() for row, aside in mine]
@@ -86,9 +85,9 @@ def test_a_callout_is_written_plainly_and_read_again():
     wrong = []
     for _, row, _ in CALLED:
         read = read_line(row.split(" ; ")[0].strip(), MM)
-        again = read_line(write_line(read, MM), MM)
-        if read.error is not None or not read.words or not same_meaning(read, again):
-            wrong.append((row, write_line(read, MM), again.error))
+        again = read_line(read.written(MM), MM)
+        if read.error is not None or not read.words or read.meaning != again.meaning:
+            wrong.append((row, read.written(MM), again.error))
     assert wrong == []
 
 
@@ -228,7 +227,7 @@ def written(size):
 def test_what_is_written_reads_the_same(form, a, b, rules):
     read = read_line(form.format(*[written(x) for x in (a, b)][: form.count("{}")]), rules)
     assert read.error is None
-    assert same_meaning(read, read_line(write_line(read, rules), rules))
+    assert read.meaning == read_line(read.written(rules), rules).meaning
 
 
 @given(sizes)
@@ -249,7 +248,7 @@ def test_units_and_fractions_are_exact_both_ways(size):
      ("KEYW", "KEYWAY"), ("⌀20 H", "H7"), ("clea", "CLEARANCE"), ("wall: 3 wa", "WALL")],
 )  # fmt: skip
 def test_completion_offers_what_the_grammar_takes_next(text, offer):
-    offers = complete(text)
+    offers = complete(split_line(text).rest)
     assert offer in [o["put"] for o in offers]
     made = next(o for o in offers if o["put"] == offer)
     assert made["says"] and text.endswith(made["typed"])

@@ -5,14 +5,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.bench.scheme import said_of
+from canonis.core.callout.rules import HouseRules
+from canonis.core.callout.together import together
+from canonis.core.callout.writing import sheet_line
 from canonis.core.drafting.draft import DraftWish
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
-from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import read_specification
-from canonis.core.source.together import together
-from canonis.core.source.writing import same_meaning, sheet_line, write_line
 from canonis.core.study.linking import as_places, relinked
 from canonis.core.study.proven_draft import draft_proven
 from canonis.core.study.scheme import scheme_of
@@ -141,9 +141,9 @@ def test_what_is_written_in_words_is_read_as_the_same(line, unit):
     read = read_line(line, rules)
     assert read.error is None
     for notation in ("symbols", "words"):
-        again = read_line(write_line(read, rules, notation), rules)
-        assert again.error is None and same_meaning(read, again), write_line(read, rules, notation)
-    said = sheet_line(read, rules, "words")
+        again = read_line(read.written(rules, notation), rules)
+        assert again.error is None and read.meaning == again.meaning, read.written(rules, notation)
+    said = sheet_line(read, rules.unit, "words")
     assert not any(sign in said for sign in "⌴⌵↧")
     assert read_line(said, rules).error is None
 

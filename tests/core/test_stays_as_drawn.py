@@ -5,6 +5,7 @@ import json
 import pytest
 import shapely
 
+from canonis.core.callout.rules import GeneralTolerance, HouseRules
 from canonis.core.drafting.carry import carried, kept_choices
 from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.notes import link_title
@@ -18,7 +19,6 @@ from canonis.core.sheet.view_marks import _areas
 from canonis.core.solid.reader import read_model
 from canonis.core.solid.step_names import body_names, plain_text
 from canonis.core.source.notes import in_millimetres
-from canonis.core.source.rules import GeneralTolerance, HouseRules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import read_specification
 from tests.conftest import block, draft_of, model_of, real_part, recipe, step_bytes

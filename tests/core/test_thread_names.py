@@ -2,8 +2,8 @@
 
 import pytest
 
+from canonis.core.callout.threads import designation_of, read_thread
 from canonis.core.proof.check import check_sheet
-from canonis.core.source.threads import designation_of, read_thread
 from tests.conftest import draft_of, model_of, recipe
 from tests.core.known_parts import PARTS
 

@@ -4,10 +4,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from canonis.core.callout.rules import HouseRules
 from canonis.core.features.model import Blend, Hole, Seat, Shaft, Slot
 from canonis.core.features.words import blend_lines, hole_lines, shaft_lines, slot_lines
 from canonis.core.quantity.units import Unit
-from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 
 UP = np.array([0.0, 0, 1])

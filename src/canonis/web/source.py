@@ -8,17 +8,17 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
 
+from canonis.core.callout.completion import complete
+from canonis.core.callout.speech import tolerance_words
 from canonis.core.faults import BadInput
 from canonis.core.plain import check_plain
 from canonis.core.source.bringing import Brought, Preview, preview, replaces_something
 from canonis.core.source.checkpoints import read_table
-from canonis.core.source.completion import complete
 from canonis.core.source.editing import add_lines, apply_edits
 from canonis.core.source.exchange import write_csv
 from canonis.core.source.house import CHOICES
-from canonis.core.source.shorthand import read_line
+from canonis.core.source.shorthand import read_line, split_line
 from canonis.core.source.specification import rules_of
-from canonis.core.source.words import tolerance_words
 from canonis.store.database import open_session
 from canonis.store.earlier import keep_earlier, newest_earlier
 from canonis.store.specs import header_of, spec_text
@@ -122,7 +122,11 @@ def preview_line(job_id: Id, body: ReadRequest, user: Anyone) -> LinePreview:
         except BadInput:
             rules = rules_of({"unit": job.unit})
     read = read_line(body.text, rules)
-    found = {**read.as_json(), "tolerance": tolerance_words(read, rules.unit), "offers": complete(body.text)}
+    found = {
+        **read.as_json(),
+        "tolerance": tolerance_words(read.main, rules.unit),
+        "offers": complete(split_line(body.text).rest),
+    }
     return LinePreview.model_validate(found)
 
 

@@ -42,7 +42,7 @@ class Caller:
 
 def load_jobs() -> dict[str, Any]:
     """What a child can be asked to do, by name; loads the kernel and makes the parser."""
-    from canonis.core.source.rules import HouseRules
+    from canonis.core.callout.rules import HouseRules
     from canonis.core.source.shorthand import read_line
     from canonis.work import desk, jobs, study
 

@@ -3,6 +3,7 @@
 from collections.abc import Collection, Iterable
 from functools import lru_cache
 
+from canonis.core.callout.rules import HouseRules
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.elimination import Elimination
 from canonis.core.shape.implied import drawn_levels, shape_of
@@ -12,7 +13,6 @@ from canonis.core.sheet.equations import CONVENTIONS, StatedRow, ground, stated_
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import Resolution, resolve_all
 from canonis.core.source.characteristic import Characteristic
-from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 
 __all__ = ["Basis"]

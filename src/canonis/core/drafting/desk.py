@@ -7,11 +7,12 @@ from typing import Literal
 
 import numpy as np
 
+from canonis.core.callout.pen import Notation
 from canonis.core.drafting.struck import NOTHING, Struck
 from canonis.core.features.model import Feature, Hole, HoleGroup
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
-from canonis.core.sheet.document import Annotation, Leader, Linear, Notation, Ordinate, SheetDocument, SheetPage
+from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument, SheetPage
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Detail, Pictorial, View
 from canonis.core.solid.model import Face, Solid, Vec

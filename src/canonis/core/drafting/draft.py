@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from canonis.core.callout.pen import Notation
 from canonis.core.drafting.askew import carried_back, square_frame, squared_references
 from canonis.core.drafting.breaking import with_breaks
 from canonis.core.drafting.centring import centred
@@ -38,7 +39,6 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.sheet.document import (
     MUTE,
-    Notation,
     Note,
     SheetDocument,
     SheetPage,

@@ -6,6 +6,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from canonis.core.callout.rules import HouseRules
+from canonis.core.callout.together import together
+from canonis.core.callout.writing import sheet_line
 from canonis.core.drafting.basis import Basis
 from canonis.core.drafting.desk import ALONG, Desk, next_number
 from canonis.core.drafting.kinds.angles import angles
@@ -19,10 +22,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.references import face_reference, parse
 from canonis.core.source.characteristic import Characteristic
-from canonis.core.source.rules import HouseRules
 from canonis.core.source.shorthand import read_line
-from canonis.core.source.together import together
-from canonis.core.source.writing import sheet_line, write_line
 
 __all__ = ["Said", "restated"]
 
@@ -199,7 +199,7 @@ def _ring_lines(ring: Leader, said: str, unit: Unit) -> tuple[str, ...]:
     if not same:
         return (circle, *ring.lines[1:])
     both = drafted.model_copy(update={"parts": tuple(same.get(p.name, p) for p in drafted.parts)})
-    return circle, write_line(both, rules).partition(" PCD ")[2]
+    return circle, both.written(rules).partition(" PCD ")[2]
 
 
 #: Where a note of several sizes has each: the figure before or after its word.
@@ -357,7 +357,7 @@ def _worded(desk: Desk, carriers: Sequence[Leader | Note | Linear | Ordinate], l
     drafted = [read_line(a.text, rules) for a in carriers]
     one = drafted[0].model_copy(update={"count": sum(d.count for d in drafted)})
     both = together(one, line.reading, line.drilled)
-    text = line.text if both is None else sheet_line(both, rules, desk.notation)
+    text = line.text if both is None else sheet_line(both, rules.unit, desk.notation)
     texts = _broken(text)
     update: dict[str, object] = {"text": " ".join(texts), "lines": texts, "reference": line.reference}
     if (mark.kind in _ROUND and line.kind in _ROUND) or (line.kind == "thread" and mark.kind == "hole"):

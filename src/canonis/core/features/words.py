@@ -1,10 +1,10 @@
 """How features are written on a sheet: hole notes, radii, chamfers, slots (STANDARDS: hole note order)."""
 
+from canonis.core.callout.pen import Notation
 from canonis.core.features.model import Blend, Hole, Shaft, Slot
 from canonis.core.features.report import spot_face
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_angle, write_length
-from canonis.core.sheet.document import Notation
 
 __all__ = ["blend_lines", "hole_lines", "shaft_lines", "slot_lines"]
 

@@ -9,10 +9,10 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen import canvas
 
+from canonis.core.callout.speech import tolerance_words
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.glyphs import FONT_TTF, type_size
 from canonis.core.source.specification import Specification
-from canonis.core.source.words import tolerance_words
 
 __all__ = ["flag_print", "write_list"]
 
@@ -57,7 +57,9 @@ def _rows(spec: Specification, ticks: Mapping[str, str]) -> list[tuple[str, ...]
         meaning = f"NOT READ: {c.error.message}" if c.error else c.words
         if c.provenance != "read":
             meaning += f" · {c.provenance}" + (f" ({c.working})" if c.working else "")
-        rows.append((c.number, c.where, c.text, meaning, tolerance_words(c, spec.rules.unit), ticks.get(c.number, "")))
+        rows.append(
+            (c.number, c.where, c.text, meaning, tolerance_words(c.main, spec.rules.unit), ticks.get(c.number, ""))
+        )
     return rows
 
 

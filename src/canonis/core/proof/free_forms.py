@@ -2,6 +2,7 @@
 
 from typing import TYPE_CHECKING
 
+from canonis.core.callout.callout import WORDS
 from canonis.core.proof.statement import PartProof, StatementProof
 from canonis.core.sheet.document import Leader
 from canonis.core.source.characteristic import Characteristic
@@ -29,5 +30,5 @@ def prove_free_form(m: "Remeasurer", mark: Leader) -> StatementProof:
     free = sum(solid.faces[f.faces[0]].kind == "free" for f in found)
     ok = free == len(found) and change == "same"
     part = PartProof("free-form-faces", float(len(found)), float(free), ok)
-    reading = Characteristic(number="", text=text, kind="note", parts=())
+    reading = Characteristic(number="", text=text, kind=WORDS, detail=text)
     return StatementProof(mark.id, mark.kind, text, "proven" if ok else "contradicted", (part,), "", reading, change)

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from canonis.core.callout.part import Part
 from canonis.core.proof.judge import Judgement
 from canonis.core.proof.match.chosen import Places, chosen_from, references_of, write_chosen
 from canonis.core.proof.match.features import Difference, model_size
@@ -27,7 +28,7 @@ from canonis.core.shape.rows import Row
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
-from canonis.core.source.characteristic import Characteristic, Part
+from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.specification import Specification
 
 __all__ = ["Match", "MatchMemory", "PartMatch", "match_all", "match_part", "write_part"]

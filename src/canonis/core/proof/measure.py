@@ -3,10 +3,13 @@
 import hashlib
 import json
 from collections.abc import Callable, Sequence
+from fractions import Fraction
 from typing import Any
 
 import numpy as np
 
+from canonis.core.callout.part import Part
+from canonis.core.callout.rules import HouseRules
 from canonis.core.proof.angles import measure_angles
 from canonis.core.proof.arc_slots import measure_arc_slots
 from canonis.core.proof.chamfers import measure_chamfers
@@ -46,8 +49,7 @@ from canonis.core.sheet.document import (
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points, extreme_level, face_vertices, fit_cylinder
 from canonis.core.solid.references import Resolution, parse, resolve_all
-from canonis.core.source.characteristic import Characteristic, Part
-from canonis.core.source.rules import HouseRules
+from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.shorthand import read_line
 
 __all__ = ["Known", "PartProof", "Remeasurer", "StatementProof", "is_statement", "value_in"]
@@ -270,9 +272,8 @@ class Remeasurer:
         change = next((s for s in ("lost", "ambiguous", "moved") if s in statuses), "same")
         levels = [self.point(mark.sheet, r, direction) for r in mark.refs[:2]]
         if text.strip("0.") == "" and isinstance(mark, Ordinate):
-            reading = Characteristic(number="", text=text, kind="length", parts=())
-            part = Part(name="length", typed=text)
-            stated = 0.0
+            part, stated = Part(name="length", nominal=Fraction(0), typed=text), 0.0
+            reading = Characteristic(number="", text=text, kind="length", parts=(part,))
         else:
             reading = read_line(text, self.rules)
             # A diameter may be written on a dimension line as well (ISO 129-1, 9.4).

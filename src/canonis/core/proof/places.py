@@ -5,9 +5,11 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import WORDS
+from canonis.core.callout.part import Part
 from canonis.core.proof.statement import PartProof, StatementProof, close
 from canonis.core.sheet.document import Place
-from canonis.core.source.characteristic import Characteristic, Part
+from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.shorthand import read_line
 
 if TYPE_CHECKING:
@@ -24,7 +26,7 @@ def prove_place(m: "Remeasurer", mark: Place) -> StatementProof:
     sizes = [_size(m, t) for t in said]
     if len(sizes) != 2 or any(size is None for size in sizes):
         return StatementProof(mark.id, mark.kind, text, "unproven", (), "the text is not two distances such as 12; 30")
-    reading = Characteristic(number="", text=text, kind="length", parts=())
+    reading = Characteristic(number="", text=text, kind=WORDS, detail=text)
     statuses = [m.resolution(mark.sheet, r).status for r in mark.refs]
     change = next((s for s in ("lost", "ambiguous", "moved") if s in statuses), "same")
     parts = []

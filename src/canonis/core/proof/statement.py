@@ -3,9 +3,10 @@
 from dataclasses import dataclass, field
 from typing import Any
 
+from canonis.core.callout.part import Part
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import half_last_place
-from canonis.core.source.characteristic import Characteristic, Part
+from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["FINEST_MM", "PartProof", "StatementProof", "close", "compared", "worst"]
 

@@ -2,10 +2,10 @@
 
 from typing import TYPE_CHECKING
 
+from canonis.core.callout.threads import is_drilled_for, minor_of
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.source.characteristic import Characteristic
-from canonis.core.source.threads import is_drilled_for, minor_of
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer

@@ -10,7 +10,16 @@ from fractions import Fraction
 
 from canonis.core.quantity.units import Unit, from_mm
 
-__all__ = ["half_last_place", "nearest_fraction", "places", "write_angle", "write_length", "write_mass"]
+__all__ = [
+    "exact_text",
+    "fraction_of",
+    "half_last_place",
+    "nearest_fraction",
+    "places",
+    "write_angle",
+    "write_length",
+    "write_mass",
+]
 
 #: Written decimals by unit: a thousandth of a millimetre, a tenth of a thou.
 _MOST = {Unit.MM: 3, Unit.INCH: 4}
@@ -96,3 +105,21 @@ def fraction_of(text: str) -> Fraction:
     for piece in text.replace("-", " ").split():
         total += Fraction(piece if not piece.startswith(".") else "0" + piece)
     return sign * total
+
+
+def exact_text(value: Fraction, decimals: int | None = None) -> str:
+    """An exact number: as a decimal where it ends within six places, with at least `decimals`; else as a fraction.
+
+    >>> exact_text(Fraction(5, 2)), exact_text(Fraction(5, 2), 3), exact_text(Fraction(1, 3))
+    ('2.5', '2.500', '1/3')
+    """
+    sign, size = ("-" if value < 0 else ""), abs(value)
+    for places in range(max(0, decimals or 0), 7):
+        scaled = size * 10**places
+        if scaled.denominator == 1:
+            whole, rest = divmod(scaled.numerator, 10**places)
+            return f"{sign}{whole}.{rest:0{places}d}" if places else f"{sign}{whole}"
+    whole, left = divmod(size, 1)
+    if left.denominator > 1000:
+        return f"{sign}{float(size):.7g}"
+    return f"{sign}{f'{whole} ' if whole else ''}{left.numerator}/{left.denominator}"

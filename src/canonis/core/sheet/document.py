@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from canonis.core.callout.pen import Notation
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.views import Frozen, Triple, View
 
@@ -18,7 +19,6 @@ __all__ = [
     "CentreMark",
     "Leader",
     "Linear",
-    "Notation",
     "Note",
     "Ordinate",
     "Part",
@@ -30,9 +30,6 @@ __all__ = [
     "View",
     "Withdrawn",
 ]  # fmt: skip
-
-#: Whether hole notes are written with symbols or in words (DIA, DEEP, CBORE, CSK).
-Notation = Literal["symbols", "words"]
 
 
 class SheetPage(Frozen):

@@ -6,7 +6,7 @@ from fractions import Fraction
 
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import GRAMS_PER_POUND, MM_PER_INCH, Unit
-from canonis.core.source.words import exact_text
+from canonis.core.quantity.written import exact_text
 
 __all__ = ["UNITS", "Amount", "as_length", "matched", "shown", "unit_amount"]
 

@@ -5,14 +5,14 @@ from collections.abc import Callable, Iterable, Sequence
 from fractions import Fraction
 from typing import Any
 
+from canonis.core.callout.part import Part
+from canonis.core.callout.rules import HouseRules
 from canonis.core.quantity.units import Unit
+from canonis.core.quantity.written import exact_text
 from canonis.core.source.chains import Chain
-from canonis.core.source.characteristic import Characteristic, Part
+from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.pairs import compare_pair, half_of, last_place, plain_name
-from canonis.core.source.rules import HouseRules
 from canonis.core.source.seats import check_hole, check_thread
-from canonis.core.source.words import exact_text
-from canonis.core.source.writing import write_line
 
 __all__ = ["Finding", "examine", "finding"]
 
@@ -51,7 +51,7 @@ def _holes(lines: Sequence[Characteristic], rules: HouseRules) -> Iterable[Findi
         for rule, severity, message, mended in found:
             fix = None
             if mended is not None:
-                text = write_line(mended, rules)
+                text = mended.written(rules)
                 fix = {"number": c.number, "text": text, "says": f"Write it as {text}"}
             yield finding(rule, c.number, f"Line {c.number}: {message}", severity, fix)
 

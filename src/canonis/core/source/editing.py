@@ -10,11 +10,11 @@ import re
 from collections.abc import Callable
 from typing import Any
 
+from canonis.core.callout.rules import GeneralTolerance
 from canonis.core.faults import BadInput
 from canonis.core.plain import check_plain, storable
 from canonis.core.source.characteristic import PROVENANCES, Flag
 from canonis.core.source.house import CHOICES, house_rules
-from canonis.core.source.rules import GeneralTolerance
 from canonis.core.source.specification import read_specification, rules_of
 
 __all__ = ["BLOCKS", "FIELDS", "add_lines", "apply_edits", "from_specification", "new_source"]

@@ -3,7 +3,7 @@
 import re
 from fractions import Fraction
 
-from canonis.core.source.rules import HouseRules
+from canonis.core.callout.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import Specification, rules_of
 

@@ -4,11 +4,12 @@ import math
 import re
 from fractions import Fraction
 
+from canonis.core.callout.part import Part
+from canonis.core.callout.rules import HouseRules
 from canonis.core.quantity.units import MM_PER_INCH, Unit
+from canonis.core.quantity.written import exact_text
 from canonis.core.slips.numbers import swapped_digits
-from canonis.core.source.characteristic import Characteristic, Part
-from canonis.core.source.rules import HouseRules
-from canonis.core.source.words import exact_text
+from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["compare_pair", "half_of", "last_place", "plain_name"]
 

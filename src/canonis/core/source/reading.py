@@ -2,9 +2,9 @@
 
 from typing import Any
 
+from canonis.core.callout.speech import tolerance_words
 from canonis.core.faults import BadInput
 from canonis.core.source.specification import known_values, read_specification
-from canonis.core.source.words import tolerance_words
 from canonis.core.source.workings import work_out
 
 __all__ = ["read_stored", "work_out_in"]
@@ -28,7 +28,7 @@ def read_stored(source: dict[str, Any], text: str) -> dict[str, Any]:
             "id": line["id"],
             "rev": line["rev"],
             "flag": line["flag"],
-            "tolerance": tolerance_words(c, spec.rules.unit),
+            "tolerance": tolerance_words(c.main, spec.rules.unit),
         }
         for c, line in zip(spec.characteristics, source["lines"], strict=True)
     ]

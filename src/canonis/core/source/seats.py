@@ -1,6 +1,7 @@
 """What a hole note or a thread contradicts in itself: seats, depths, drills."""
 
-from canonis.core.source.characteristic import Characteristic, Part
+from canonis.core.callout.part import Part
+from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["check_hole", "check_thread"]
 

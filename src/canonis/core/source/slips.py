@@ -5,9 +5,9 @@ from fractions import Fraction
 from typing import Any
 
 from canonis.core.quantity.units import MM_PER_INCH, Unit
+from canonis.core.quantity.written import exact_text
 from canonis.core.slips.numbers import number_slips
 from canonis.core.source.strip import Distance
-from canonis.core.source.words import exact_text
 
 __all__ = ["likely_slip"]
 

@@ -7,16 +7,17 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
+from canonis.core.callout.part import Part
+from canonis.core.callout.rules import GeneralTolerance, HouseRules
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit, to_mm
 from canonis.core.quantity.written import fraction_of
 from canonis.core.source.amounts import Amount
 from canonis.core.source.chains import Chain, solve_chain
-from canonis.core.source.characteristic import PROVENANCES, Characteristic, Part
+from canonis.core.source.characteristic import PROVENANCES, Characteristic
 from canonis.core.source.checkpoints import Checkpoint, read_checkpoint
 from canonis.core.source.doctor import Finding, examine, finding
 from canonis.core.source.house import CHOICES, house_rules
-from canonis.core.source.rules import GeneralTolerance, HouseRules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.workings import Known, Working, work_out
 

@@ -5,20 +5,21 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from fractions import Fraction
+from pathlib import Path
 from typing import Any
 
 from lark import Lark, Token, Tree
 from lark.exceptions import UnexpectedCharacters, UnexpectedEOF, UnexpectedInput
 
+from canonis.core.callout.screws import FITS, cap_seat, clearance
+from canonis.core.callout.threads import read_thread
+from canonis.core.callout.values import degrees_of
 from canonis.core.faults import BadInput
+from canonis.core.grammars import parser_of
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import fraction_of
 from canonis.core.source.amounts import Amount, as_length, matched, shown, unit_amount
 from canonis.core.source.formulas import FORMULAS, Formula
-from canonis.core.source.grammars import parser_of
-from canonis.core.source.screws import FITS, cap_seat, clearance
-from canonis.core.source.threads import read_thread
-from canonis.core.source.values import degrees_of
 
 __all__ = ["Known", "Working", "work_out"]
 
@@ -28,7 +29,7 @@ _LOOK_UP = re.compile(r"\s*(?:(\w+)\s*=\s*)?(tap\s*drill|clearance|cap\s+screw)\
 
 
 def _grammar() -> Lark:
-    return parser_of("workings.lark")
+    return parser_of("workings", Path(__file__).with_name("workings.lark").read_text())
 
 
 @dataclass(frozen=True)

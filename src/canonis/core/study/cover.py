@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Any
 
-from canonis.core.source.rules import HouseRules
+from canonis.core.callout.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 
 __all__ = ["covered"]

@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 
+from canonis.core.callout.writing import sheet_line
 from canonis.core.drafting.restating import Said
 from canonis.core.proof.match.chosen import references_of
 from canonis.core.proof.match.levels import Levels
@@ -16,7 +17,6 @@ from canonis.core.solid.model import Solid
 from canonis.core.solid.references import edge_reference, parse
 from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.specification import Specification
-from canonis.core.source.writing import sheet_line
 
 __all__ = ["scheme_of"]
 
@@ -58,13 +58,13 @@ def scheme_of(
             Said(
                 kind=c.kind,
                 solid=index,
-                text=sheet_line(bare, spec.rules),
+                text=sheet_line(bare, spec.rules.unit),
                 reading=bare,
                 count=c.count,
                 rows=verdict.rows,
                 faces=verdict.faces,
                 refs=refs if len(refs) == 2 else (),
-                ring=sheet_line(c.model_copy(update=ring), spec.rules) if circle else "",
+                ring=sheet_line(c.model_copy(update=ring), spec.rules.unit) if circle else "",
                 reference=c.reference,
                 drilled=spec.rules.house.get("threads") != "nominal" and not _nominal(c, solid, verdict),
                 certain=verdict.state == "fits",

@@ -5,12 +5,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from canonis.core.callout.threads import designation_of
 from canonis.core.drafting.desk import ALONG, SAME, Candidate, Desk
 from canonis.core.features.model import Piece
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.probe import face_normals
-from canonis.core.source.threads import designation_of
 
 __all__ = ["threads"]
 

@@ -5,14 +5,15 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from canonis.core.callout.part import Part
+from canonis.core.callout.threads import is_drilled_for
 from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import SIDES, Words
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
-from canonis.core.source.characteristic import Characteristic, Part
-from canonis.core.source.threads import is_drilled_for
+from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["KINDS", "Difference", "FeatureMatch", "feature_candidate", "model_size", "seat_candidate", "wrong_side"]
 

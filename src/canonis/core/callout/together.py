@@ -2,34 +2,36 @@
 
 from fractions import Fraction
 
+from pydantic import ValidationError
+
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.part import Part
+from canonis.core.callout.registry import kind_of
 from canonis.core.quantity.written import half_last_place
-from canonis.core.source.characteristic import Characteristic, Part
 
 __all__ = ["together"]
 
-#: Sizes of one thing of which one follows from the other and those beside it: who gives one of them takes the other's place.
-_SAME_THING = (
-    frozenset({"centres", "length"}), frozenset({"diameter", "depth"}), frozenset({"depth", "from-axis"}),
-    frozenset({"angle", "leg-b"}), frozenset({"across-flats", "across-corners"}),
-)  # fmt: skip
-#: Kinds in which the sizes of such a pair do follow from each other.
-_PAIRED = {"slot": 0, "groove": 1, "keyway": 2, "chamfer": 3, "polygon": 4}
 _ROUND = ("radius", "diameter")
 #: What is said of the drill below a thread.
 _DRILLED = ("drill-diameter", "drill-depth", "drill-through")
 
 
-def together(drafted: Characteristic, said: Characteristic, drilled: bool = True) -> Characteristic | None:
+def together(drafted: Callout, said: Callout, drilled: bool = True) -> Callout | None:
     """What a drafted note says with what a line of the source says of the same thing.
 
     Sizes of the source take the place of drafted ones that they agree with, with their tolerance, limits or fit; what the
     source leaves out (count, THRU or depth, rims, seats) stays as the model has it. `drilled` keeps a bore as the drill of
-    a thread. None where the two are about different things.
+    a thread. None where the two are about different things, or cannot be one statement.
     """
-    if drafted.error is not None or said.error is not None:
+    try:
+        return _together(drafted, said, drilled)
+    except ValidationError:  # the two have sizes that no one statement can have
         return None
+
+
+def _together(drafted: Callout, said: Callout, drilled: bool) -> Callout | None:
     if {drafted.kind, said.kind} == set(_ROUND):
-        return said.model_copy(update={"count": drafted.count})
+        return said.changed(count=drafted.count)
     if said.kind == "thread" and drafted.kind == "hole":
         return _threaded(drafted, said, drilled)
     if drafted.kind != said.kind and (drafted.kind, said.kind) not in (
@@ -49,9 +51,7 @@ def together(drafted: Characteristic, said: Characteristic, drilled: bool = True
     # How far a hole goes is measured; a source that says otherwise is told so by the proof.
     ended = any(p.name in ("through", "depth") for p in parts)
     parts += [p for p in given.values() if not (ended and p.name in ("through", "depth"))]
-    return drafted.model_copy(
-        update={"parts": tuple(parts), "detail": said.detail or drafted.detail, "basic": said.basic}
-    )
+    return drafted.changed(parts=tuple(parts), detail=said.detail or drafted.detail, basic=said.basic)
 
 
 def _agree(drafted: Part, said: Part) -> bool:
@@ -71,11 +71,11 @@ _NOISE = Fraction(1, 100_000)
 
 def _stands_for(kind: str, name: str, given: dict[str, Part]) -> bool:
     """Whether the source gives another size in place of a drafted one."""
-    pair = _SAME_THING[_PAIRED[kind]] if kind in _PAIRED else frozenset()
+    pair = kind_of(kind).same
     return name in pair and any(other in given for other in pair - {name})
 
 
-def _threaded(drafted: Characteristic, said: Characteristic, drilled: bool) -> Characteristic:
+def _threaded(drafted: Callout, said: Callout, drilled: bool) -> Callout:
     """A thread on a hole that was drafted plain: the bore is its drill, its end the thread's where the source gives none."""
     parts = [p for p in said.parts if p.name not in ("pitch-circle",) and p not in said.turns]
     own = {p.name for p in parts}
@@ -87,4 +87,4 @@ def _threaded(drafted: Characteristic, said: Characteristic, drilled: bool) -> C
         parts += [bore[n].model_copy(update={"name": f"drill-{n}"}) for n in ("depth", "through") if n in bore]
     ends = ("diameter", "depth", "through", "point-angle", "flat-bottom")
     parts += [p for p in drafted.parts if p.name not in ends and p.name not in own]
-    return said.model_copy(update={"parts": tuple(parts), "count": drafted.count})
+    return said.changed(parts=tuple(parts), count=drafted.count)

@@ -10,7 +10,7 @@ from lark import Token, Transformer
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import fraction_of
 
-__all__ = ["Angle", "Item", "Misread", "Numbers", "Value", "degrees_of"]
+__all__ = ["Angle", "Item", "Misread", "Numbers", "Typed", "Value", "degrees_of"]
 
 
 @dataclass(frozen=True)
@@ -50,6 +50,13 @@ class Item:
     #: The angle of a chamfer is written, not taken for 45°.
     angle_said: bool = False
     note: str = ""
+
+
+@dataclass(frozen=True)
+class Typed:
+    """A part without a size that may be typed in several ways."""
+
+    text: str
 
 
 class Misread(Exception):

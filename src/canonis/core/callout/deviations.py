@@ -3,9 +3,9 @@
 import re
 from fractions import Fraction
 
+from canonis.core.callout.part import Part
 from canonis.core.quantity.units import MM_PER_INCH, Unit
 from canonis.core.quantity.written import fraction_of
-from canonis.core.source.characteristic import Part
 
 __all__ = ["deviations", "without_deviations"]
 

@@ -1,0 +1,89 @@
+"""The kinds of callout: each module of `kinds` enters what it knows here, and nothing else has a list of them."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from canonis.core.callout.callout import Callout
+    from canonis.core.callout.pen import Pen
+    from canonis.core.callout.speech import Speech
+
+__all__ = ["COMMON", "Kind", "enter", "kind_of", "kinds"]
+
+#: Parts that any counted thing may have: where its members stand.
+COMMON = frozenset({"pitch", "pitch-circle", "pitch-angle", "start-angle", "equally-spaced"})
+
+
+@dataclass(frozen=True)
+class Kind:
+    """What is known of one kind of callout.
+
+    `write` gives the lines of its text without count and marks, `say` its meaning in words. `parts` are those that it may
+    have, of each group of `needs` it has one at least, of each of `apart` one at most, and the first of each pair of
+    `together` only with the second.
+    """
+
+    name: str
+    parts: frozenset[str]
+    write: "Callable[[Callout, Pen], list[str]]"
+    say: "Callable[[Callout, Speech], str]"
+    needs: tuple[tuple[str, ...], ...] = ()
+    apart: tuple[tuple[str, ...], ...] = ()
+    together: tuple[tuple[str, str], ...] = ()
+    #: What is wrong with the sizes of a callout; None for nothing.
+    check: "Callable[[Callout], str | None]" = lambda _: None
+    #: Sizes of which one follows from the others and those beside them: who gives one takes the place of the others.
+    same: frozenset[str] = frozenset()
+    #: Whether its count stands after it: before it a number would be a size.
+    counted_after: bool = False
+
+    def fault(self, names: Iterable[str]) -> str | None:
+        """What is wrong with a callout of this kind that has parts of these names; None for nothing."""
+        got = list(names)
+        there = set(got)
+        for name in got:
+            plain = name in self.parts or name in COMMON or name.startswith("member-")
+            if not plain:
+                return f"a {self.name} has no {name.replace('-', ' ')}"
+        if len(got) > len(there):
+            twice = next(n for n in got if got.count(n) > 1)
+            return f"the {twice.replace('-', ' ')} is given twice"
+        for group in self.needs:
+            if not there & set(group):
+                return f"a {self.name} needs its {' or '.join(group).replace('-', ' ')}"
+        for group in self.apart:
+            if len(there & set(group)) > 1:
+                both = " and ".join(sorted(there & set(group))).replace("-", " ")
+                return f"a {self.name} cannot have {both}"
+        for one, other in self.together:
+            if one in there and other not in there:
+                return f"the {one.replace('-', ' ')} of a {self.name} needs its {other.replace('-', ' ')}"
+        return None
+
+
+_KINDS: dict[str, Kind] = {}
+
+
+def enter(kind: Kind) -> Kind:
+    """Enter a kind.
+
+    Raises ValueError for a second one of the same name.
+    """
+    if kind.name in _KINDS:
+        raise ValueError(f"there are two kinds of callout called {kind.name}")
+    _KINDS[kind.name] = kind
+    return kind
+
+
+def kind_of(name: str) -> Kind:
+    """The kind of this name.
+
+    Raises KeyError where there is none.
+    """
+    return _KINDS[name]
+
+
+def kinds() -> tuple[Kind, ...]:
+    """All kinds."""
+    return tuple(_KINDS.values())

@@ -1,0 +1,89 @@
+"""Writing a callout so that it reads back the same, in symbols or in words, on a list or on a sheet."""
+
+from canonis.core.callout.callout import WORDS, Callout
+from canonis.core.callout.pen import Notation, Pen
+from canonis.core.callout.registry import kind_of
+from canonis.core.callout.speech import Speech
+from canonis.core.quantity.units import Unit
+
+__all__ = ["say", "sheet_line", "write", "write_line"]
+
+
+def write(c: Callout, pen: Pen) -> tuple[str, ...]:
+    """The callout in lines, each seat and each drill below what it belongs to; words as they are."""
+    if c.kind == WORDS:
+        return tuple(c.detail.split("\n"))
+    kind = kind_of(c.kind)
+    lines = kind.write(c, pen)
+    if c.count > 1:
+        lines[0] = f"{lines[0]} {c.count} PLACES" if kind.counted_after else f"{c.count}× {lines[0]}"
+    lines[-1] += _standing(c, pen) + _marks(c, pen)
+    return tuple(lines)
+
+
+def write_line(c: Callout, pen: Pen) -> str:
+    """The callout in one line."""
+    return " ".join(write(c, pen))
+
+
+def sheet_line(c: Callout, unit: Unit, notation: Notation = "symbols") -> str:
+    """What a sheet writes for a callout of a source, in one line."""
+    return write_line(c.stated, Pen(unit, notation, sheet=True))
+
+
+def _standing(c: Callout, pen: Pen) -> str:
+    """Where the members stand, after a space; empty where the kind itself says it."""
+    own = kind_of(c.kind).parts
+    text = ""
+    if c.part("pitch") and "pitch" not in own:
+        text += f" AT {pen.value(c.part('pitch'))} PITCH"
+    if c.part("pitch-angle"):
+        text += f" {pen.value(c.part('pitch-angle'))} APART"
+    if members := [p for p in c.parts if p.name.startswith("member-")]:
+        text += f" AT {', '.join(pen.value(p) for p in members)}"
+    if c.part("equally-spaced"):
+        text += " EQ SP"
+    if c.part("pitch-circle") and "pitch-circle" not in own:
+        text += f" ON ⌀{pen.value(c.part('pitch-circle'))} PCD"
+    if c.part("start-angle") and "start-angle" not in own:
+        text += f" START {pen.value(c.part('start-angle'))}"
+    return text
+
+
+def _marks(c: Callout, pen: Pen) -> str:
+    """The marks after it, each after a space."""
+    text = (" TYP" if c.typical else "") + (
+        " UON" if c.general and (pen.sheet or c.kind not in ("round", "chamfer")) else ""
+    )
+    text += (
+        (" BASIC" if c.basic else "")
+        + (" REF" if c.reference and not pen.sheet else "")
+        + (" EST" if c.estimated else "")
+    )
+    text += f" FROM {c.direction}" if c.direction else ""
+    return text + (f" {c.shown}" if c.shown else "")
+
+
+def say(c: Callout, speech: Speech) -> str:
+    """The meaning of a callout in words."""
+    if c.kind == WORDS:
+        return c.detail
+    own = kind_of(c.kind).parts
+    text = kind_of(c.kind).say(c, speech)
+    if c.part("pitch") and "pitch" not in own:
+        text += f", pitch {speech.size(c.part('pitch'))}"
+    if c.part("pitch-circle") and "pitch-circle" not in own:
+        text += f", on a pitch circle ⌀{speech.size(c.part('pitch-circle'))}"
+    if c.part("equally-spaced"):
+        text += ", equally spaced"
+    if c.part("pitch-angle"):
+        text += f", {speech.size(c.part('pitch-angle'))} apart"
+    if members := [speech.size(p) for p in c.parts if p.name.startswith("member-")]:
+        text += f", at {', '.join(members)}"
+    if c.part("start-angle") and "start-angle" not in own:
+        text += f", the first at {speech.size(c.part('start-angle'))}"
+    text += f", from {c.direction}" if c.direction else ""
+    text += ", typical (the count is not stated)" if c.typical else ""
+    text += ", unless noted" if c.general and c.kind not in ("round", "chamfer") else ""
+    text += " (basic)" if c.basic else ""
+    return f"{text} (reference)" if c.reference else text
