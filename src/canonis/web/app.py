@@ -20,9 +20,9 @@ from sqlalchemy.exc import DataError, DBAPIError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 
 from canonis import __version__
+from canonis.core.callout.grammar import grammar
 from canonis.core.faults import BadInput
 from canonis.core.plain import cleaned
-from canonis.core.source.shorthand import grammar
 from canonis.store.database import pulse
 from canonis.web import kernels
 from canonis.web.arrivals import router as arrivals_router
