@@ -303,3 +303,20 @@ def test_the_words_of_the_source_go_on_the_sheet_of_its_solid():
     made = draft_proven(model, DraftWish(views="auto"), scheme=lambda scene, _: scheme_of(spec, scene, hints))
     mark = next(a for a in made.document.annotations if a.text == "70 ±0.2")
     assert next(p.solid for p in made.document.pages if p.number == mark.sheet) == 1
+
+
+@pytest.mark.parametrize("notation", ["symbols", "words"])
+def test_every_tolerance_of_a_hole_note_is_on_the_sheet_in_either_notation(notation):
+    part = recipe(
+        block(80, 50, 20),
+        {"op": "hole", "at": [[20, 15, 20], [60, 35, 20]], "axis": UP, "diameter": 8, "through": True, "counterbore": {"diameter": 14, "depth": 6}},
+        {"op": "hole", "at": [[40, 25, 20]], "axis": UP, "diameter": 6, "depth": 9, "point": 118},
+    )  # fmt: skip
+    lines = ("80", "50", "20", "2x ⌀8 +.1 -0 THRU ⌴⌀14 ±.05 ↧6 ±.1", "20", "15", "60", "35", "⌀6 H7 ↧9 ±.5", "40", "25")
+    made, check, _ = sheet(part, *lines, notation=notation)
+    notes = [a for a in made.document.annotations if a.kind == "hole"]
+    for said, mark in zip((lines[3], lines[8]), notes, strict=True):
+        one, other = (read_line(text, HouseRules()) for text in (said, mark.text))
+        assert one.said == other.said, mark.text
+    assert {s.state for s in check.statements} == {"proven"}
+    assert any(sign in notes[0].text for sign in "⌴↧") is (notation == "symbols")
