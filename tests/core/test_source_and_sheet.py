@@ -320,3 +320,18 @@ def test_every_tolerance_of_a_hole_note_is_on_the_sheet_in_either_notation(notat
         assert one.said == other.said, mark.text
     assert {s.state for s in check.statements} == {"proven"}
     assert any(sign in notes[0].text for sign in "⌴↧") is (notation == "symbols")
+
+
+def test_a_line_that_only_says_where_holes_stand_is_drafted_with():
+    ring = {
+        "op": "ring",
+        "steps": ["s1"],
+        "axis": {"point": [40, 40, 0], "direction": [0, 0, 1]},
+        "count": 6,
+        "angle": 360,
+    }
+    hole = {"op": "hole", "at": [[60, 40, 10]], "axis": UP, "diameter": 5, "through": True}
+    for said in ("⌀40 PCD", "6x ⌀5 THRU ON ⌀40 PCD", "PITCH 20", "⌀40 PCD START 0°", "GRID 3 x 2 AT 20 x 15"):
+        made, check, _ = sheet(recipe(block(80, 80, 10), hole, ring), "80", said)
+        assert "⌀40 PCD" in {a.text for a in made.document.annotations}, said
+        assert not [s.text for s in check.statements if s.state not in ("proven", "reference")]

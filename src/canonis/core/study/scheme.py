@@ -49,9 +49,9 @@ def scheme_of(
         # Re-based to one datum (house rule), a length of the source only words what the sheet states from there.
         kept = spec.rules.house.get("datums", "kept") != "one" or c.kind != "length"
         refs = _ends(match.levels, solid, verdict) if kept and _is_length(c, verdict) else ()
-        bare = c.model_copy(
-            update={"parts": tuple(p for p in c.parts if p.name != "pitch-circle" and p not in c.turns)}
-        )
+        # Where members stand is said by a note of its own, but for a line that says nothing else.
+        rest = tuple(p for p in c.parts if p.name != "pitch-circle" and p not in c.turns)
+        bare = c if c.kind == "pattern" else c.model_copy(update={"parts": rest})
         circle = c.part("pitch-circle") if c.kind == "hole" else None
         ring = {"kind": "pattern", "count": 1, "parts": (circle, *c.turns)}
         out.append(
