@@ -9,8 +9,8 @@ from canonis.core.source.specification import read_specification
 
 @pytest.mark.parametrize("seed", range(len(FAMILIES)), ids=list(FAMILIES))
 def test_a_family_is_matched_and_its_slips_are_told(seed):
-    # One part of each family, one slip of each sort.
-    cases = list(_cases(100 * len(FAMILIES) + seed, 1))
+    # One part of each family, two slips of each sort.
+    cases = list(_cases(100 * len(FAMILIES) + seed, 2))
     clean = cases[0]
     assert clean.kind == "clean" and all(clean.right), [
         t for t, r in zip(clean.lines, clean.right, strict=True) if not r

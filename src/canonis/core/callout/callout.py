@@ -71,13 +71,6 @@ class Callout(BaseModel):
         kept = tuple(new.pop(p.name, p) for p in self.parts)
         return self.changed(parts=(*kept, *new.values()))
 
-    def without(self, *names: str) -> Self:
-        """The same without the parts of these names.
-
-        Raises ValueError where the whole could not be written.
-        """
-        return self.changed(parts=tuple(p for p in self.parts if p.name not in names))
-
     def changed(self, **fields: object) -> Self:
         """The same with other fields, held to the same rules.
 

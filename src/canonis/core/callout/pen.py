@@ -31,11 +31,7 @@ class Pen:
 
     def across(self, part: Part | None) -> str:
         """A diameter."""
-        if self.notation == "symbols":
-            return f"⌀{self.value(part)}"
-        text = self.value(part)
-        # Limits beside the word: a tolerance after it would belong to what follows.
-        return f"{text} DIA"
+        return f"⌀{self.value(part)}" if self.notation == "symbols" else f"{self.value(part)} DIA"
 
     def deep(self, part: Part | None) -> str:
         """A depth."""

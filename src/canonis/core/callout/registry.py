@@ -35,6 +35,8 @@ class Kind:
     check: "Callable[[Callout], str | None]" = lambda _: None
     #: Sizes of which one follows from the others and those beside them: who gives one takes the place of the others.
     same: frozenset[str] = frozenset()
+    #: Whether it is said of everything that nothing else is said of in words of its own, so that UON may be left out.
+    says_general: bool = False
     #: Whether its count stands after it: before it a number would be a size.
     counted_after: bool = False
 

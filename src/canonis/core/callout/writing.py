@@ -52,16 +52,16 @@ def _standing(c: Callout, pen: Pen) -> str:
 
 def _marks(c: Callout, pen: Pen) -> str:
     """The marks after it, each after a space."""
-    text = (" TYP" if c.typical else "") + (
-        " UON" if c.general and (pen.sheet or c.kind not in ("round", "chamfer")) else ""
-    )
-    text += (
-        (" BASIC" if c.basic else "")
-        + (" REF" if c.reference and not pen.sheet else "")
-        + (" EST" if c.estimated else "")
-    )
-    text += f" FROM {c.direction}" if c.direction else ""
-    return text + (f" {c.shown}" if c.shown else "")
+    marks = {
+        "TYP": c.typical,
+        "UON": c.general and (pen.sheet or not kind_of(c.kind).says_general),
+        "BASIC": c.basic,
+        "REF": c.reference and not pen.sheet,
+        "EST": c.estimated,
+        f"FROM {c.direction}": c.direction,
+        c.shown: c.shown,
+    }
+    return "".join(f" {mark}" for mark, there in marks.items() if there)
 
 
 def say(c: Callout, speech: Speech) -> str:
@@ -84,6 +84,6 @@ def say(c: Callout, speech: Speech) -> str:
         text += f", the first at {speech.size(c.part('start-angle'))}"
     text += f", from {c.direction}" if c.direction else ""
     text += ", typical (the count is not stated)" if c.typical else ""
-    text += ", unless noted" if c.general and c.kind not in ("round", "chamfer") else ""
+    text += ", unless noted" if c.general and not kind_of(c.kind).says_general else ""
     text += " (basic)" if c.basic else ""
     return f"{text} (reference)" if c.reference else text

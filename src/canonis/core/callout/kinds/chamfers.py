@@ -79,6 +79,6 @@ def _say(c: Callout, speech: Speech) -> str:
 CHAMFER = enter(
     Kind(
         "chamfer", frozenset({"leg", "leg-b", "angle", "length"}), _write, _say,
-        needs=(("leg",), ("angle", "leg-b")), apart=(("angle", "leg-b"),), same=frozenset({"angle", "leg-b"}),
+        needs=(("leg",), ("angle", "leg-b")), apart=(("angle", "leg-b"),), same=frozenset({"angle", "leg-b"}), says_general=True,
     )
 )  # fmt: skip

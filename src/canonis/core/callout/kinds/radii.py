@@ -58,6 +58,6 @@ RADIUS = enter(
 ROUND = enter(
     Kind(
         "round", frozenset({"radius"}), lambda c, pen: [f"ROUNDS AND FILLETS R{pen.value(c.part('radius'))}"],
-        lambda c, speech: f"all rounds and fillets R{speech.size(c.main)} unless noted", needs=(("radius",),),
+        lambda c, speech: f"all rounds and fillets R{speech.size(c.main)} unless noted", needs=(("radius",),), says_general=True,
     )
 )  # fmt: skip

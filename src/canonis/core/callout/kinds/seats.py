@@ -5,6 +5,7 @@ from itertools import pairwise
 from typing import Any
 
 from canonis.core.callout.callout import Callout
+from canonis.core.callout.part import Part
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.registry import Kind, enter
 from canonis.core.callout.speech import Speech
@@ -154,20 +155,20 @@ def _stacked(parts: list[tuple[str, Any]]) -> list[tuple[str, Any]]:
     return out
 
 
-def _each(c: Callout) -> Iterator[tuple[str, str, str, str]]:
-    """What seats there are, from the mouth inwards: sort, letter and side of their parts' names, and the side in words."""
+def _each(c: Callout) -> Iterator[tuple[str, dict[str, Part | None], str]]:
+    """What seats there are, those of the near side first: sort, sizes, and the side as it is written."""
     for far, written in _SIDES:
         for kind in _SIZES:
             for letter in LETTERS:
-                if any(c.part(f"{kind}{letter}{far}-{name}") for name in _SIZES[kind]):
-                    yield kind, letter, far, written
+                parts = {name: c.part(f"{kind}{letter}{far}-{name}") for name in _SIZES[kind]}
+                if any(parts.values()):
+                    yield kind, parts, written
 
 
 def write_seats(c: Callout, pen: Pen) -> list[str]:
     """A line for each seat."""
     out = []
-    for kind, letter, far, side in _each(c):
-        parts = {name: c.part(f"{kind}{letter}{far}-{name}") for name in _SIZES[kind]}
+    for kind, parts, side in _each(c):
         if kind == "counterbore":
             sign = ("⌴" if pen.notation == "symbols" else "CBORE ") if parts["depth"] else "SF "
             deep = f" {pen.deep(parts['depth'])}" if parts["depth"] else ""
@@ -186,8 +187,7 @@ def write_seats(c: Callout, pen: Pen) -> list[str]:
 def say_seats(c: Callout, speech: Speech) -> str:
     """The seats in words, each after a comma."""
     out = []
-    for kind, letter, far, side in _each(c):
-        parts = {name: c.part(f"{kind}{letter}{far}-{name}") for name in _SIZES[kind]}
+    for kind, parts, side in _each(c):
         where = " on the far side" if side else ""
         if kind == "counterbore":
             deep = f" deep {speech.size(parts['depth'])}" if parts["depth"] else ""
