@@ -196,7 +196,7 @@ bore 30 thru ; hole ; 1 ; diameter=30 through
 ⌀12 thru countersink dia 16 x 82° ; hole ; 1 ; diameter=12 through countersink-diameter=16 countersink-angle=82
 ⌀5 THRU ⌵⌀10 × 90° far side ; hole ; 1 ; diameter=5 through countersink-far-diameter=10 countersink-far-angle=90
 ⌀5 THRU csk 10 x 90° both sides ; hole ; 1 ; diameter=5 through countersink-diameter=10 countersink-angle=90 countersink-far-diameter=10 countersink-far-angle=90
-⌀9 THRU SF ⌀20 ↧1 ; hole ; 1 ; diameter=9 through counterbore-diameter=20 counterbore-depth=1
+⌀9 THRU SF ⌀20 ↧1 ; hole ; 1 ; diameter=9 through counterbore-diameter=20 counterbore-depth=1 counterbore-spot
 ⌀9 THRU spotface 20 ; hole ; 1 ; diameter=9 through counterbore-diameter=20
 ⌀9 THRU SF20 ; hole ; 1 ; diameter=9 through counterbore-diameter=20
 ⌀10 THRU RIM 1 × 45° ; hole ; 1 ; diameter=10 through rim-size=1 rim-angle=45

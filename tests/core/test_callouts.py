@@ -18,7 +18,6 @@ from canonis.core.callout.speech import Speech
 from canonis.core.callout.writing import say, write, write_line
 from canonis.core.quantity.units import Unit
 
-BARE = {"flat-bottom", "sphere", "full-radius", "equally-spaced", "drill-through"}
 ANGLES = {"angle", "point-angle", "pitch-angle", "start-angle"}
 COUNTS = {"teeth", "columns", "rows"}
 #: What is looked up in the table of a thread, and so not said.
@@ -105,7 +104,7 @@ def callouts(draw, unit):
     for name in sorted(names):
         if name == "through":
             parts.append(Part(name=name, typed=draw(st.sampled_from(["", ALL]))))
-        elif name in BARE:
+        elif kind.is_flag(name):
             parts.append(Part(name=name))
         elif name in COUNTS:
             parts.append(Part(name=name, nominal=Fraction(draw(st.integers(2, 40))), plain=True))

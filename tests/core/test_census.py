@@ -3,6 +3,7 @@
 import pytest
 
 from canonis.core.proof.check import check_sheet
+from canonis.core.sheet.wording import worded
 from tests.conftest import block, draft_of, model_of, recipe
 
 UP, DOWN = [0, 0, 1], [0, 0, -1]
@@ -79,7 +80,7 @@ def test_what_differs_is_seen(drawn, real, part_name, measured):
 def test_a_seat_that_the_note_leaves_out_is_named():
     drawn = draft_of(part(hole(FOUR, **SEAT))).document
     marks = tuple(
-        a.model_copy(update={"text": "4× ⌀6.6 THRU", "lines": ("4× ⌀6.6 THRU",)}) if a.kind == "hole" else a
+        worded(a, "4× ⌀6.6 THRU") if a.kind == "hole" else a
         for a in drawn.annotations
     )  # fmt: skip
     check = check_sheet(drawn.model_copy(update={"annotations": marks}), model_of(part(hole(FOUR, **SEAT))).solids)
@@ -97,7 +98,7 @@ def test_three_rounds_are_not_eight():
     draft = draft_of(data).document
     mark = next(a for a in draft.annotations if a.kind == "radius")
     assert mark.text == "3× R9"
-    eight = mark.model_copy(update={"text": "8× R9", "lines": ("8× R9",)})
+    eight = worded(mark, "8× R9")
     check = check_sheet(draft.model_copy(update={"annotations": tuple(eight if a.id == mark.id else a for a in draft.annotations)}), model_of(data).solids)  # fmt: skip
     count = next(s for s in check.statements if s.id == mark.id).part("count")
     assert not count.ok and count.measured == 3
@@ -131,7 +132,7 @@ def test_a_drawn_20_does_not_accept_20_2():
 def test_a_hole_that_moved_and_whose_text_was_corrected_is_located():
     moved = part(hole([[30, 25, 20]]))
     document = draft_of(part(hole([[26, 25, 20]]))).document
-    marks = tuple(a.model_copy(update={"text": "30"}) if a.text == "26" else a for a in document.annotations)
+    marks = tuple(worded(a, "30") if a.text == "26" else a for a in document.annotations)
     check = check_sheet(document.model_copy(update={"annotations": marks}), model_of(moved).solids)
     note = next(s for s in check.statements if s.kind == "hole")
     assert note.part("location").ok and check.complete["ok"]
@@ -157,9 +158,7 @@ def test_a_ring_that_misses_a_member_says_where_each_one_stands():
 def typed(data, text):
     """The proof of a draft whose hole note says something else."""
     drawn = draft_of(data).document
-    marks = tuple(
-        a.model_copy(update={"text": text, "lines": (text,)}) if a.kind == "hole" else a for a in drawn.annotations
-    )
+    marks = tuple(worded(a, text) if a.kind == "hole" else a for a in drawn.annotations)
     check = check_sheet(drawn.model_copy(update={"annotations": marks}), model_of(data).solids, density=1.0)
     return next(s for s in check.statements if s.kind == "hole")
 

@@ -12,6 +12,7 @@ from canonis.core.layout.collisions import layout_report, page_collisions
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.views import Auxiliary, Section
+from canonis.core.sheet.wording import worded
 from tests.conftest import draft_of, recipe
 from tests.core.known_parts import PARTS
 from tests.core.parts import random_part
@@ -70,7 +71,7 @@ def test_the_angle_of_a_slope_is_measured_again_on_the_faces(text, state):
     block = {"op": "extrude", "distance": 20, "profile": {"plane": "XY", "outer": {"rect": [0, 0, 40, 20]}}}
     draft = draft_of(recipe(block, slope), views="auto")
     angle = next(a for a in draft.document.annotations if a.kind == "angle")
-    changed = tuple(a.model_copy(update={"text": text}) if a.id == angle.id else a for a in draft.document.annotations)
+    changed = tuple(worded(a, text) if a.id == angle.id else a for a in draft.document.annotations)
     check = check_sheet(draft.document.model_copy(update={"annotations": changed}), draft.scene.solids)
     assert next(s for s in check.statements if s.id == angle.id).state == state
 

@@ -10,6 +10,7 @@ from canonis.core.faults import BadInput
 from canonis.core.layout.collisions import layout_report
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.compile import compile_sheet
+from canonis.core.sheet.wording import worded
 from canonis.core.source.house import CHOICES, house_rules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import read_specification
@@ -62,7 +63,7 @@ def test_hole_notes_in_words_say_the_same_and_are_proven(plate):
 def test_a_note_that_takes_over_the_model_keeps_its_notation(plate):
     draft = draft_model(plate, DraftWish(notation="words"))
     note = next(a for a in draft.document.annotations if a.text.startswith("6 DIA"))
-    wrong = note.model_copy(update={"text": "7 DIA 9 DEEP", "lines": ("7 DIA 9 DEEP",)})
+    wrong = worded(note, "7 DIA 9 DEEP")
     marks = tuple(wrong if a.id == note.id else a for a in draft.document.annotations)
     document = draft.document.model_copy(update={"annotations": marks})
     after = edited(document, {"op": "accept", "id": note.id}, draft)

@@ -3,7 +3,9 @@
 import pytest
 
 from canonis.core.proof.check import check_sheet
+from canonis.core.quantity.units import Unit
 from canonis.core.sheet.document import Linear
+from canonis.core.sheet.wording import meaning, worded
 from tests.conftest import block, draft_of, model_of, recipe
 from tests.core.test_shape import PARTS, changes
 
@@ -54,7 +56,14 @@ def test_a_closing_member_is_named_with_its_loop():
     x = next(a for a in document.annotations if a.kind == "ordinate" and a.text == "18")
     y = next(a for a in document.annotations if a.kind == "ordinate" and a.text == "50")
     view = x.view
-    link = Linear(id="D900", view=view, direction=x.direction, side="below", refs=(x.refs[1], y.refs[1]), text="32")
+    link = Linear(
+        id="D900",
+        view=view,
+        direction=x.direction,
+        side="below",
+        refs=(x.refs[1], y.refs[1]),
+        says=meaning("32", Unit.MM),
+    )
     both = document.model_copy(update={"annotations": (*document.annotations, link)})
     (loop,) = judged(WITH_HOLES, both).complete["redundant"]
     assert all(f"“{t}”" in loop for t in ("18", "32", "50"))
@@ -75,7 +84,12 @@ def test_two_holes_located_only_from_each_other_are_not_located():
     document = draft_of(WITH_HOLES).document
     x = [a for a in document.annotations if a.kind == "ordinate" and a.text in ("18", "50")]
     link = Linear(
-        id="D900", view=x[0].view, direction=x[0].direction, side="below", refs=(x[0].refs[1], x[1].refs[1]), text="32"
+        id="D900",
+        view=x[0].view,
+        direction=x[0].direction,
+        side="below",
+        refs=(x[0].refs[1], x[1].refs[1]),
+        says=meaning("32", Unit.MM),
     )
     document = without(document, x[0].id, x[1].id)
     check = judged(WITH_HOLES, document.model_copy(update={"annotations": (*document.annotations, link)}))
@@ -86,7 +100,7 @@ def test_two_holes_located_only_from_each_other_are_not_located():
 
 def test_a_contradicted_statement_states_nothing():
     document = draft_of(WITH_HOLES).document
-    marks = tuple(a.model_copy(update={"text": "49"}) if a.text == "50" else a for a in document.annotations)
+    marks = tuple(worded(a, "49") if a.text == "50" else a for a in document.annotations)
     check = judged(WITH_HOLES, document.model_copy(update={"annotations": marks}))
     assert any("50" in f for f in check.complete["free"])
 

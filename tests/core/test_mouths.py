@@ -12,6 +12,7 @@ from canonis.core.features.recognise import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.written import write_angle, write_length
 from canonis.core.shape.mouths import mouth_of
+from canonis.core.sheet.wording import worded
 from canonis.core.solid.references import mouth_reference, resolve_all
 from tests.conftest import block, model_of, recipe
 from tests.core.known_parts import hole, rod, turned
@@ -88,7 +89,7 @@ def test_a_wrong_angle_and_a_wrong_mouth_are_told():
     draft, _ = proven(block(60, 40, 30), hole([[28, 17, 30]], 5, axis, depth=14))
     for kind, right, wrong in (("angle", "60°", "61°"), ("ordinate", "28", "28.5"), ("ordinate", "17", "16")):
         mark = next(a for a in draft.document.annotations if a.kind == kind and a.text == right)
-        changed = mark.model_copy(update={"text": wrong, "lines": (wrong,)} if kind == "angle" else {"text": wrong})
+        changed = worded(mark, wrong)
         marks = tuple(changed if a.id == mark.id else a for a in draft.document.annotations)
         check = check_sheet(draft.document.model_copy(update={"annotations": marks}), draft.scene.solids)
         assert next(s for s in check.statements if s.id == mark.id).state == "contradicted"

@@ -13,6 +13,7 @@ from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.border import CAUTION, block_rect
 from canonis.core.sheet.compile import compile_sheet
+from canonis.core.sheet.wording import worded
 from canonis.core.solid.step_text import _entities
 from tests.conftest import block, draft_of, recipe
 from tests.core.edits import edited
@@ -91,7 +92,7 @@ def test_a_statement_that_only_moved_is_not_measured_again_and_one_that_changed_
     mark = next(a for a in draft.document.annotations if a.kind == "ordinate" and a.text != "0")
     moved = edited(draft.document, {"op": "move", "id": mark.id, "dx": 0, "dy": 7}, draft)
     assert moved != draft.document and proved(draft, moved, known) == first and len(known) == count
-    wrong = mark.model_copy(update={"text": "44.5"})
+    wrong = worded(mark, "44.5")
     changed = moved.model_copy(
         update={"annotations": tuple(wrong if a.id == mark.id else a for a in moved.annotations)}
     )

@@ -7,6 +7,7 @@ from canonis.core.faults import BadInput
 from canonis.core.output.sheet_json import document_of, sheet_files
 from canonis.core.proof.check import check_sheet
 from canonis.core.recipe.build import build_recipe
+from canonis.core.sheet.wording import worded
 from canonis.core.solid.making import write_step
 from canonis.core.solid.reader import read_model
 from tests.conftest import block, draft_of, model_of, recipe
@@ -40,7 +41,7 @@ def test_references_that_name_nothing_are_lost_in_one_sentence_each():
 )
 def test_any_text_is_read_or_counts_as_unproven(text):
     for kind in ("hole", "linear"):
-        document = with_marks(lambda a, kind=kind: a.model_copy(update={"text": text}) if a.kind == kind else a)
+        document = with_marks(lambda a, kind=kind: worded(a, text) if a.kind == kind else a)
         found = [s for s in states(document).values() if s.kind == kind]
         assert found and all(s.state in ("unproven", "contradicted") for s in found)
 

@@ -22,6 +22,7 @@ from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
 from canonis.core.recipe.build import build_recipe
 from canonis.core.sheet.compile import compile_sheet
+from canonis.core.sheet.wording import worded
 from canonis.core.solid.making import turned_about, write_step
 from canonis.core.solid.reader import read_model
 from canonis.core.solid.references import face_reference, resolve_all
@@ -44,13 +45,7 @@ def said(draft, *kinds):
 
 def changed(draft, old, new):
     """The state of a statement whose text is another one."""
-    marks = []
-    for a in draft.document.annotations:
-        if a.text == old:
-            update = {"text": new} | ({"lines": (new,)} if hasattr(a, "lines") else {})
-            marks.append(a.model_copy(update=update))
-        else:
-            marks.append(a)
+    marks = [worded(a, new) if a.text == old else a for a in draft.document.annotations]
     document = draft.document.model_copy(update={"annotations": tuple(marks)})
     return next(s.state for s in check_sheet(document, draft.scene.solids).statements if s.text == new)
 

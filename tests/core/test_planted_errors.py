@@ -8,6 +8,7 @@ import pytest
 from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognise import recognise
 from canonis.core.proof.check import check_sheet
+from canonis.core.sheet.wording import worded
 from tests.conftest import block, draft_of, model_of, recipe
 
 PART = recipe(
@@ -38,8 +39,7 @@ def swap(kind, old, new):
     def change(mark):
         if mark.kind != kind or old not in mark.text:
             return mark
-        lines = tuple(t.replace(old, new) for t in getattr(mark, "lines", ()))
-        return mark.model_copy(update={"text": mark.text.replace(old, new), **({"lines": lines} if lines else {})})
+        return worded(mark, mark.text.replace(old, new))
 
     return change
 

@@ -9,6 +9,7 @@ from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognise import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.proof.gauge import gauge_hole
+from canonis.core.sheet.wording import worded
 from canonis.core.solid.reader import read_model
 from canonis.core.source.specification import read_specification
 from canonis.core.study.hints import hints_of
@@ -28,7 +29,7 @@ def proved(document, data, spec=None, links=None):
 
 
 def with_text(document, mark_id, text):
-    marks = tuple(a.model_copy(update={"text": text}) if a.id == mark_id else a for a in document.annotations)
+    marks = tuple(worded(a, text) if a.id == mark_id else a for a in document.annotations)
     return document.model_copy(update={"annotations": marks})
 
 
@@ -93,10 +94,7 @@ def test_a_wrong_digit_in_any_text_is_caught(cock, data):
     at = data.draw(st.sampled_from(spots))
     other = data.draw(st.sampled_from([c for c in "123456789" if c != mark.text[at]]))
     wrong = mark.text[:at] + other + mark.text[at + 1 :]
-    assert (
-        Remeasurer(cock.document, cock.scene.solids).prove(mark.model_copy(update={"text": wrong})).state
-        == "contradicted"
-    )
+    assert Remeasurer(cock.document, cock.scene.solids).prove(worded(mark, wrong)).state == "contradicted"
 
 
 def test_a_statement_without_location_is_not_proven(cock, cock_step):

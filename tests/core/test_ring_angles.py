@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from canonis.core.callout.rules import HouseRules
 from canonis.core.proof.check import check_sheet
+from canonis.core.sheet.wording import worded
 from canonis.core.source.shorthand import read_line
 from tests.conftest import draft_of, model_of, recipe
 from tests.core.known_parts import hole, rod
@@ -79,7 +80,7 @@ def test_a_ring_says_no_more_than_it_must(turns, text):
 def test_a_wrong_angle_is_contradicted(turns, wrong, part):
     data = _flange(turns)
     document, ring = _ring(data)
-    changed = ring.model_copy(update={"text": wrong, "lines": (wrong,)})
+    changed = worded(ring, wrong)
     marks = tuple(changed if a.id == ring.id else a for a in document.annotations)
     check = check_sheet(document.model_copy(update={"annotations": marks}), model_of(data).solids)
     proof = next(s for s in check.statements if s.id == ring.id)

@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.proof.check import check_sheet
+from canonis.core.sheet.wording import worded
 from tests.conftest import draft_of, model_of, recipe
 from tests.core.known_parts import ball_race, hole, rod
 
@@ -51,9 +52,7 @@ def test_a_race_is_said_by_its_radius_its_bottom_and_its_middle(halves, lift, at
 def test_a_race_that_is_not_so_is_contradicted(wrong, part):
     document, solids = _sheet(rod(30, 40), ball_race(15, 20, 2))
     mark = _groove(document)
-    marks = tuple(
-        a.model_copy(update={"text": wrong, "lines": (wrong,)}) if a.id == mark.id else a for a in document.annotations
-    )
+    marks = tuple(worded(a, wrong) if a.id == mark.id else a for a in document.annotations)
     check = check_sheet(document.model_copy(update={"annotations": marks}), solids)
     proof = next(s for s in check.statements if s.id == mark.id)
     assert proof.state == "contradicted" and [p.name for p in proof.parts if not p.ok] == [part]

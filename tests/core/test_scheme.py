@@ -169,9 +169,9 @@ def test_masses_are_compared_after_every_step_or_at_the_end(rule, count):
 @pytest.mark.parametrize(
     ("part", "lines", "said"),
     [
-        ("bore with a groove", ("⌀20 H7 THRU", "GROOVE 4 × ⌀26 ±0.2", "⌀50", "40"), "GROOVE 4 WIDE × ⌀26 ±0.2"),
+        ("bore with a groove", ("⌀20 H7 THRU", "GROOVE 4 WIDE × ⌀26 ±0.2", "⌀50", "40"), "GROOVE 4 × ⌀26 ±0.2"),
         ("round groove", ("⌀30", "40", "GROOVE R2.0 × ⌀26 ±0.1"), "GROOVE R2.0 × ⌀26 ±0.1"),
-        ("round groove in a face", ("⌀60", "30", "GROOVE R2 × ⌀40 ↧1.5 ±0.1"), "GROOVE R2 × ⌀40 1.5 ±0.1 DEEP"),
+        ("round groove in a face", ("⌀60", "30", "GROOVE R2 × ⌀40 1.5 ±0.1 DEEP"), "GROOVE R2 × ⌀40 ↧1.5 ±0.1"),
         ("ring with one missing", ("⌀80", "10", "7x ⌀6 THRU ON ⌀60 ±0.1 PCD 45° ±0.5° APART"), "⌀60 ±0.1 PCD 45° ±0.5° APART START 180°"),
         ("holes on an arc", ("⌀80", "10", "4x ⌀6 THRU ON ⌀60.0 PCD 15° APART START 20°"), "⌀60.0 PCD 15° APART START 20°"),
         ("two-start thread", ("M20×Ph5P2.5", "40"), "M20×Ph5P2.5 24 LONG"),

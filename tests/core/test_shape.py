@@ -166,7 +166,7 @@ def test_rows_foretell_what_the_second_route_measures_on_a_changed_part(name):
         for mark in marks:
             first, second = measured(now, mark), measured(then, mark)
             reading = now.prove(mark).reading
-            for row in stated_rows(shape, document, mark, reading, found):
+            for row in stated_rows(shape, document, mark, found):
                 if row.part not in first or row.member or second.get(row.part) is None or reading is None:
                     continue
                 foretold = sum(v * shift[k] for k, v in row.row.items())

@@ -1,10 +1,9 @@
 """What was drawn stays as it was when the program changes, and small things that read, name or draw wrongly."""
 
-import json
-
 import pytest
 import shapely
 
+from canonis.core.callout.callout import Callout
 from canonis.core.callout.rules import GeneralTolerance, HouseRules
 from canonis.core.drafting.carry import carried, kept_choices
 from canonis.core.drafting.commands import read_command
@@ -13,15 +12,17 @@ from canonis.core.proof.chamfers import bevel_sizes
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.document import Note, Ordinate
+from canonis.core.sheet.document import Leader, Linear, Note, Ordinate
 from canonis.core.sheet.upgrade import read_document
 from canonis.core.sheet.view_marks import _areas
+from canonis.core.sheet.wording import worded
 from canonis.core.solid.reader import read_model
 from canonis.core.solid.step_names import body_names, plain_text
 from canonis.core.source.notes import in_millimetres
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import read_specification
 from tests.conftest import block, draft_of, model_of, real_part, recipe, step_bytes
+from tests.core.earlier import form_three
 from tests.core.edits import edited
 
 PLATE = recipe(
@@ -41,13 +42,15 @@ def stored(draft, **source):
         "BREAK EDGES 0.3",
         CAUTION,
     )
-    note = Note(id=f"N{page.number}", sheet=page.number, at=(200.0, 80.0), lines=lines, text=" ".join(lines))
+    note = Note(
+        id=f"N{page.number}", sheet=page.number, at=(200.0, 80.0), laid=lines, says=Callout(detail="\n".join(lines))
+    )
     kept = [a for a in document.annotations if not (isinstance(a, Note) and not a.refs)]
     title = document.title.model_copy(
         update={"general": "ISO 2768-m", "owner": "Wharf Bell Clockworks", "number": "WB-1"}
     )
     made = document.model_copy(update={"annotations": (*kept, note), "notes": ("break edges 0.3",), "title": title})
-    data = json.loads(made.model_dump_json())
+    data = form_three(made)
     del data["note_form"], data["title"]["linked"], data["withdrawn"]
     return {**data, "form": 2}
 
@@ -184,3 +187,33 @@ def test_free_form_states_no_size():
     check = check_sheet(draft_of(PLATE, views="auto").document, model.solids)
     assert all(p.main is None or p.main.name != "free-form-faces" for p in check.statements)
     assert step_bytes(PLATE)
+
+
+def test_a_sheet_of_texts_becomes_one_of_meanings_and_looks_the_same():
+    draft = draft_of(PLATE, views="auto")
+    data = form_three(draft.document)
+    read = read_document(data)
+    pairs = list(zip(draft.document.annotations, read.annotations, strict=True))
+    assert all((a.text, a.refs) == (b.text, b.refs) for a, b in pairs)
+    assert all(a.says.said == b.says.said for a, b in pairs if isinstance(a, Leader | Linear | Ordinate))
+    drawn = [[(t.text, t.x, t.y) for t in page.texts] for page in compile_sheet(draft.scene.on(read)).pages]
+    assert drawn == [[(t.text, t.x, t.y) for t in page.texts] for page in compile_sheet(draft.scene).pages]
+
+
+def test_a_text_that_is_written_otherwise_now_stays_as_it_was_drawn_and_one_that_nobody_reads_is_a_finding():
+    draft = draft_of(PLATE, views="auto")
+    data = form_three(draft.document)
+    note = next(a for a in data["annotations"] if a["text"].startswith("2× ⌀8"))
+    note |= {"text": "2 HOLES DIA 8 THROUGH", "lines": ["2 HOLES DIA 8", "THROUGH"]}
+    other = next(a for a in data["annotations"] if a["text"] == "90")
+    other["text"] = "ninety or so"
+    read = read_document(data)
+    kept = read.annotation(note["id"])
+    assert kept.lines == ("2 HOLES DIA 8", "THROUGH") and kept.says.count == 2
+    check = check_sheet(read, draft.scene.solids)
+    states = {s.id: (s.state, s.text) for s in check.statements}
+    assert states[note["id"]] == ("proven", "2 HOLES DIA 8 THROUGH")
+    assert states[other["id"]] == ("unproven", "ninety or so")
+    assert any("cannot be read" in f["message"] and f["subject"] == other["id"] for f in check.findings)
+    # Once it says something else it is written as everything is.
+    assert worded(kept, "2x dia 8.5 thru").lines == ("2× ⌀8.5 THRU",)

@@ -4,6 +4,7 @@ import pytest
 
 from canonis.core.callout.threads import designation_of, read_thread
 from canonis.core.proof.check import check_sheet
+from canonis.core.sheet.wording import worded
 from tests.conftest import draft_of, model_of, recipe
 from tests.core.known_parts import PARTS
 
@@ -50,9 +51,7 @@ def test_a_wrong_designation_is_contradicted(part, wrong, differs):
     data = recipe(*PARTS[part][0])
     document = draft_of(data).document
     mark = next(a for a in document.annotations if a.kind == "thread")
-    marks = tuple(
-        a.model_copy(update={"text": wrong, "lines": (wrong,)}) if a.id == mark.id else a for a in document.annotations
-    )
+    marks = tuple(worded(a, wrong) if a.id == mark.id else a for a in document.annotations)
     check = check_sheet(document.model_copy(update={"annotations": marks}), model_of(data).solids)
     proof = next(s for s in check.statements if s.id == mark.id)
     assert proof.state == "contradicted"

@@ -11,6 +11,7 @@ from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import CentreLine, CentreMark, Ordinate
 from canonis.core.sheet.views import Section
+from canonis.core.sheet.wording import worded
 from tests.conftest import block, model_of, recipe
 from tests.core.known_parts import PARTS, hole, rod, shape, turned
 from tests.core.test_scheme import sheet
@@ -51,7 +52,7 @@ def test_a_diameter_on_a_line_is_proven_like_a_length():
     draft = auto(rod(40, 20))
     mark = next(a for a in draft.document.annotations if a.kind == "linear" and a.text == "⌀40")
     marks = tuple(
-        a.model_copy(update={"text": "⌀41", "reference": False}) if a.id == mark.id else a
+        worded(a, "⌀41").model_copy(update={"reference": False}) if a.id == mark.id else a
         for a in draft.document.annotations
     )
     check = check_sheet(draft.document.model_copy(update={"annotations": marks}), draft.scene.solids)
@@ -61,7 +62,7 @@ def test_a_diameter_on_a_line_is_proven_like_a_length():
 def test_a_width_between_flat_faces_is_no_diameter():
     draft = auto(block(40, 30, 12), shape({"circle": [20, 15, 12]}, 12, 8, "add"))
     mark = next(a for a in draft.document.annotations if a.kind == "linear" and a.text == "40")
-    marks = tuple(a.model_copy(update={"text": "⌀40"}) if a.id == mark.id else a for a in draft.document.annotations)
+    marks = tuple(worded(a, "⌀40") if a.id == mark.id else a for a in draft.document.annotations)
     check = check_sheet(draft.document.model_copy(update={"annotations": marks}), draft.scene.solids)
     assert next(s for s in check.statements if s.id == mark.id).state == "contradicted"
 

@@ -9,6 +9,7 @@ from canonis.core.faults import BadInput
 from canonis.core.features.recognise import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.document import Note, Ordinate
+from canonis.core.sheet.wording import worded
 from canonis.core.source.specification import read_specification
 from canonis.core.study.checkpoints import checkpoint_entries
 from canonis.core.study.hints import hints_of
@@ -71,7 +72,7 @@ def test_notes_that_lost_a_line_or_name_another_unit_are_found(linked):
     note = next(a for a in document.annotations if isinstance(a, Note) and not a.refs)
 
     def with_text(text):
-        marks = tuple(a.model_copy(update={"text": text}) if a.id == note.id else a for a in document.annotations)
+        marks = tuple(worded(a, text) if a.id == note.id else a for a in document.annotations)
         return document.model_copy(update={"annotations": marks})
 
     assert rules(with_text(note.text.replace("MILLIMETRES", "INCHES")), spec) == {"note.unit"}
@@ -122,7 +123,7 @@ def test_two_datums_in_one_family_are_found(linked):
     ]
     a, b = family[0], family[-1]
     gap = f"{abs(float(a.text) - float(b.text)):g}"
-    other = b.model_copy(update={"refs": (a.refs[1], b.refs[1]), "text": gap})
+    other = worded(b, gap).model_copy(update={"refs": (a.refs[1], b.refs[1])})
     marks = tuple(other if m.id == b.id else m for m in document.annotations)
     assert rules(document.model_copy(update={"annotations": marks}), spec) == {"datum.two"}
 

@@ -30,7 +30,7 @@ countersink 10 x 90°, dia 5 thru ; hole ; 1 ; diameter=5 through countersink-di
 ⌀8, 20 DEEP ; hole ; 1 ; diameter=8 depth=20
 2x ⌀8 H7, ↧15 ; hole ; 2 ; diameter=8 depth=15
 ⌴⌀14 ↧4 ⌀8.5 THRU ; hole ; 1 ; diameter=17/2 through counterbore-diameter=14 counterbore-depth=4
-SPOTFACE ⌀18 x 1 DEEP, ⌀9 THRU ; hole ; 1 ; diameter=9 through counterbore-diameter=18 counterbore-depth=1
+SPOTFACE ⌀18 x 1 DEEP, ⌀9 THRU ; hole ; 1 ; diameter=9 through counterbore-diameter=18 counterbore-depth=1 counterbore-spot
 ⌵⌀12 × 82°, ⌀6 ↧15 ; hole ; 1 ; diameter=6 depth=15 countersink-diameter=12 countersink-angle=82
 # outside and inside diameters
 30 O.D. ; diameter ; 1 ; diameter=30
@@ -125,7 +125,7 @@ M6 ↧12 BOTH ENDS ; thread ; 2 ; thread:M6 depth=12 major=6 pitch=1 tap-drill=5
 ⌀5 THRU ⌵⌀10 × 90° BOTH ENDS ; hole ; 1 ; diameter=5 through countersink-diameter=10 countersink-angle=90 countersink-far-diameter=10 countersink-far-angle=90
 # a seat alone
 SF ⌀14 ; seat ; 1 ; counterbore-diameter=14
-SPOTFACE ⌀14 x 1 DEEP ; seat ; 1 ; counterbore-diameter=14 counterbore-depth=1
+SPOTFACE ⌀14 x 1 DEEP ; seat ; 1 ; counterbore-diameter=14 counterbore-depth=1 counterbore-spot
 4x SPOT FACE ⌀14 ; seat ; 4 ; counterbore-diameter=14
 CBORE ⌀11 ↧6.5 ; seat ; 1 ; counterbore-diameter=11 counterbore-depth=13/2
 ⌴⌀11 ↧6.5 ; seat ; 1 ; counterbore-diameter=11 counterbore-depth=13/2

@@ -80,7 +80,7 @@ def _row(name: str, model: Any) -> dict[str, Any]:
     proven = time.perf_counter()
     states = [s.state for s in check.statements]
     report = layout_report(draft.scene, compile_sheet(draft.scene))
-    unread = sum(s.reading is not None and s.reading.error is not None for s in check.statements)
+    unread = sum(s.unread for s in check.statements)
     return {
         "part": name, "statements": len(states), "free": len(check.complete["free"]), "twice": len(check.complete["redundant"]),
         "contradicted": states.count("contradicted") + states.count("lost"), "unreadable": unread,

@@ -103,9 +103,7 @@ def said_of(seed: int, wrong: int = 0) -> tuple[list[tuple[str, bool]], dict[str
     states = [s.state for s in check.statements]
     bare = draft_proven(model, wish, features=found)
     without = check_sheet(bare.document, model.solids, hints=hints).complete["free"]
-    unread = sum(
-        s.state == "unproven" and s.reading is not None and s.reading.error is not None for s in check.statements
-    )
+    unread = sum(s.unread for s in check.statements)
     off = {
         "free_by_source": len(set(check.complete["free"]) - set(without)), "unread": unread, "withdrawn": len(draft.document.withdrawn),
         "free": len(check.complete["free"]), "twice": len(check.complete["redundant"]), "contradicted": states.count("contradicted"),

@@ -7,6 +7,7 @@ from functools import partial
 from typing import Any
 
 from canonis.core.sheet.document import Leader, Linear, Note, Ordinate, SheetDocument
+from canonis.core.sheet.wording import meaning, worded
 
 __all__ = ["MODEL_SLIPS", "SHEET_EDITS", "model_slips", "random_part", "sheet_edits"]
 
@@ -237,14 +238,11 @@ def sheet_edits(document: SheetDocument, rng: random.Random) -> Iterator[tuple[s
         kept = tuple(by_id.get(m.id, m) for m in marks if m.id not in gone)
         yield name, document.model_copy(update={"annotations": (*kept, *new)})
 
-    def retold(mark: Any, text: str) -> Any:
-        return mark.model_copy(update={"text": text, **({"lines": (text,)} if isinstance(mark, Leader) else {})})
-
     lengths = [m for m in marks if isinstance(m, Linear | Ordinate) and m.text.strip("0.") and not m.reference]
     if lengths:
         mark = rng.choice(lengths)
         digit = next(c for c in mark.text if c in "123456789")
-        yield from put("number", retold(mark, mark.text.replace(digit, str(int(digit) % 9 + 1), 1)))
+        yield from put("number", worded(mark, mark.text.replace(digit, str(int(digit) % 9 + 1), 1)))
         yield from put("statement gone", gone=(rng.choice(lengths).id,))
         yield from put("said twice", mark.model_copy(update={"id": "D901"}))
     ordinates = [m for m in lengths if isinstance(m, Ordinate)]
@@ -256,7 +254,7 @@ def sheet_edits(document: SheetDocument, rng: random.Random) -> Iterator[tuple[s
         text = f"{value:.4f}".lstrip("0") if document.unit.value == "in" else f"{value:.3f}".rstrip("0").rstrip(".")
         side = "below" if a.direction == "x" else "left"
         yield from put("closing member", Linear(id="D900", sheet=a.sheet, view=a.view, direction=a.direction, side=side,  # type: ignore[arg-type]
-                                                refs=(a.refs[1], b.refs[1]), text=text))  # fmt: skip
+                                                refs=(a.refs[1], b.refs[1]), says=meaning(text, a.unit), unit=a.unit))  # fmt: skip
         yield from put("wrong geometry", a.model_copy(update={"refs": b.refs}))
         yield from put("two datums", a.model_copy(update={"refs": (b.refs[1], a.refs[1])}))
         break
@@ -264,11 +262,11 @@ def sheet_edits(document: SheetDocument, rng: random.Random) -> Iterator[tuple[s
     for note in notes[:1]:
         head = note.text.split()[0]
         text = note.text.replace(head, f"{int(head[:-1]) + 1}×", 1) if head.endswith("×") else f"2× {note.text}"
-        yield from put("count", retold(note, text))
+        yield from put("count", worded(note, text))
         blind = next((m for m in notes if "THRU" not in m.text and "↧" in m.text and "⌴" not in m.text), None)
         if blind is not None:
             size = blind.text.split("↧")
-            yield from put("THRU", retold(blind, f"{size[0]}THRU"))
+            yield from put("THRU", worded(blind, f"{size[0]}THRU"))
         yield from put("statement gone", gone=(note.id,))
     views = list(document.views)
     views[1] = views[1].model_copy(update={"scale": views[1].scale * 2})
@@ -279,4 +277,4 @@ def sheet_edits(document: SheetDocument, rng: random.Random) -> Iterator[tuple[s
     general = next((m for m in marks if isinstance(m, Note) and "DIMENSIONS IN" in m.text), None)
     if general is not None:
         words = ("MILLIMETRES", "INCHES") if document.unit.value == "mm" else ("INCHES", "MILLIMETRES")
-        yield from put("note unit", general.model_copy(update={"text": general.text.replace(*words)}))
+        yield from put("note unit", worded(general, general.text.replace(*words)))

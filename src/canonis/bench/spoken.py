@@ -62,9 +62,10 @@ def _seated() -> Iterator[Piece]:
         bore = "diameter=33/5 through counterbore-diameter=11 counterbore-depth=13/2"
         sink = "diameter=5 through countersink-diameter=10 countersink-angle=90"
         for hole, thru, seat in product(_round("6.6"), _THRU[:2], _bored("11", "6.5")):
-            yield f"{hole} {thru} {seat}", bore
-            yield f"{hole} {thru}, {seat}", bore
-            yield f"{seat}, {hole} {thru}", bore
+            meaning = bore + (" counterbore-spot" if seat.startswith("SPOTFACE") else "")
+            yield f"{hole} {thru} {seat}", meaning
+            yield f"{hole} {thru}, {seat}", meaning
+            yield f"{seat}, {hole} {thru}", meaning
         for hole, thru, seat in product(_round("5"), _THRU[:2], _sunk("10", "90")):
             yield f"{hole} {thru} {seat}", sink
             yield f"{hole} {thru}, {seat}", sink

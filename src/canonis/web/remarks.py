@@ -6,6 +6,7 @@ from fastapi import APIRouter, HTTPException
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from canonis.core.sheet.upgrade import read_document
 from canonis.store.database import open_session
 from canonis.store.tables import Job, Remark
 from canonis.store.versions import document_of
@@ -61,13 +62,12 @@ def add_remark(job_id: Id, body: RemarkNew, user: Checker) -> list[RemarkCard]:
     """Say something of a statement of the present sheet; the list with it."""
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
-        found = next((s for s in _statements(session, job) if s["id"] == body.statement), None)
-        if found is None:
+        if not any(s["id"] == body.statement for s in _statements(session, job)) or job.sheet_head is None:
             raise HTTPException(404, "That statement is not on the sheet any more; look at it again.")
         if (session.scalar(select(func.count()).where(Remark.job_id == job_id)) or 0) >= _MOST:
             raise HTTPException(422, f"A job keeps at most {_MOST} remarks; settle and remove some first.")
-        said = str(found.get("text") or " ".join(found.get("lines", ())))
-        session.add(Remark(job_id=job_id, statement=body.statement, refs=list(found["refs"]), said=said[:400],
+        mark = read_document(document_of(session, job.sheet_head)).annotation(body.statement)
+        session.add(Remark(job_id=job_id, statement=body.statement, refs=list(mark.refs), said=mark.text[:400],
                            text=body.text.strip(), author=user.name))  # fmt: skip
         session.commit()
         return _list(session, job)

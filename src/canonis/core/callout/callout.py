@@ -6,7 +6,7 @@ from typing import Self
 from pydantic import BaseModel, ConfigDict, model_validator
 
 from canonis.core.callout.part import Part
-from canonis.core.callout.registry import kind_of
+from canonis.core.callout.registry import Kind, kind_of
 
 __all__ = ["WORDS", "Callout"]
 
@@ -48,10 +48,17 @@ class Callout(BaseModel):
             kind = kind_of(self.kind)
         except KeyError:
             raise ValueError(f"there is no kind of callout called {self.kind}") from None
-        fault = kind.fault(p.name for p in self.parts) or kind.check(self)
+        fault = kind.fault(p.name for p in self.parts) or self._unsized(kind) or kind.check(self)
         if fault is not None:
             raise ValueError(fault)
         return self
+
+    def _unsized(self, kind: Kind) -> str | None:
+        for part in self.parts:
+            empty = part.nominal is None and part.designation is None
+            if empty != kind.is_flag(part.name):
+                return f"the {part.name.replace('-', ' ')} of a {self.kind} has {'no size' if empty else 'a size'}"
+        return None
 
     def part(self, name: str) -> Part | None:
         """The part with this name, if it has one."""

@@ -31,6 +31,8 @@ class Kind:
     needs: tuple[tuple[str, ...], ...] = ()
     apart: tuple[tuple[str, ...], ...] = ()
     together: tuple[tuple[str, str], ...] = ()
+    #: Those of its parts that have no size: that they are there says all.
+    flags: frozenset[str] = frozenset()
     #: What is wrong with the sizes of a callout; None for nothing.
     check: "Callable[[Callout], str | None]" = lambda _: None
     #: Sizes of which one follows from the others and those beside them: who gives one takes the place of the others.
@@ -39,6 +41,8 @@ class Kind:
     says_general: bool = False
     #: Whether its count stands after it: before it a number would be a size.
     counted_after: bool = False
+    #: Whether where its members stand is written below it.
+    stands_below: bool = False
 
     def fault(self, names: Iterable[str]) -> str | None:
         """What is wrong with a callout of this kind that has parts of these names; None for nothing."""
@@ -63,6 +67,10 @@ class Kind:
                 return f"the {one.replace('-', ' ')} of a {self.name} needs its {other.replace('-', ' ')}"
         return None
 
+    def is_flag(self, name: str) -> bool:
+        """Whether a part of this name has no size."""
+        return name in self.flags or name == "equally-spaced"
+
 
 _KINDS: dict[str, Kind] = {}
 
@@ -83,9 +91,16 @@ def kind_of(name: str) -> Kind:
 
     Raises KeyError where there is none.
     """
-    return _KINDS[name]
+    return _entered()[name]
 
 
 def kinds() -> tuple[Kind, ...]:
     """All kinds."""
-    return tuple(_KINDS.values())
+    return tuple(_entered().values())
+
+
+def _entered() -> dict[str, Kind]:
+    """All kinds by name. Their modules build on callouts, so that they are loaded when somebody asks first."""
+    import canonis.core.callout.kinds  # noqa: F401
+
+    return _KINDS

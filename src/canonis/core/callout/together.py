@@ -9,7 +9,7 @@ from canonis.core.callout.part import Part
 from canonis.core.callout.registry import kind_of
 from canonis.core.quantity.written import half_last_place
 
-__all__ = ["together"]
+__all__ = ["agree", "together"]
 
 _ROUND = ("radius", "diameter")
 #: What is said of the drill below a thread.
@@ -45,7 +45,7 @@ def _together(drafted: Callout, said: Callout, drilled: bool) -> Callout | None:
     for part in drafted.parts:
         theirs = given.pop(part.name, None)
         if theirs is not None:
-            parts.append(theirs if _agree(part, theirs) else part)
+            parts.append(theirs if agree(part, theirs) else part)
         elif not _stands_for(said.kind, part.name, given):
             parts.append(part)
     # How far a hole goes is measured; a source that says otherwise is told so by the proof.
@@ -54,7 +54,7 @@ def _together(drafted: Callout, said: Callout, drilled: bool) -> Callout | None:
     return drafted.changed(parts=tuple(parts), detail=said.detail or drafted.detail, basic=said.basic)
 
 
-def _agree(drafted: Part, said: Part) -> bool:
+def agree(drafted: Part, said: Part) -> bool:
     """Whether a size of the source is the drafted one: within its limits, or to the last place of either."""
     if drafted.nominal is None or said.nominal is None:
         return True

@@ -8,6 +8,9 @@ from canonis.core.quantity.units import Unit
 
 __all__ = ["say", "sheet_line", "write", "write_line"]
 
+#: How many angles of members a line holds.
+_IN_A_ROW = 4
+
 
 def write(c: Callout, pen: Pen) -> tuple[str, ...]:
     """The callout in lines, each seat and each drill below what it belongs to; words as they are."""
@@ -17,7 +20,9 @@ def write(c: Callout, pen: Pen) -> tuple[str, ...]:
     lines = kind.write(c, pen)
     if c.count > 1:
         lines[0] = f"{lines[0]} {c.count} PLACES" if kind.counted_after else f"{c.count}× {lines[0]}"
-    lines[-1] += _standing(c, pen) + _marks(c, pen)
+    first, *below = _standing(c, pen)
+    lines[-1:] = [lines[-1], first, *below] if first and kind.stands_below else [_joined(lines[-1], first), *below]
+    lines[-1] += _marks(c, pen)
     return tuple(lines)
 
 
@@ -31,23 +36,35 @@ def sheet_line(c: Callout, unit: Unit, notation: Notation = "symbols") -> str:
     return write_line(c.stated, Pen(unit, notation, sheet=True))
 
 
-def _standing(c: Callout, pen: Pen) -> str:
-    """Where the members stand, after a space; empty where the kind itself says it."""
+def _joined(*texts: str) -> str:
+    return " ".join(t for t in texts if t)
+
+
+def _standing(c: Callout, pen: Pen) -> list[str]:
+    """Where the members stand, in lines; one empty line where the kind itself says it."""
     own = kind_of(c.kind).parts
-    text = ""
+    lines = [""]
+
+    def put(text: str) -> None:
+        lines[-1] = _joined(lines[-1], text)
+
     if c.part("pitch") and "pitch" not in own:
-        text += f" AT {pen.value(c.part('pitch'))} PITCH"
+        put(f"AT {pen.value(c.part('pitch'))} PITCH")
     if c.part("pitch-angle"):
-        text += f" {pen.value(c.part('pitch-angle'))} APART"
-    if members := [p for p in c.parts if p.name.startswith("member-")]:
-        text += f" AT {', '.join(pen.value(p) for p in members)}"
+        put(f"{pen.value(c.part('pitch-angle'))} APART")
+    if members := [pen.value(p) for p in c.parts if p.name.startswith("member-")]:
+        rows = [", ".join(members[k : k + _IN_A_ROW]) for k in range(0, len(members), _IN_A_ROW)]
+        put(f"AT {rows[0]}")
+        for row in rows[1:]:
+            lines[-1] += ","
+            lines.append(row)
     if c.part("equally-spaced"):
-        text += " EQ SP"
+        put("EQ SP")
     if c.part("pitch-circle") and "pitch-circle" not in own:
-        text += f" ON ⌀{pen.value(c.part('pitch-circle'))} PCD"
+        put(f"ON ⌀{pen.value(c.part('pitch-circle'))} PCD")
     if c.part("start-angle") and "start-angle" not in own:
-        text += f" START {pen.value(c.part('start-angle'))}"
-    return text
+        put(f"START {pen.value(c.part('start-angle'))}")
+    return lines
 
 
 def _marks(c: Callout, pen: Pen) -> str:

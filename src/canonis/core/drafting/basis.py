@@ -1,10 +1,7 @@
 """What a sheet says so far, as a basis of the part's unknowns: whether a statement adds to it, and what stays free."""
 
 from collections.abc import Collection, Iterable
-from functools import lru_cache
 
-from canonis.core.callout.rules import HouseRules
-from canonis.core.quantity.units import Unit
 from canonis.core.shape.elimination import Elimination
 from canonis.core.shape.implied import drawn_levels, shape_of
 from canonis.core.shape.part import Unknown
@@ -12,8 +9,6 @@ from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument,
 from canonis.core.sheet.equations import CONVENTIONS, StatedRow, ground, stated_rows
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import Resolution, resolve_all
-from canonis.core.source.characteristic import Characteristic
-from canonis.core.source.shorthand import read_line
 
 __all__ = ["Basis"]
 
@@ -33,9 +28,9 @@ class Basis:
         mine = [a for a in document.annotations if a.sheet == page.number]
         self._found: dict[str, Resolution] = resolve_all([r for a in mine for r in a.refs], solid)
         ground(self._system, self.shape, implied, document, page, self._found)
-        self._spaced = {a.refs for a in mine if (read := self._reading(a)) is not None and read.part("equally-spaced")}
+        self._spaced = {a.refs for a in mine if _says_spaced(a)}
         ringed = {
-            f for a in mine if a.kind == "bolt-circle" and (a.refs in self._spaced or self._turned(a)) for r in a.refs for f in self._found[r].faces
+            f for a in mine if a.kind == "bolt-circle" and (a.refs in self._spaced or (isinstance(a, Leader) and a.says.turns)) for r in a.refs for f in self._found[r].faces
         }  # fmt: skip
         for level in drawn_levels(self.shape, ringed | set(apart), axes=True):
             self._system.add(level.row, ("drawn level", *level.faces))
@@ -53,25 +48,14 @@ class Basis:
     def rows(self, mark: Annotation) -> list[StatedRow]:
         """What a statement says, as equations."""
         self._resolve(mark)
-        reading = self._reading(mark)
-        if reading is not None and reading.part("equally-spaced"):
+        if _says_spaced(mark):
             self._spaced.add(mark.refs)
-        spaced = mark.refs in self._spaced
-        return list(stated_rows(self.shape, self.document, mark, reading, self._found, spaced))
+        return list(stated_rows(self.shape, self.document, mark, self._found, mark.refs in self._spaced))
 
     def _resolve(self, mark: Annotation) -> None:
         new = [r for r in mark.refs if r not in self._found]
         if new:
             self._found |= resolve_all(new, self.solid)
-
-    def _reading(self, mark: Annotation) -> Characteristic | None:
-        """What the text of a note says."""
-        return _read(mark.text, self.document.unit) if isinstance(mark, Leader | Note) and mark.refs else None
-
-    def _turned(self, mark: Annotation) -> bool:
-        """Whether a note says at which angles the members of a ring stand."""
-        reading = self._reading(mark)
-        return reading is not None and bool(reading.turns)
 
     def _take(self, mark: Annotation, rows: Iterable[StatedRow]) -> bool:
         new = False
@@ -114,6 +98,5 @@ class Basis:
         return {f for k in moves for f in self.shape.unknowns[k].faces}
 
 
-@lru_cache(maxsize=4096)
-def _read(text: str, unit: Unit) -> Characteristic:
-    return read_line(text, HouseRules(unit=unit))
+def _says_spaced(mark: Annotation) -> bool:
+    return isinstance(mark, Leader | Note) and mark.says.part("equally-spaced") is not None

@@ -7,6 +7,8 @@ from typing import Literal
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.measured import Measured, a_length, flag
 from canonis.core.callout.pen import Notation
 from canonis.core.drafting.struck import NOTHING, Struck
 from canonis.core.features.model import Feature, Hole, HoleGroup
@@ -173,7 +175,22 @@ class Desk:
         frame = frame_of_view(view)
         return ("x", frame.right, frame.up), ("y", frame.up, frame.right)
 
-    def length(self, view: View, direction: Way, refs: tuple[str, ...], text: str, feature: str) -> Linear:
+    @property
+    def sizes(self) -> Measured:
+        """Makes the parts of statements."""
+        return Measured(self.unit)
+
+    def sized(self, mm: float) -> Callout:
+        """A length to be stated."""
+        return a_length(mm, self.unit)
+
+    def round(self, radius: float, *, wide: bool, ball: bool = False, count: int = 1) -> Callout:
+        """A round size to be stated: its diameter where it is `wide`, else its radius; of a ball where it is one."""
+        kind, size = ("diameter", 2 * radius) if wide else ("radius", radius)
+        parts = (self.sizes.length(kind, size), *((flag("sphere"),) if ball else ()))
+        return Callout(kind=kind, count=count, parts=parts)
+
+    def length(self, view: View, direction: Way, refs: tuple[str, ...], says: Callout, feature: str) -> Linear:
         """A length between references, or the pitch of more than two, at its side of a view."""
         side: Literal["above", "right"] = "above" if direction == "x" else "right"
         kind: Literal["linear", "pattern"] = "linear" if len(refs) == 2 else "pattern"
@@ -185,7 +202,8 @@ class Desk:
             direction=direction,
             side=side,
             refs=refs,
-            text=text,
+            says=says,
+            unit=self.unit,
             feature=feature,
         )
 
@@ -194,7 +212,7 @@ class Desk:
         kind: str,
         view: View,
         refs: tuple[str, ...],
-        lines: tuple[str, ...],
+        says: Callout,
         feature: str | None,
         target: str = "",
     ) -> Leader:
@@ -205,8 +223,9 @@ class Desk:
             kind=kind,  # type: ignore[arg-type]
             view=view.id,
             refs=refs,
-            lines=lines,
-            text=" ".join(lines),
+            says=says,
+            unit=self.unit,
+            notation=self.notation,
             feature=feature,
             target=target or refs[0],
         )
@@ -240,7 +259,7 @@ class Desk:
             return
         yield Candidate(price, Ordinate(
             id="", sheet=self.sheet, view=view.id, direction=direction, side=_SIDES[direction], row=13.0,  # type: ignore[arg-type]
-            refs=(self.datum.ref(self.solid, way), ref), text=self.written(far), feature=feature,
+            refs=(self.datum.ref(self.solid, way), ref), says=self.sized(far), unit=self.unit, feature=feature,
         ))  # fmt: skip
 
     def _datum_seen(self, view: View, direction: Way, way: Vec) -> bool:

@@ -2,6 +2,8 @@
 
 from collections.abc import Collection
 
+from canonis.core.callout.kinds.ends import ALL
+from canonis.core.callout.measured import flag
 from canonis.core.drafting.desk import Desk
 from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.views import Pictorial
@@ -9,28 +11,17 @@ from canonis.core.solid.model import Vec
 
 __all__ = ["estimated", "said_typical", "sizes_at_pictorial", "through_all"]
 
-#: Notes whose count may be left out for TYP.
-_COUNTED = ("hole", "slot", "arc-slot", "diameter", "radius", "chamfer")
-
 
 def _with_marks(document: SheetDocument, marks: list[Annotation]) -> SheetDocument:
     return document.model_copy(update={"annotations": tuple(marks)})
-
-
-def _worded(mark: Leader, lines: tuple[str, ...]) -> Leader:
-    return mark.model_copy(update={"lines": lines, "text": " ".join(lines)})
 
 
 def said_typical(document: SheetDocument) -> SheetDocument:
     """TYP in place of the counts of notes."""
     marks: list[Annotation] = []
     for mark in document.annotations:
-        if isinstance(mark, Leader) and mark.kind in _COUNTED and mark.lines:
-            count, times, rest = mark.lines[0].partition("× ")
-            if times and count.isdigit():
-                first = f"{rest} TYP" if len(mark.lines) == 1 else rest
-                last = (*mark.lines[1:-1], f"{mark.lines[-1]} TYP") if len(mark.lines) > 1 else ()
-                mark = _worded(mark, (first, *last))
+        if isinstance(mark, Leader) and mark.says.count > 1:
+            mark = mark.saying(mark.says.changed(count=1, typical=True))
         marks.append(mark)
     return _with_marks(document, marks)
 
@@ -46,9 +37,8 @@ def through_all(desk: Desk) -> SheetDocument:
     marks: list[Annotation] = []
     for mark in document.annotations:
         if isinstance(mark, Leader) and mark.kind == "hole" and mark.sheet == desk.sheet and mark.feature in leaving:
-            mark = _worded(
-                mark, tuple(t.replace(" THRU", " THRU ALL") if "THRU ALL" not in t else t for t in mark.lines)
-            )
+            end = [flag(p.name, ALL) for p in mark.says.parts if p.name == "through"]
+            mark = mark.saying(mark.says.having(*end))
         marks.append(mark)
     return _with_marks(document, marks)
 
@@ -70,14 +60,16 @@ def sizes_at_pictorial(desk: Desk) -> SheetDocument:
     return document.model_copy(update={"views": views})
 
 
+def _is_zero(mark: Leader | Linear | Ordinate) -> bool:
+    return isinstance(mark, Ordinate) and mark.refs[0] == mark.refs[-1]
+
+
 def estimated(document: SheetDocument, sheet: int, stated: Collection[str]) -> SheetDocument:
     """EST on every size of a sheet that is not among those that the source states."""
     marks: list[Annotation] = []
     for mark in document.annotations:
         said = mark.sheet == sheet and mark.id not in stated and not mark.reference and bool(mark.refs)
-        if said and isinstance(mark, Leader) and mark.lines:
-            mark = _worded(mark, (*mark.lines[:-1], f"{mark.lines[-1]} EST"))
-        elif said and isinstance(mark, Linear | Ordinate) and mark.refs[0] != mark.refs[-1]:
-            mark = mark.model_copy(update={"text": f"{mark.text} EST"})
+        if said and isinstance(mark, Leader | Linear | Ordinate) and mark.read and not _is_zero(mark):
+            mark = mark.saying(mark.says.changed(estimated=True))
         marks.append(mark)
     return _with_marks(document, marks)

@@ -2,8 +2,8 @@
 
 from collections import defaultdict
 
+from canonis.core.callout.measured import a_length
 from canonis.core.drafting.desk import Locations
-from canonis.core.quantity.written import write_length
 from canonis.core.sheet.document import Annotation, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.scene import Scene
 
@@ -60,6 +60,6 @@ def _row(scene: Scene, row: list[Ordinate], style: Locations) -> list[Annotation
         length = abs(levels[ref] - levels[start])
         out.append(Linear(
             id=mark.id, sheet=mark.sheet, view=mark.view, direction=mark.direction, side=mark.side, refs=(start, ref),
-            text=write_length(length, scene.document.unit), feature=mark.feature,
+            says=a_length(length, scene.document.unit), unit=mark.unit, feature=mark.feature,
         ))  # fmt: skip
     return out

@@ -1,9 +1,9 @@
 """The general notes of a sheet and the linked fields of its title block."""
 
-import re
 from collections.abc import Sequence
 from typing import Any
 
+from canonis.core.callout.callout import Callout
 from canonis.core.layout.arrange import place_notes
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
@@ -17,7 +17,6 @@ __all__ = ["link_title", "linked_fields", "write_notes"]
 
 #: Fields of the title block that follow the source.
 LINKED = ("owner", "number", "title", "material", "general")
-_NUMBER = re.compile(r"^\d+\. ")
 #: The letter height at which notes are broken into lines, mm.
 _SMALL = 2.5
 
@@ -53,10 +52,10 @@ def _plain(document: SheetDocument, before: SheetDocument) -> SheetDocument:
         if isinstance(mark, Note) and not mark.refs and mark.id == f"N{mark.sheet}":
             page = next(p for p in document.pages if p.number == mark.sheet)
             gone = {t.upper() for t in _lines(before, page)}
-            own = [t for t in mark.lines if t and t.upper() not in gone]
-            empty = [t for t in mark.lines if not t]
+            own = [t for t in mark.laid if t and t.upper() not in gone]
+            empty = [t for t in mark.laid if not t]
             said = [t.upper() for t in _lines(document, page)] + own
-            mark = mark.model_copy(update={"lines": (*said, *empty), "text": " ".join(said)})
+            mark = mark.saying(Callout(detail="\n".join(said)), laid=(*said, *empty))
         marks.append(mark)
     return document.model_copy(update={"annotations": tuple(marks)})
 
@@ -78,12 +77,10 @@ def write_notes(document: SheetDocument) -> SheetDocument:
         lines = _numbered(said, 1)
         if mark.refs:
             place = next(k for k, a in enumerate(own) if a.id == mark.id)
-            kept = [_NUMBER.sub("", t) for t in mark.lines if t]
-            numbered = _numbered(kept[:1], len(said) + 1 + place)
-            marks.append(mark.model_copy(update={"lines": tuple([""] * (len(lines) + place) + numbered + kept[1:])}))
+            numbered = _numbered([mark.text], len(said) + 1 + place)
+            marks.append(mark.model_copy(update={"laid": tuple([""] * (len(lines) + place) + numbered)}))
         elif mark.id == f"N{mark.sheet}":
-            made = {"lines": (*lines, *[""] * len(own)), "text": " ".join(said)}
-            marks.append(mark.model_copy(update=made))
+            marks.append(mark.saying(Callout(detail="\n".join(said)), laid=(*lines, *[""] * len(own))))
         else:
             marks.append(mark)
     return document.model_copy(update={"annotations": tuple(marks)})

@@ -8,10 +8,10 @@ from collections.abc import Iterable
 
 import numpy as np
 
+from canonis.core.callout.measured import a_length
 from canonis.core.drafting.basis import Basis
 from canonis.core.drafting.desk import ALONG, Candidate, Desk, next_number
 from canonis.core.drafting.kinds import Kind
-from canonis.core.quantity.written import write_length
 from canonis.core.sheet.document import Annotation, CentreLine, CentreMark, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.solid.references import parse
@@ -42,7 +42,7 @@ def plan(desk: Desk, basis: Basis, kinds: Iterable[Kind]) -> SheetDocument:
         if isinstance(made, Ordinate) and (made.view, made.direction) not in families:
             families.add((made.view, made.direction))
             out.append(made.model_copy(update={
-                "id": f"D{number}", "refs": (made.refs[0], made.refs[0]), "text": write_length(0.0, document.unit), "feature": "datum",
+                "id": f"D{number}", "refs": (made.refs[0], made.refs[0]), "says": a_length(0.0, document.unit), "feature": "datum",
             }))  # fmt: skip
             mark = _axis_mark(desk.scene, made, f"M{marked}")
             if mark is not None:

@@ -1,14 +1,14 @@
 """The source's scheme first: what the source states is said on the sheet as the source says it; the rest follows the rules."""
 
-import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from canonis.core.callout.rules import HouseRules
-from canonis.core.callout.together import together
-from canonis.core.callout.writing import sheet_line
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.pen import Pen
+from canonis.core.callout.together import agree, together
+from canonis.core.callout.writing import write_line
 from canonis.core.drafting.basis import Basis
 from canonis.core.drafting.desk import ALONG, Desk, next_number
 from canonis.core.drafting.kinds.angles import angles
@@ -21,8 +21,6 @@ from canonis.core.sheet.document import MUTE, Annotation, Leader, Linear, Note, 
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.references import face_reference, parse
-from canonis.core.source.characteristic import Characteristic
-from canonis.core.source.shorthand import read_line
 
 __all__ = ["Said", "restated"]
 
@@ -38,22 +36,19 @@ _ROUND = ("diameter", "radius")
 
 @dataclass(frozen=True)
 class Said:
-    """A line of the source as the sheet is to say it: its kind and text, and what of the part it is about.
+    """A line of the source as the sheet is to say it, and what of the part it is about.
 
-    `rows` are what it says as equations, `faces` and `refs` where it belongs; `ring` is the text of its pitch circle.
+    `rows` are what it says as equations, `faces` and `refs` where it belongs; `ring` is what it says of its pitch circle.
     """
 
-    kind: str
-    text: str
-    #: What it says, as the sheet may say it.
-    reading: Characteristic
+    says: Callout
+    unit: Unit = Unit.MM
     #: The solid that it is of.
     solid: int = 0
-    count: int = 1
     rows: tuple[Row, ...] = ()
     faces: tuple[int, ...] = ()
     refs: tuple[str, ...] = ()
-    ring: str = ""
+    ring: Callout | None = None
     reference: bool = False
     #: Whether a thread on a plain hole is noted with the drill that the model carries (house rule).
     drilled: bool = True
@@ -61,9 +56,22 @@ class Said:
     certain: bool = True
 
     @property
-    def figure(self) -> str:
-        """Its text on a dimension line, which shows without a word that it is a thickness or a pitch."""
-        return re.sub(r"^(WALL|PITCH) ", "", self.text)
+    def kind(self) -> str:
+        """The kind of what it says."""
+        return self.says.kind
+
+    @property
+    def text(self) -> str:
+        """What it says, as it is written."""
+        return write_line(self.says, Pen(self.unit, sheet=True))
+
+    @property
+    def figure(self) -> Callout:
+        """What it says on a dimension line, which shows without a word that it is a thickness or a pitch."""
+        main = self.says.main
+        if main is None or self.kind not in ("wall", "pattern"):
+            return self.says
+        return Callout(kind="length", parts=(main.model_copy(update={"name": "length"}),))
 
 
 def restated(desk: Desk, lines: Sequence[Said], doubt: Doubt) -> tuple[SheetDocument, dict[str, tuple[str, ...]]]:
@@ -136,13 +144,12 @@ def _left(basis: Basis, mark: Annotation) -> Annotation | None:
 def _without(mark: Leader, said: set[str]) -> Leader:
     """A drafted note without the sizes that the source states as lengths of their own: of a groove its diameter is left, of a
     slot its width."""
-    if mark.kind == "groove" and "width" in said and "diameter" not in said:
-        count, _, wide = mark.text.partition("⌀")
-        text = (re.match(r"\d+× |", count) or [""])[0] + "⌀" + wide
-        return mark.model_copy(update={"kind": "diameter", "refs": mark.refs[::3], "text": text, "lines": (text,)})
+    parts = {p.name: p for p in mark.says.parts}
+    if mark.kind == "groove" and "width" in said and "diameter" in parts.keys() - said:
+        left = Callout(kind="diameter", count=mark.says.count, parts=(parts["diameter"],))
+        return mark.saying(left, kind="diameter", refs=mark.refs[::3])
     if mark.kind == "slot" and "centres" in said and "width" not in said:
-        lines = tuple(x for line in mark.lines if (x := re.sub(r" ?\S+ CENTRES", "", line)))
-        return mark.model_copy(update={"text": " ".join(lines), "lines": lines})
+        return mark.saying(mark.says.changed(parts=tuple(p for n, p in parts.items() if n != "centres")))
     return mark
 
 
@@ -181,52 +188,37 @@ def _placed(
             worded = _at_an_arc(desk, worded, line)
         first.append(worded)
         ring = next((a for a in mine if a.kind == "bolt-circle" and a.refs == refs), None) if line.ring else None
-        if isinstance(ring, Leader):
+        if isinstance(ring, Leader) and line.ring is not None:
             taken.add(ring.id)
             said.setdefault(ring.id, []).append(line)
-            texts = _ring_lines(ring, line.ring, desk.unit)
-            first.append(ring.model_copy(update={"text": " ".join(texts), "lines": texts}))
+            first.append(ring.saying(_ringed(ring.says, line.ring)))
     return first, taken, said
 
 
-def _ring_lines(ring: Leader, said: str, unit: Unit) -> tuple[str, ...]:
-    """A pitch circle as the source writes it. Its members' angles stay as the view has them; those that the source gives as
-    well are written as it does, with their tolerances."""
-    circle = said.partition(" PCD")[0] + " PCD"
-    rules = HouseRules(unit=unit)
-    drafted, source = read_line(ring.text, rules), read_line(said, rules)
-    same = {p.name: p for p in source.turns if p.nominal == drafted.size(p.name)}
-    if not same:
-        return (circle, *ring.lines[1:])
-    both = drafted.model_copy(update={"parts": tuple(same.get(p.name, p) for p in drafted.parts)})
-    return circle, both.written(rules).partition(" PCD ")[2]
-
-
-#: Where a note of several sizes has each: the figure before or after its word.
-_FIGURES = {
-    ("slot", "centres"): r"\S+(?= CENTRES)", ("slot", "width"): r"(?<=SLOT )\S+(?= WIDE)", ("slot", "depth"): r"(?<=↧)\S+",
-    ("groove", "width"): r"(?<=GROOVE )\S+(?= ×)", ("groove", "diameter"): r"(?<=× ⌀)\S+",
-}  # fmt: skip
+def _ringed(drafted: Callout, said: Callout) -> Callout:
+    """A pitch circle as the source says it. Its members' angles stay as the view has them; those that the source gives as
+    well are said as it does, with their tolerances."""
+    circle = [p for p in said.parts if p.name == "pitch-circle"]
+    return drafted.having(*circle, *(p for p in said.turns if p.nominal == drafted.size(p.name)))
 
 
 def _in_a_note(basis: Basis, mark: Annotation, line: Said) -> Leader | None:
-    """A note with the figure of a length of the source in place of its own for that size; None where it has no such size."""
+    """A note with a length of the source in place of its own for that size; None where it has no such size."""
+    size = line.figure.main
     if (
         not isinstance(mark, Leader)
         or line.kind not in ("length", "wall", "diameter")
+        or line.reference
         or len(line.rows) != 1
         or not line.rows[0]
+        or size is None
     ):
         return None
     wanted = _normal(line.rows[0])
     for row in basis.rows(mark):
-        form = _FIGURES.get((mark.kind, row.part))
-        if form is None or not row.row or _normal(row.row) != wanted:
-            continue
-        figure = line.figure.removeprefix("⌀")
-        lines = tuple(re.sub(form, figure.replace("\\", ""), text, count=1) for text in mark.lines)
-        if lines != mark.lines:
-            return mark.model_copy(update={"text": " ".join(lines), "lines": lines, "reference": line.reference})
+        part = mark.says.part(row.part)
+        if part is not None and row.row and _normal(row.row) == wanted and agree(part, size):
+            return mark.saying(mark.says.having(size.model_copy(update={"name": row.part})))
     return None
 
 
@@ -237,8 +229,8 @@ def _at_an_arc(desk: Desk, note: Note, line: Said) -> Annotation:
         return note
     view, face = spot
     return Leader(
-        id=note.id, sheet=note.sheet, kind="radius", view=view.id, refs=note.refs, lines=(line.text,), text=line.text,
-        feature=note.feature, reference=line.reference, target=face_reference(face),
+        id=note.id, sheet=note.sheet, kind="radius", view=view.id, refs=note.refs, says=line.says, unit=desk.unit,
+        notation=desk.notation, feature=note.feature, reference=line.reference, target=face_reference(face),
     )  # fmt: skip
 
 
@@ -253,19 +245,18 @@ def _turned_to(desk: Desk, line: Said) -> Annotation | None:
     """An angle of the line's faces that has its value: a slope has one to each of the faces beside it."""
     seen = replace(desk, touched=frozenset(line.faces))
     for candidate in sorted(angles(seen), key=lambda c: c.price):
-        if _same_angle(candidate.mark, line):
-            return candidate.mark.model_copy(update={"text": line.text, "lines": (line.text,)})
+        if isinstance(candidate.mark, Leader) and _same_angle(candidate.mark, line):
+            return candidate.mark.saying(line.says)
     return None
 
 
-def _same_angle(mark: Annotation, line: Said) -> bool:
+def _same_angle(mark: Leader | Note, line: Said) -> bool:
     """Whether a drafted angle has the value of a line; one without a figure in degrees has none.
 
     Drafted ones are written to a hundredth of a degree.
     """
-    values = [re.search(r"\d*\.?\d+(?=°)", text) for text in (mark.text, line.text)]
-    figures = [float(v.group()) for v in values if v]
-    return len(figures) == 2 and abs(figures[0] - figures[1]) < 0.0051
+    angles = [c.size("angle") for c in (mark.says, line.says)]
+    return angles[0] is not None and angles[1] is not None and abs(float(angles[0] - angles[1])) < 0.0051
 
 
 def _normal(row: Row) -> tuple[tuple[int, float], ...]:
@@ -295,7 +286,7 @@ def _carriers(
             if line.kind in ("angle", "draft"):
                 notes = [a for a in notes if _same_angle(a, line)]
             members = sum(len(_named(desk, a)) for a in notes)
-            if notes and (members >= line.count or kind not in ("hole", "diameter")):
+            if notes and (members >= line.says.count or kind not in ("hole", "diameter")):
                 return sorted(notes, key=lambda a: -len(a.refs))
     lengths = [
         a
@@ -349,31 +340,17 @@ def _worded(desk: Desk, carriers: Sequence[Leader | Note | Linear | Ordinate], l
     refs = tuple(dict.fromkeys(r for a in carriers for r in a.refs)) if len(carriers) > 1 else carriers[0].refs
     mark = carriers[0].model_copy(update={"refs": refs})
     if isinstance(mark, Linear) and mark.kind == "pattern":
-        return mark.model_copy(update={"text": f"{len(mark.refs) - 1}× {line.figure} PITCH"})
+        pitch = line.figure.main
+        return mark if pitch is None else mark.saying(mark.says.having(pitch.model_copy(update={"name": "pitch"})))
     if isinstance(mark, Linear | Ordinate):
-        return mark.model_copy(update={"text": line.figure, "reference": line.reference})
-    rules = HouseRules(unit=desk.unit)
-    # The texts of notes that go into one are alike but for their counts.
-    drafted = [read_line(a.text, rules) for a in carriers]
-    one = drafted[0].model_copy(update={"count": sum(d.count for d in drafted)})
-    both = together(one, line.reading, line.drilled)
-    text = line.text if both is None else sheet_line(both, rules.unit, desk.notation)
-    texts = _broken(text)
-    update: dict[str, object] = {"text": " ".join(texts), "lines": texts, "reference": line.reference}
+        return mark.saying(line.figure, reference=line.reference)
+    # What notes that go into one say is alike but for their counts.
+    one = mark.says.changed(count=sum(a.says.count for a in carriers))
+    both = together(one, line.says, line.drilled)
+    update: dict[str, object] = {"reference": line.reference}
     if (mark.kind in _ROUND and line.kind in _ROUND) or (line.kind == "thread" and mark.kind == "hole"):
         update["kind"] = line.kind
-    return mark.model_copy(update=update)
-
-
-def _broken(text: str) -> tuple[str, ...]:
-    """A note in lines: each seat and each drill below what it belongs to."""
-    out = [""]
-    for word in text.split(" "):
-        if out[-1] and (word[:1] in "⌴⌵" or word in ("SF", "CBORE", "CSK", "DRILL", "RIM")):
-            out.append(word)
-        else:
-            out[-1] = f"{out[-1]} {word}".strip()
-    return tuple(out)
+    return mark.saying(line.says if both is None else both.stated, **update)
 
 
 def _between(desk: Desk, line: Said) -> Iterator[Linear]:

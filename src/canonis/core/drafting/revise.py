@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from canonis.core.callout.measured import a_length
 from canonis.core.drafting.commands import (
     Accept,
     AddLinear,
@@ -19,10 +20,9 @@ from canonis.core.drafting.draft import Projections, scene_for
 from canonis.core.drafting.view_commands import AddSection, ViewCommand
 from canonis.core.drafting.view_edits import NoRoom, apply_view_command
 from canonis.core.faults import BadInput
+from canonis.core.features.callouts import of_hole
 from canonis.core.features.model import Feature
-from canonis.core.features.words import hole_lines
 from canonis.core.layout.arrange import arrange, place_notes, refresh
-from canonis.core.quantity.written import write_length
 from canonis.core.sheet.document import (
     Annotation,
     HoleTable,
@@ -103,7 +103,10 @@ def _add_linear(document: SheetDocument, solids: tuple[Solid, ...], features: tu
     if view.kind == "pictorial":
         raise BadInput("A pictorial view shows no true lengths; dimension another view.")
     number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
-    trial = Linear(id=f"D{number}", sheet=view.sheet, view=view.id, direction="x", side="above", refs=command.refs)
+    trial = Linear(
+        id=f"D{number}", sheet=view.sheet, view=view.id, direction="x", side="above", refs=command.refs,
+        says=a_length(0.0, document.unit), unit=document.unit,
+    )  # fmt: skip
     scene = scene_for(
         document.model_copy(update={"annotations": (*document.annotations, trial)}), solids, features, cache
     )
@@ -119,7 +122,7 @@ def _add_linear(document: SheetDocument, solids: tuple[Solid, ...], features: tu
     length, direction = max(options)
     made = trial.model_copy(
         update={"direction": direction, "side": "above" if direction == "x" else "right",
-                "text": write_length(length, document.unit), "feature": "added"}
+                "says": a_length(length, document.unit), "feature": "added"}
     )  # fmt: skip
     document = document.model_copy(update={"annotations": (*document.annotations, made)})
     scene = scene_for(document, solids, features, cache)
@@ -189,8 +192,8 @@ def _accept(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[
         levels = [None if a is None else a.level(mark.direction) for a in anchors]
         if levels[0] is None or levels[1] is None:
             raise BadInput("Its geometry is gone from this model; delete the statement.")
-        text = write_length(abs(levels[1] - levels[0]), document.unit)
-        return _replace(document, {mark.id: mark.model_copy(update={"text": text})})
+        says = a_length(abs(levels[1] - levels[0]), document.unit)
+        return _replace(document, {mark.id: mark.saying(says)})
     if isinstance(mark, Leader) and mark.kind == "hole":
         alive = [r for r in mark.refs if scene.resolution(mark.sheet, r).faces]
         by_wall = {f: h for g in features[scene.solid_of(mark.sheet)].holes for h in g.holes for f in h.main_faces}
@@ -198,13 +201,9 @@ def _accept(document: SheetDocument, solids: tuple[Solid, ...], features: tuple[
         found = [h for h in holes if h is not None]
         if not found:
             raise BadInput("Its geometry is gone from this model; delete the statement.")
-        lines = hole_lines(
-            found[0], len(found), document.unit, " EQ SP" if "EQ SP" in mark.text else "", document.notation
-        )
-        changed = mark.model_copy(
-            update={"lines": lines, "text": " ".join(lines), "refs": tuple(alive), "target": alive[0]}
-        )
-        return _replace(document, {mark.id: changed})
+        spaced = mark.says.part("equally-spaced") is not None
+        says = of_hole(found[0], len(found), document.unit, equally_spaced=spaced)
+        return _replace(document, {mark.id: mark.saying(says, refs=tuple(alive), target=alive[0])})
     raise BadInput("This statement cannot take over the model's value by itself; delete it and draft again.")
 
 

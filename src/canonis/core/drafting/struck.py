@@ -37,6 +37,6 @@ def _keys(mark: Annotation) -> list[_Key]:
     """How a statement is known again in another plan: its kind, its direction and what it names; a note also by its words,
     since one plan may gather members into one note that another parts."""
     own: list[_Key] = [(mark.kind, getattr(mark, "direction", None), frozenset(mark.refs))]
-    if isinstance(mark, Leader | Note) and mark.text and mark.refs:
+    if isinstance(mark, Leader | Note) and mark.refs:
         own.append((mark.kind, mark.text, mark.refs[0]))
     return own

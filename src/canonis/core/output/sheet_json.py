@@ -23,6 +23,7 @@ from canonis.core.sheet.sizes import scale_text, size_mm
 from canonis.core.sheet.strokes import Drawing
 from canonis.core.sheet.upgrade import read_document
 from canonis.core.sheet.views import view_name
+from canonis.core.sheet.wording import worded
 from canonis.core.solid.model import Vec
 
 __all__ = ["document_of", "dump", "lines_json", "sheet_files", "sheet_json", "write_csv"]
@@ -120,7 +121,7 @@ def document_of(data: Any) -> SheetDocument:
             continue
         text = str(row.get("text", a.text)) if row else a.text
         refs = tuple(str(r) for r in row.get("refs", a.refs)) if row else a.refs
-        marks.append(a.model_copy(update={"text": text, "refs": refs}))
+        marks.append(worded(a, text).model_copy(update={"refs": refs}))
     return document.model_copy(update={"annotations": tuple(marks)})
 
 

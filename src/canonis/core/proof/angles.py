@@ -5,12 +5,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.statement import PartProof, compared
 from canonis.core.sheet.document import Leader, Note
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import face_normals, fit_cylinder
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 __all__ = ["measure_angles"]
 
 
-def measure_angles(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_angles(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Callout) -> list[PartProof]:
     """The whole angle of a cone, or the angle between the traces of two flat faces in the view."""
     solid = m.solid(mark.sheet)
     faces = m.faces(mark.sheet, alive)
@@ -45,7 +45,7 @@ def _way(solid: Solid, face: int) -> Vec:
     return fit_cylinder(solid, face)[1] if solid.faces[face].kind == "cylinder" else plane_of(solid, face)[1]
 
 
-def _between(solid: Solid, a: int, b: int, reading: Characteristic) -> float:
+def _between(solid: Solid, a: int, b: int, reading: Callout) -> float:
     """The angle between two flat faces or axes, degrees: that of their normals, or what it lacks of 180° where that is said."""
     one, other = (_way(solid, f) for f in (a, b))
     turn = math.degrees(math.acos(float(np.clip(one @ other, -1, 1))))

@@ -4,10 +4,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.slots import slot_depth
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 __all__ = ["measure_arc_slots"]
 
 
-def measure_arc_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_arc_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Every part of an arc slot note; its references are start and end of each slot, then the outer and the
     inner wall."""
     unit, solid = m.document.unit, m.solid(mark.sheet)
@@ -64,7 +64,7 @@ def measure_arc_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: 
     return parts
 
 
-def _near(turn: float, reading: Characteristic) -> float:
+def _near(turn: float, reading: Callout) -> float:
     """An angle as near to the one stated as whole turns bring it."""
     said = reading.size("start-angle")
     return turn if said is None else (turn - float(said) + 180) % 360 - 180 + float(said)

@@ -10,7 +10,7 @@ from canonis.core.proof.statement import StatementProof
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
 from canonis.core.shape.implied import shape_of
-from canonis.core.sheet.document import Annotation, SheetDocument
+from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, SheetDocument
 from canonis.core.sheet.equations import stated_rows
 
 __all__ = ["linked"]
@@ -142,10 +142,10 @@ def _shifts(findings: list[dict[str, Any]], document: SheetDocument, measurer: R
         found = measurer.resolutions(page.number)
         shifts: dict[tuple[int, int], list[tuple[str, float]]] = defaultdict(list)
         for mark in document.annotations:
-            if mark.sheet != page.number or mark.id not in wrong:
+            if mark.sheet != page.number or mark.id not in wrong or not isinstance(mark, Linear | Ordinate):
                 continue
             part = by_id[mark.id].part("length")
-            for said in stated_rows(shape, document, mark, None, found):
+            for said in stated_rows(shape, document, mark, found):
                 if part is None or not isinstance(part.stated, float) or not isinstance(part.measured, float):
                     continue
                 size = sum(
@@ -188,7 +188,7 @@ def _free(out: list[dict[str, Any]], marks: dict[str, Annotation], measurer: Rem
     for subject, root in first.items():
         mark = marks.get(subject)
         if mark is not None:
-            touched = _touched(mark, measurer, by_id.get(subject))
+            touched = _touched(mark, measurer)
             more = {f for p in by_id[subject].parts for f in p.more} if subject in by_id else set()
             fallen.append((mark.sheet, root, touched, more))
     for f in out:
@@ -227,18 +227,17 @@ def _ends_left(mark: Annotation, measurer: Remeasurer) -> set[int]:
     return {k for r in mark.refs for f in found[r].faces for _, k in shape.motions[f].axes}
 
 
-def _touched(mark: Annotation, measurer: Remeasurer, proof: StatementProof | None) -> set[int]:
+def _touched(mark: Annotation, measurer: Remeasurer) -> set[int]:
     """The unknowns that a statement would help to fix: those of its rows, the floors that its walls end on, and those of
     its pitch circle when it says EQ SP."""
     shape, _ = shape_of(measurer.solid(mark.sheet))
     before = len(shape.unknowns)
     found = measurer.resolutions(mark.sheet)
-    reading = None if proof is None else proof.reading
-    rows = list(stated_rows(shape, measurer.document, mark, reading, found))
-    if reading is not None and reading.part("equally-spaced"):
+    rows = list(stated_rows(shape, measurer.document, mark, found))
+    if isinstance(mark, Leader | Note) and mark.says.part("equally-spaced"):
         for other in measurer.document.annotations:
             if other.kind == "bolt-circle" and other.refs == mark.refs:
-                rows += stated_rows(shape, measurer.document, other, measurer.prove(other).reading, found, True)
+                rows += stated_rows(shape, measurer.document, other, found, True)
     del shape.unknowns[before:]
     touched = {k for said in rows for k in said.row if k < before}
     walls = {f for r in mark.refs for f in found[r].faces}

@@ -5,11 +5,11 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Solid
 from canonis.core.solid.probe import edge_points, face_normals
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 __all__ = ["bevel_sizes", "measure_chamfers"]
 
 
-def measure_chamfers(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_chamfers(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Legs or leg and angle of every bevel that a note names, and how many there are."""
     solid, unit = m.solid(mark.sheet), m.document.unit
     faces = m.faces(mark.sheet, alive)

@@ -122,7 +122,7 @@ def judge_sheets(
     out = []
     for page in document.pages:
         stated = [
-            Stated(mark, by_id[mark.id].reading, mark.reference, by_id[mark.id].levels)
+            Stated(mark, mark.reference, by_id[mark.id].levels)
             for mark in document.annotations
             if mark.sheet == page.number and mark.id in by_id and by_id[mark.id].state in ("proven", "reference")
         ]

@@ -3,11 +3,11 @@
 import math
 from typing import TYPE_CHECKING
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.probe import face_normals
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 __all__ = ["measure_drafts"]
 
 
-def measure_drafts(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_drafts(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """How far every named face leans on the normal of the base plane, which is named first, degrees."""
     solid = m.solid(mark.sheet)
     faces = m.faces(mark.sheet, alive)

@@ -2,26 +2,20 @@
 
 from typing import TYPE_CHECKING
 
-from canonis.core.callout.callout import WORDS
 from canonis.core.proof.statement import PartProof, StatementProof
 from canonis.core.sheet.document import Leader
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
 
 __all__ = ["prove_free_form"]
 
-#: What such a note has to say.
-_WORDS = "BY THE MODEL"
-
 
 def prove_free_form(m: "Remeasurer", mark: Leader) -> StatementProof:
     """Holds while every face that it names is there, unchanged, and of free form: any other has sizes to be stated."""
     text = mark.text
-    if _WORDS not in text.upper():
-        note = f"a note on free-form faces says {_WORDS}"
-        return StatementProof(mark.id, mark.kind, text, "unproven", (), note)
+    if mark.says.part("by-the-model") is None:
+        return StatementProof(mark.id, mark.kind, text, "unproven", (), "a note on free-form faces says BY THE MODEL")
     solid = m.solid(mark.sheet)
     found = [m.resolution(mark.sheet, r) for r in mark.refs]
     change = next((s for s in ("lost", "ambiguous", "resized", "moved") if s in {f.status for f in found}), "same")
@@ -30,5 +24,4 @@ def prove_free_form(m: "Remeasurer", mark: Leader) -> StatementProof:
     free = sum(solid.faces[f.faces[0]].kind == "free" for f in found)
     ok = free == len(found) and change == "same"
     part = PartProof("free-form-faces", float(len(found)), float(free), ok)
-    reading = Characteristic(number="", text=text, kind=WORDS, detail=text)
-    return StatementProof(mark.id, mark.kind, text, "proven" if ok else "contradicted", (part,), "", reading, change)
+    return StatementProof(mark.id, mark.kind, text, "proven" if ok else "contradicted", (part,), "", mark.says, change)

@@ -4,12 +4,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.rounds import circle_centre, tube_radius
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.shape.surfaces import torus_floor
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.probe import face_normals
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 __all__ = ["measure_grooves"]
 
 
-def measure_grooves(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_grooves(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Every groove that the note names: floor and both walls, three references each."""
     unit = m.document.unit
     faces = m.faces(mark.sheet, alive)
@@ -45,7 +45,7 @@ def measure_grooves(m: "Remeasurer", mark: Leader, alive: list[str], reading: Ch
     return parts
 
 
-def _round(m: "Remeasurer", sheet: int, floors: list[int], reading: Characteristic) -> list[PartProof]:
+def _round(m: "Remeasurer", sheet: int, floors: list[int], reading: Callout) -> list[PartProof]:
     """Round-bottomed grooves: the tube from how the normals turn, the bottom from where they meet."""
     solid, unit = m.solid(sheet), m.document.unit
     parts = [PartProof("count", float(reading.count), float(len(floors)), reading.count == len(floors))]

@@ -6,13 +6,14 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.kinds.seats import LETTERS
 from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.gauge import GaugedHole, GaugedSeat
 from canonis.core.proof.rings import measure_ring
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -39,7 +40,7 @@ def spoken(seat: GaugedSeat) -> str:
     return "countersink" if seat.leg > _RIM * (seat.diameter - 2 * seat.leg) else "rim"
 
 
-def measure_holes(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_holes(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Every part that a hole note states or should have stated."""
     unit = m.document.unit
     toward = m.toward(mark)
@@ -79,9 +80,7 @@ def measure_holes(m: "Remeasurer", mark: Leader, alive: list[str], reading: Char
     return parts
 
 
-def _seats(
-    m: "Remeasurer", mark: Leader, reading: Characteristic, holes: list[GaugedHole], side: str
-) -> list[PartProof]:
+def _seats(m: "Remeasurer", mark: Leader, reading: Callout, holes: list[GaugedHole], side: str) -> list[PartProof]:
     """The seats of one side: those that the note states, and those that it leaves out."""
     unit = m.document.unit
     out: list[PartProof] = []
@@ -95,21 +94,23 @@ def _seats(
         return found[nth : nth + 1]
 
     bore = {"diameter": lambda s: s.diameter, "depth": lambda s: s.depth}
+    sink = {"diameter": lambda s: s.diameter, "angle": lambda s: s.angle}
+    rim = {"size": lambda s: s.leg, "angle": lambda s: 90 - s.angle / 2}
     names = {
-        "counterbore": bore,
-        "counterbore-b": bore,
-        "counterbore-c": bore,
-        "countersink": {"diameter": lambda s: s.diameter, "angle": lambda s: s.angle},
-        "rim": {"size": lambda s: s.leg, "angle": lambda s: 90 - s.angle / 2},
-    }
+        f"{kind}{letter}": sizes for kind, sizes in (("counterbore", bore), ("countersink", sink), ("rim", rim)) for letter in LETTERS
+    }  # fmt: skip
     for kind, sizes in names.items():
         said = [n for n in sizes if reading.part(f"{kind}{side}-{n}")]
         for name in said:
             measured = [(found[0] if (found := seats(h, kind)) else None) for h in holes]
             values = [None if s is None else sizes[name](s) for s in measured]
             out.append(worst([compared(reading, f"{kind}{side}-{name}", v, unit) for v in values]))
+        if reading.part(f"{kind}{side}-spot"):
+            # A spot face is a counterbore that only cleans the surface: its depth says how deep.
+            out.append(PartProof(f"{kind}{side}-spot", True, True, all(seats(h, kind) for h in holes)))
         unsaid = [s for h in holes for s in seats(h, kind)]
-        if not said and unsaid and (kind != "rim" or not m.rim_stated(mark, holes)):
+        told = sizes is bore or kind == "countersink" or (kind == "rim" and not m.rim_stated(mark, holes))
+        if not said and unsaid and told:
             # The note says nothing of a seat that is there.
             name = next(iter(sizes))
             out.append(PartProof(f"{kind}{side}-{name}", None, sizes[name](unsaid[0]), False))
@@ -121,7 +122,7 @@ def _seats(
     return out
 
 
-def _census(m: "Remeasurer", mark: Leader, alive: list[str], first: GaugedHole, reading: Characteristic,
+def _census(m: "Remeasurer", mark: Leader, alive: list[str], first: GaugedHole, reading: Callout,
             toward: Vec | None) -> list[int]:  # fmt: skip
     """Faces of holes that are like the note's in every part it states, on its side, and that no hole note names."""
     solid = m.solid(mark.sheet)
@@ -146,7 +147,7 @@ def _census(m: "Remeasurer", mark: Leader, alive: list[str], first: GaugedHole, 
     return out
 
 
-def _like(other: GaugedHole, first: GaugedHole, reading: Characteristic, m: "Remeasurer") -> bool:
+def _like(other: GaugedHole, first: GaugedHole, reading: Callout, m: "Remeasurer") -> bool:
     """Whether a hole is one that the note would mean: same end, same start plane, same seats on the same sides."""
     if other.through is not first.through or float(other.axis @ first.axis) < _ALONG:
         return False

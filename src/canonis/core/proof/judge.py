@@ -13,11 +13,10 @@ from canonis.core.shape.elimination import Elimination, Sum
 from canonis.core.shape.implied import Implied, drawn_levels, shape_of
 from canonis.core.shape.part import PartShape, Unknown
 from canonis.core.shape.surfaces import SAME, is_full_turn
-from canonis.core.sheet.document import Annotation, SheetDocument, SheetPage
+from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage
 from canonis.core.sheet.equations import CONVENTIONS, StatedRow, ground, stated_rows
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution
-from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["Free", "Judgement", "Ladder", "Link", "Loop", "Rung", "Stated", "judge_page"]
 
@@ -30,10 +29,9 @@ _NAMING = {"plane": 5, "axis": 4, "": 3, "floor": 3, "centre": 2, "apex": 1, "bl
 
 @dataclass(frozen=True)
 class Stated:
-    """A statement that holds: what it says, and what its text was read as."""
+    """A statement that holds."""
 
     mark: Annotation
-    reading: Characteristic | None
     reference: bool = False
     #: Of a length: the axis of the file and both levels along it, mm.
     levels: tuple[tuple[int, float], ...] = ()
@@ -141,16 +139,17 @@ def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: 
            found: dict[str, Resolution]) -> Judgement:  # fmt: skip
     system = Elimination(lambda k: -_NAMING[shape.unknowns[k].holder])
     ground(system, shape, implied, document, page, found)
-    spaced = {s.mark.refs for s in stated if s.reading is not None and s.reading.part("equally-spaced")}
+    notes = [s.mark for s in stated if isinstance(s.mark, Leader | Note)]
+    spaced = {a.refs for a in notes if a.says.part("equally-spaced")}
     loops: list[Loop] = []
     ringed: set[int] = set()
     for s in sorted(stated, key=lambda s: _weight(s.mark)):
         if s.reference:
             continue
-        ring = s.mark.kind == "bolt-circle" or (s.reading is not None and s.reading.part("pitch-circle"))
-        if ring and (s.mark.refs in spaced or (s.reading is not None and s.reading.turns)):
+        says = s.mark.says if isinstance(s.mark, Leader) else None
+        if says is not None and says.part("pitch-circle") and (s.mark.refs in spaced or says.turns):
             ringed |= {f for r in s.mark.refs for f in found[r].faces}
-        for said in stated_rows(shape, document, s.mark, s.reading, found, s.mark.refs in spaced):
+        for said in stated_rows(shape, document, s.mark, found, s.mark.refs in spaced):
             sum_ = system.add(said.row, said.name)
             if sum_ is not None and said.part not in CONVENTIONS:
                 loop = _loop(said, sum_)

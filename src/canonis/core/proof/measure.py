@@ -3,13 +3,12 @@
 import hashlib
 import json
 from collections.abc import Callable, Sequence
-from fractions import Fraction
 from typing import Any
 
 import numpy as np
 
-from canonis.core.callout.part import Part
-from canonis.core.callout.rules import HouseRules
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.reading import why_unread
 from canonis.core.proof.angles import measure_angles
 from canonis.core.proof.arc_slots import measure_arc_slots
 from canonis.core.proof.chamfers import measure_chamfers
@@ -45,12 +44,12 @@ from canonis.core.sheet.document import (
     Place,
     SheetDocument,
     SheetPage,
+    Statement,
 )
+from canonis.core.sheet.wording import meaning
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points, extreme_level, face_vertices, fit_cylinder
 from canonis.core.solid.references import Resolution, parse, resolve_all
-from canonis.core.source.characteristic import Characteristic
-from canonis.core.source.shorthand import read_line
 
 __all__ = ["Known", "PartProof", "Remeasurer", "StatementProof", "is_statement", "value_in"]
 
@@ -74,7 +73,7 @@ def is_statement(mark: Annotation) -> bool:
     return not (isinstance(mark, Note) and not mark.refs)
 
 
-def _measure_thread(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def _measure_thread(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """A modelled thread by its helix, one noted on plain holes by those."""
     faces = m.faces(mark.sheet, alive)
     plain = bool(faces) and all(is_plain_hole(m.solid(mark.sheet), f) for f in faces)
@@ -82,7 +81,7 @@ def _measure_thread(m: "Remeasurer", mark: Leader, alive: list[str], reading: Ch
 
 
 #: How each kind of statement is measured, given the references that are still there and what its text says.
-Measure = Callable[["Remeasurer", Any, list[str], Characteristic], list[PartProof]]
+Measure = Callable[["Remeasurer", Any, list[str], Callout], list[PartProof]]
 KINDS: dict[str, Measure] = {
     "hole": measure_holes, "diameter": measure_rounds, "radius": measure_rounds, "note": measure_rounds,
     "slot": measure_slots, "arc-slot": measure_arc_slots, "chamfer": measure_chamfers, "bolt-circle": measure_ring, "angle": measure_angles, "thread": _measure_thread,
@@ -96,7 +95,6 @@ class Remeasurer:
     def __init__(self, document: SheetDocument, solids: tuple[Solid, ...], known: Known | None = None) -> None:
         self.document, self.solids = document, solids
         self.known = {} if known is None else known
-        self.rules = HouseRules(unit=document.unit)
         self._resolved: dict[int, dict[str, Resolution]] = {}
         self._extremes: dict[tuple[int, str], float] = {}
         self._cylinders: dict[tuple[int, int], tuple[Vec, Vec, float, float]] = {}
@@ -232,19 +230,19 @@ class Remeasurer:
         return self.known[key]
 
     def _prove(self, mark: Annotation) -> StatementProof:
-        text = mark.text
-        bare = text.strip()
-        if isinstance(mark, Ordinate | Linear) and mark.kind != "pattern":
-            return self._distance(mark, bare)
         if isinstance(mark, Place):
             return prove_place(self, mark)
+        assert isinstance(mark, Statement)
+        if mark.unit is not self.document.unit:
+            # Its text stands on a sheet of another unit: there it says something else.
+            mark = mark.saying(meaning(mark.text, self.document.unit), unit=self.document.unit)
+        text, reading = mark.text, mark.says
+        if not mark.read:
+            return StatementProof(mark.id, mark.kind, text, "unproven", (), why_unread(text, mark.unit))
+        if isinstance(mark, Ordinate | Linear) and mark.kind != "pattern":
+            return self._distance(mark)
         if mark.kind == "free-form":
             return prove_free_form(self, mark)
-        reading = read_line(bare, self.rules)
-        if reading.error:
-            return StatementProof(
-                mark.id, mark.kind, text, "unproven", (), f"the text cannot be read: {reading.error.message}"
-            )
         statuses = [self.resolution(mark.sheet, r).status for r in mark.refs]
         change = next((s for s in ("lost", "ambiguous", "resized", "moved") if s in statuses), "same")
         alive = [
@@ -265,22 +263,18 @@ class Remeasurer:
             state = "unproven"
         return StatementProof(mark.id, mark.kind, text, state, tuple(parts), note, reading, change)
 
-    def _distance(self, mark: Linear | Ordinate, text: str) -> StatementProof:
+    def _distance(self, mark: Linear | Ordinate) -> StatementProof:
         view = self.document.view(mark.view or "")
         direction = np.array(view.right if mark.direction == "x" else view.up)
         statuses = [self.resolution(mark.sheet, r).status for r in mark.refs]
         change = next((s for s in ("lost", "ambiguous", "moved") if s in statuses), "same")
         levels = [self.point(mark.sheet, r, direction) for r in mark.refs[:2]]
-        if text.strip("0.") == "" and isinstance(mark, Ordinate):
-            part, stated = Part(name="length", nominal=Fraction(0), typed=text), 0.0
-            reading = Characteristic(number="", text=text, kind="length", parts=(part,))
-        else:
-            reading = read_line(text, self.rules)
-            # A diameter may be written on a dimension line as well (ISO 129-1, 9.4).
-            found = reading.part("length") or (reading.part("diameter") if isinstance(mark, Linear) else None)
-            if reading.error or found is None or found.nominal is None:
-                return StatementProof(mark.id, mark.kind, text, "unproven", (), "the text is not a length")
-            part, stated = found, float(found.nominal)
+        text, reading = mark.text, mark.says
+        # A diameter may be written on a dimension line as well (ISO 129-1, 9.4).
+        part = reading.part("length") or (reading.part("diameter") if isinstance(mark, Linear) else None)
+        if part is None or part.nominal is None:
+            return StatementProof(mark.id, mark.kind, text, "unproven", (), "the text is not a length")
+        stated = float(part.nominal)
         if any(x is None for x in levels) or len(levels) < 2:
             return StatementProof(mark.id, mark.kind, text, "lost", (), "its geometry is gone", reading, "lost")
         a, b = (float(x) for x in levels if x is not None)

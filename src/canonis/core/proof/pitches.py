@@ -4,9 +4,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Linear
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 __all__ = ["measure_pitches"]
 
 
-def measure_pitches(m: "Remeasurer", mark: Linear, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_pitches(m: "Remeasurer", mark: Linear, alive: list[str], reading: Callout) -> list[PartProof]:
     """How many spaces there are, and the size of every one."""
     view = m.document.view(mark.view or "")
     direction = np.array(view.right if mark.direction == "x" else view.up)

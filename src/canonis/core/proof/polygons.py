@@ -4,12 +4,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.holes import equally_spaced
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import unit_vector
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 __all__ = ["measure_polygons"]
 
 
-def measure_polygons(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_polygons(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """The distance of every two opposite flats, how many there are, and that they stand at equal angles."""
     solid = m.solid(mark.sheet)
     flats = [(f, *plane_of(solid, f)) for f in m.faces(mark.sheet, alive)]

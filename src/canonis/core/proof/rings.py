@@ -5,12 +5,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 __all__ = ["measure_ring"]
 
 
-def measure_ring(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_ring(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """The diameter of the circle that every member must stand on, and the angles at which a text says they stand there:
     anticlockwise from the level line of the view (ISO 129-1, 9.3)."""
     fits = [m.cylinder(mark.sheet, m.resolution(mark.sheet, r).faces[0]) for r in alive]
@@ -41,7 +41,7 @@ def measure_ring(m: "Remeasurer", mark: Leader, alive: list[str], reading: Chara
     return out
 
 
-def _angles(reading: Characteristic, turns: Vec, unit: Unit) -> Iterator[PartProof]:
+def _angles(reading: Callout, turns: Vec, unit: Unit) -> Iterator[PartProof]:
     """The parts of a text that say angles against the angles of all members, ascending, degrees."""
     gaps = np.diff(np.append(turns, turns[0] + 360))
     # Where they do not go all around, the first one comes after the widest gap.

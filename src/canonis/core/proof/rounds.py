@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.circles import circumcentre
 from canonis.core.proof.statement import PartProof, close, compared, worst
 from canonis.core.shape.places import places
@@ -12,7 +13,6 @@ from canonis.core.shape.surfaces import is_blend, is_full_turn
 from canonis.core.sheet.document import Leader, Note
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.probe import edge_points, face_normals
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -24,7 +24,7 @@ __all__ = ["NAMING_ROUNDS", "circle_centre", "measure_rounds", "sphere_fit", "tu
 NAMING_ROUNDS = ("radius", "diameter", "note", "hole", "slot", "arc-slot", "thread", "groove", "spline")
 
 
-def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_rounds(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Callout) -> list[PartProof]:
     """The size of every member, and how many places of the part have it."""
     name = "diameter" if mark.kind == "diameter" else "radius"
     factor = 2.0 if name == "diameter" else 1.0

@@ -4,11 +4,11 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
 from canonis.core.solid.probe import Rays, face_normals
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 __all__ = ["measure_slots", "slot_depth"]
 
 
-def measure_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Every part of a slot note; its references come in pairs, the two ends of each slot."""
     unit = m.document.unit
     fits = [m.cylinder(mark.sheet, m.resolution(mark.sheet, r).faces[0]) for r in alive]

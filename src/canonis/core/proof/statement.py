@@ -3,12 +3,12 @@
 from dataclasses import dataclass, field
 from typing import Any
 
+from canonis.core.callout.callout import Callout
 from canonis.core.callout.part import Part
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import half_last_place
-from canonis.core.source.characteristic import Characteristic
 
-__all__ = ["FINEST_MM", "PartProof", "StatementProof", "close", "compared", "worst"]
+__all__ = ["FINEST_MM", "PartProof", "StatementProof", "close", "compared", "designated", "worst"]
 
 #: Metric text drops trailing zeros, so that it claims the finest place a sheet writes, mm; likewise angles, degrees.
 FINEST_MM, _FINEST_DEGREES = 0.5e-3, 0.5e-2
@@ -44,7 +44,8 @@ class StatementProof:
     state: str
     parts: tuple[PartProof, ...]
     note: str = ""
-    reading: Characteristic | None = None
+    #: What it says; None where nothing that can be proven.
+    reading: Callout | None = None
     change: str = "same"
     levels: tuple[tuple[int, float], ...] = field(default=())
     #: The sense of the view's direction along the file's axis that `levels` are told along.
@@ -53,6 +54,11 @@ class StatementProof:
     def part(self, name: str) -> PartProof | None:
         """A part by name."""
         return next((p for p in self.parts if p.name == name), None)
+
+    @property
+    def unread(self) -> bool:
+        """Whether nobody can read what it says."""
+        return self.state == "unproven" and self.reading is None
 
     @property
     def main(self) -> PartProof | None:
@@ -76,12 +82,19 @@ def close(stated: float, measured: float, part: Part, unit: Unit) -> bool:
     return abs(stated - measured) <= room + max(_NOISE, min(_SINGLE * abs(measured), _MOST_NOISE))
 
 
-def compared(reading: Characteristic, name: str, measured: float | None, unit: Unit) -> PartProof:
+def compared(reading: Callout, name: str, measured: float | None, unit: Unit) -> PartProof:
     """A part of a reading against its measure."""
     part: Any = reading.part(name)
     stated = None if part is None or part.nominal is None else float(part.nominal)
     ok = stated is not None and measured is not None and close(stated, measured, part, unit)
     return PartProof(name, stated, measured, ok)
+
+
+def designated(reading: Callout, ok: bool) -> PartProof:
+    """The designation of a thread, which is there or not."""
+    thread = reading.part("thread")
+    name = None if thread is None else thread.designation
+    return PartProof("thread", name, name, ok)
 
 
 def worst(proofs: list[PartProof]) -> PartProof:

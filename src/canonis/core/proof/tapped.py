@@ -2,10 +2,10 @@
 
 from typing import TYPE_CHECKING
 
+from canonis.core.callout.callout import Callout
 from canonis.core.callout.threads import is_drilled_for, minor_of
-from canonis.core.proof.statement import PartProof, compared, worst
+from canonis.core.proof.statement import PartProof, compared, designated, worst
 from canonis.core.sheet.document import Leader
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -16,14 +16,14 @@ __all__ = ["measure_tapped"]
 _NOMINAL = 5e-3
 
 
-def measure_tapped(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_tapped(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """A thread that is noted on plain holes: the hole is its drill or its nominal size, and no shallower than the thread."""
     unit = m.document.unit
     toward = m.toward(mark)
     holes = [m.gauged(mark.sheet, r, toward) for r in alive]
     parts = [PartProof("count", float(reading.count), float(len(holes)), reading.count == len(holes))]
     fits = all(_fits(h.diameter, reading) for h in holes)
-    parts.append(PartProof("thread", reading.text, reading.text, fits))
+    parts.append(designated(reading, fits))
     # What a designation brings along by its table is no other size of the hole.
     parts += [PartProof(n, None, None, fits) for n in ("major", "pitch", "tap-drill") if reading.part(n) is not None]
     if reading.part("drill-diameter"):
@@ -42,7 +42,7 @@ def measure_tapped(m: "Remeasurer", mark: Leader, alive: list[str], reading: Cha
     return parts
 
 
-def _fits(bore: float, reading: Characteristic) -> bool:
+def _fits(bore: float, reading: Callout) -> bool:
     """Whether a thread can be cut into a bore (mm): one of its nominal size, one drilled for it, or, where the note names
     the drill, any that leaves some of its thread."""
     major, pitch, drill = (

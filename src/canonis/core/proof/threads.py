@@ -5,11 +5,11 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from canonis.core.proof.statement import PartProof, compared
+from canonis.core.callout.callout import Callout
+from canonis.core.proof.statement import PartProof, compared, designated
 from canonis.core.sheet.document import Leader, Note
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -20,7 +20,7 @@ __all__ = ["measure_threads"]
 _ROOM = 0.01
 
 
-def measure_threads(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_threads(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Callout) -> list[PartProof]:
     """Major diameter and pitch of the helix that bounds the named strips; the drill is what the designation implies."""
     solid = m.solid(mark.sheet)
     faces = m.faces(mark.sheet, alive)
@@ -48,7 +48,7 @@ def measure_threads(m: "Remeasurer", mark: Leader | Note, alive: list[str], read
         ]
         long_ = compared(reading, "length", float(max(ends) - min(ends)) if ends else None, m.document.unit)
         parts.append(_within(long_, (rise or 0.0) / 2))
-    parts.insert(0, PartProof("thread", reading.text, reading.text, bool(found)))
+    parts.insert(0, designated(reading, bool(found)))
     if reading.part("tap-drill") is not None:
         parts.append(PartProof("tap-drill", None, None, True))
     return parts

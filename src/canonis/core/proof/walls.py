@@ -2,10 +2,10 @@
 
 from typing import TYPE_CHECKING
 
+from canonis.core.callout.callout import Callout
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
-from canonis.core.source.characteristic import Characteristic
 
 if TYPE_CHECKING:
     from canonis.core.proof.measure import Remeasurer
@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 __all__ = ["measure_walls"]
 
 
-def measure_walls(m: "Remeasurer", mark: Leader, alive: list[str], reading: Characteristic) -> list[PartProof]:
+def measure_walls(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """The thickness of every wall that is named by both its faces, square to them."""
     solid = m.solid(mark.sheet)
     # A long face may back several others: it is named once for each.

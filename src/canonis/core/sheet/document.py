@@ -4,11 +4,15 @@ It names geometry by reference and holds placements in paper mm; it never holds 
 edges. Placements are relative to the view they belong to.
 """
 
-from typing import Annotated, Literal
+from functools import lru_cache
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, PlainSerializer
 
-from canonis.core.callout.pen import Notation
+from canonis.core.callout.callout import WORDS, Callout
+from canonis.core.callout.part import Part as Size
+from canonis.core.callout.pen import Notation, Pen
+from canonis.core.callout.writing import write
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.views import Frozen, Triple, View
 
@@ -21,11 +25,11 @@ __all__ = [
     "Linear",
     "Note",
     "Ordinate",
-    "Part",
     "Place",
     "Revision",
     "SheetDocument",
     "SheetPage",
+    "Statement",
     "TitleBlock",
     "View",
     "Withdrawn",
@@ -47,27 +51,65 @@ class SheetPage(Frozen):
     mass: str = ""
 
 
-class Part(Frozen):
-    """One checkable part of a statement, e.g. the counterbore depth of a hole note. mm or degrees."""
-
-    name: str
-    stated: float | str | bool
-
-
 class Base(Frozen):
     """What all annotations share."""
 
     id: str
     sheet: int = 1
     view: str | None = None
-    text: str = ""
     refs: tuple[str, ...] = ()
     feature: str | None = None
     reference: bool = False
     by_hand: bool = False
 
+    @property
+    def text(self) -> str:
+        """What it says, in one line; nothing of a mark."""
+        return ""
 
-class Linear(Base):
+
+def _kept(model: Callout | Size) -> dict[str, Any]:
+    return model.model_dump(mode="json", exclude_defaults=True)
+
+
+@lru_cache(maxsize=8192)
+def _written(says: Callout, unit: Unit, notation: Notation) -> tuple[str, ...]:
+    return write(says, Pen(unit, notation, sheet=True))
+
+
+class Statement(Base):
+    """What all annotations share that state something: the callout that they say, written in a unit and a notation.
+
+    `drawn` are its lines as an earlier form of the document has them on paper, where they would be written otherwise now:
+    what was drawn stays until something else is said.
+    """
+
+    says: Annotated[Callout, PlainSerializer(_kept, return_type=dict[str, Any])]
+    unit: Unit = Unit.MM
+    notation: Notation = "symbols"
+    drawn: tuple[str, ...] = ()
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """What it says, in lines."""
+        return self.drawn or _written(self.says, self.unit, self.notation)
+
+    @property
+    def text(self) -> str:
+        """What it says, in one line."""
+        return " ".join(self.lines)
+
+    @property
+    def read(self) -> bool:
+        """Whether it says something that has a meaning, not words alone."""
+        return self.says.kind != WORDS
+
+    def saying(self, says: Callout, **fields: Any) -> Self:
+        """The same with something else to say, and with other fields."""
+        return self.model_copy(update={"says": says, "drawn": (), **fields})
+
+
+class Linear(Statement):
     """A distance between two references along the view's right (`x`) or up (`y`); of a `pattern` the equal spaces between
     all its references, drawn from the first to the last.
 
@@ -86,7 +128,7 @@ class Linear(Base):
         return self.refs if len(self.refs) < 2 else (self.refs[0], self.refs[-1])
 
 
-class Ordinate(Base):
+class Ordinate(Statement):
     """A distance from the datum (first reference) to a level (second), written at the row's end of its line; further ones
     are floors that the view shows at the same level."""
 
@@ -97,7 +139,7 @@ class Ordinate(Base):
     along: float = 0.0
 
 
-class Leader(Base):
+class Leader(Statement):
     """A note with a leader: hole notes, diameters, radii, chamfers, slots. `at` is relative to the view."""
 
     kind: Literal[
@@ -117,7 +159,6 @@ class Leader(Base):
         "spline",
         "free-form",
     ]
-    lines: tuple[str, ...] = ()
     target: str = ""
     at: tuple[float, float] = (20.0, 20.0)
     right: bool = True
@@ -136,15 +177,29 @@ _ONE_THING = frozenset({"arc-slot", "groove", "polygon", "draft", "wall", "splin
 
 
 class Place(Base):
-    """Where a hole is, as a row of its view's hole table: signed distances right and up from the datum.
+    """Where a hole is, as a row of its view's hole table: signed distances right (`x`) and up (`y`) from the datum.
 
-    The references are what the two distances count from, and the hole; the text is `x; y`. `offset` is the middle of
-    the tag beside the hole, from its centre, mm on paper.
+    The references are what the two distances count from, and the hole. `offset` is the middle of the tag beside the hole,
+    from its centre, mm on paper.
     """
 
     kind: Literal["place"] = "place"
     tag: str
+    x: Annotated[Size, PlainSerializer(_kept, return_type=dict[str, Any])]
+    y: Annotated[Size, PlainSerializer(_kept, return_type=dict[str, Any])]
+    unit: Unit = Unit.MM
     offset: tuple[float, float] = (5.0, 5.0)
+
+    @property
+    def distances(self) -> tuple[str, str]:
+        """Both distances as they are written."""
+        pen = Pen(self.unit, sheet=True)
+        return pen.value(self.x) or self.x.typed, pen.value(self.y) or self.y.typed
+
+    @property
+    def text(self) -> str:
+        """Both distances in one line."""
+        return "; ".join(t for t in self.distances if t)
 
 
 class HoleTable(Base):
@@ -190,13 +245,32 @@ class DatumMark(Base):
     reach: float = 4.0
 
 
-class Note(Base):
-    """Free text on the paper; `at` is the upper left corner in sheet mm."""
+class Note(Statement):
+    """A note on the paper; `at` is the upper left corner in sheet mm.
+
+    `laid` are its lines as they stand in the block of notes: with its number, broken to the width of the block, and with
+    empty lines where others have theirs.
+    """
 
     kind: Literal["note"] = "note"
-    lines: tuple[str, ...] = ()
+    says: Annotated[Callout, PlainSerializer(_kept, return_type=dict[str, Any])] = Callout()
+    laid: tuple[str, ...] = ()
     at: tuple[float, float]
     height: float = 3.5
+
+    def saying(self, says: Callout, **fields: Any) -> Self:
+        """The same with something else to say; how it is laid follows."""
+        return super().saying(says, **{"laid": (), **fields})
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """Its lines in the block of notes."""
+        return self.laid or super().lines
+
+    @property
+    def text(self) -> str:
+        """What it says, in one line, without its number."""
+        return " ".join(super().lines)
 
 
 Annotation = Annotated[
@@ -255,7 +329,7 @@ class TitleBlock(Frozen):
 
 
 #: The number of the form in which documents are stored now (see `upgrade`).
-FORM = 3
+FORM = 4
 
 
 class SheetDocument(Frozen):

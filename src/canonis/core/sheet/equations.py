@@ -36,7 +36,6 @@ from canonis.core.sheet.note_rows import note_rows
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Reference, Resolution, parse
 from canonis.core.solid.turning import end_level
-from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["CONVENTIONS", "StatedRow", "datum_rows", "ground", "stated_rows"]
 
@@ -67,10 +66,9 @@ def _direction(document: SheetDocument, mark: Linear | Ordinate) -> Vec:
 
 
 def stated_rows(
-    shape: PartShape, document: SheetDocument, mark: Annotation, reading: Characteristic | None, found: dict[str, Resolution],
-    equally_spaced: bool = False,
+    shape: PartShape, document: SheetDocument, mark: Annotation, found: dict[str, Resolution], equally_spaced: bool = False,
 ) -> Iterator[StatedRow]:  # fmt: skip
-    """The rows that a statement gives: of its note those parts that its text says (`reading`).
+    """The rows that a statement gives: of a note those parts that it says.
 
     `found` are the resolutions of its references; `equally_spaced` is said of a pitch circle by the note of its holes.
     """
@@ -106,15 +104,15 @@ def stated_rows(
         for n, free in enumerate(k for f in faces if (k := shape.motions[f].free) is not None):
             yield StatedRow(mark.id, "shape", n, {free: 1.0})
         return
-    if not isinstance(mark, Leader | Note) or reading is None or reading.error:
+    if not isinstance(mark, Leader | Note) or not mark.read:
         return
-    said = {_OTHER_NAMES.get(p.name, p.name) for p in reading.parts}
+    said = {_OTHER_NAMES.get(p.name, p.name) for p in mark.says.parts}
     if any(name.startswith("member-") for name in said):
         said.add("member-angles")
-    if "angle" in said and reading.kind == "chamfer":
+    if "angle" in said and mark.says.kind == "chamfer":
         said.add("leg-b")
     count = 0
-    for parts in note_rows(shape, document, mark, reading, found, equally_spaced):
+    for parts in note_rows(shape, document, mark, found, equally_spaced):
         for part, rows in parts.items():
             if part not in said and part not in CONVENTIONS and not (part == "equal-spacing" and equally_spaced):
                 continue

@@ -57,7 +57,7 @@ def _letter(place: Place) -> str:
 
 
 def _note(leader: Leader) -> str:
-    return " ".join(leader.lines)
+    return leader.text
 
 
 def _cells_of(scene: Scene, table: HoleTable) -> Cells:
@@ -74,7 +74,7 @@ def _laid(scene: Scene, table: HoleTable) -> Cells:
     text = min(look_of(document.style, page.size).text, TAG)
     places, notes = _members(document, table.view)
     columns: Sequence[Sequence[str]] = (
-        [p.tag for p in places], [_note(n) for n in notes.values()], *([_values(p)[k] for p in places] for k in (0, 1)),
+        [p.tag for p in places], [_note(n) for n in notes.values()], *([p.distances[k] for p in places] for k in (0, 1)),
     )  # fmt: skip
     widths = tuple(
         max(glyphs.width(t, text) for t in (head, *column)) + 2 * _ROOM
@@ -105,11 +105,6 @@ def table_size(scene: Scene, table: HoleTable) -> tuple[float, float]:
     return _cells_of(scene, table).size
 
 
-def _values(place: Place) -> tuple[str, str]:
-    x, _, y = place.text.partition(";")
-    return x.strip(), y.strip()
-
-
 def _write(pen: Pen, cells: Cells, corner: tuple[float, float], column: int, text: str) -> None:
     x = corner[0] + sum(cells.widths[:column])
     # Figures end at the right, words begin at the left.
@@ -129,7 +124,7 @@ def draw_table(pen: Pen, scene: Scene, view: View, table: HoleTable, look: Look)
             pen.text(f"HOLES OF SHEET {view.sheet}", corner[0], corner[1] + cells.height + 1.5, cells.text)
     places, notes = _members(scene.document, table.view)
     for place in places:
-        for column, text in zip((0, 2, 3), (place.tag, *_values(place)), strict=True):
+        for column, text in zip((0, 2, 3), (place.tag, *place.distances), strict=True):
             _write(Pen(pen.page, place.id, look.narrow), cells, cells.rows[place.id], column, text)
     for note in notes.values():
         if note.id in cells.rows:

@@ -32,7 +32,6 @@ from canonis.core.shape.surfaces import is_plain_hole
 from canonis.core.sheet.document import Leader, Note, SheetDocument
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import Resolution, parse
-from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["note_rows"]
 
@@ -44,7 +43,6 @@ class _Named:
     shape: PartShape
     document: SheetDocument
     mark: Leader | Note
-    reading: Characteristic
     found: dict[str, Resolution]
     equally_spaced: bool
 
@@ -81,7 +79,7 @@ def _holes(n: _Named) -> Iterator[Parts]:
     for ref, face in n.faces:
         if n.shape.solid.faces[face].kind == "cylinder":
             yield hole_rows(n.shape, face, *n.out(ref))
-    if n.reading.part("pitch-circle"):
+    if n.mark.says.part("pitch-circle"):
         yield from _rings(n)
 
 
@@ -106,8 +104,8 @@ def _chamfers(n: _Named) -> Iterator[Parts]:
 
 
 def _rings(n: _Named) -> Iterator[Parts]:
-    rows = ring_rows(n.shape, n.cylinders, n.equally_spaced or n.reading.part("equally-spaced") is not None)
-    if n.reading.turns:
+    rows = ring_rows(n.shape, n.cylinders, n.equally_spaced or n.mark.says.part("equally-spaced") is not None)
+    if n.mark.says.turns:
         # Where they stand is said, not drawn.
         rows.pop(ON_CENTRE_LINE, None)
     yield rows
@@ -117,7 +115,7 @@ def _threads(n: _Named) -> Iterator[Parts]:
     plain = [(ref, f) for ref, f in n.faces if is_plain_hole(n.shape.solid, f)]
     for ref, face in plain:
         out, fixed = n.out(ref)
-        yield tapped_rows(n.shape, face, out, n.reading.part("drill-diameter") is not None, fixed)
+        yield tapped_rows(n.shape, face, out, n.mark.says.part("drill-diameter") is not None, fixed)
     if not plain and n.cylinders:
         yield thread_rows(n.shape, n.cylinders)
 
@@ -175,8 +173,7 @@ _KINDS: dict[str, Callable[[_Named], Iterator[Parts]]] = {
 
 
 def note_rows(
-    shape: PartShape, document: SheetDocument, mark: Leader | Note, reading: Characteristic, found: dict[str, Resolution],
-    equally_spaced: bool,
+    shape: PartShape, document: SheetDocument, mark: Leader | Note, found: dict[str, Resolution], equally_spaced: bool,
 ) -> Iterator[Parts]:  # fmt: skip
     """The rows of a note by the names of the parts that a text can state, thing by thing."""
-    yield from _KINDS[mark.kind](_Named(shape, document, mark, reading, found, equally_spaced))
+    yield from _KINDS[mark.kind](_Named(shape, document, mark, found, equally_spaced))

@@ -7,8 +7,13 @@ of the form that they were written in. Documents of before there were numbers co
 from collections.abc import Callable
 from typing import Any
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.pen import Pen
+from canonis.core.callout.writing import write
 from canonis.core.faults import BadInput
+from canonis.core.quantity.units import Unit
 from canonis.core.sheet.document import FORM, SheetDocument
+from canonis.core.sheet.wording import distances, meaning
 
 __all__ = ["read_document"]
 
@@ -33,8 +38,43 @@ def _two_to_three(data: Raw) -> Raw:
     return {**data, "title": {**data.get("title", {}), "linked": []}, "note_form": "plain"}
 
 
+#: Annotations that state something by their text, and those of them that are notes in the block of notes.
+_WORDED = {
+    "linear", "pattern", "ordinate", "hole", "diameter", "radius", "chamfer", "slot", "arc-slot", "thread", "bolt-circle", "angle",
+    "groove", "polygon", "draft", "wall", "spline", "free-form",
+}  # fmt: skip
+
+
+def _three_to_four(data: Raw) -> Raw:
+    """What a statement says was its text: it is read to what it means. A text that nobody can read stays as words, and a
+    line that would be written otherwise now stays as it was drawn."""
+    unit, notation = Unit(data.get("unit", "mm")), data.get("notation", "symbols")
+    marks = []
+    for mark in data.get("annotations", ()):
+        old = dict(mark)
+        text, lines = str(old.pop("text", "")), tuple(old.pop("lines", ()))
+        if old.get("kind") == "place":
+            x, y = distances(text, unit)
+            old |= {"x": x, "y": y, "unit": unit}
+        elif old.get("kind") == "note":
+            says = meaning(text, unit) if old.get("refs") else Callout(detail=text)
+            old |= {"says": says, "unit": unit, "notation": notation, "laid": lines}
+            old["drawn"] = _as_drawn(says, (text,), unit, notation)
+        elif old.get("kind") in _WORDED:
+            says = meaning(text, unit)
+            old |= {"says": says, "unit": unit, "notation": notation}
+            old["drawn"] = _as_drawn(says, lines or (text,), unit, notation)
+        marks.append(old)
+    return {**data, "annotations": marks}
+
+
+def _as_drawn(says: Callout, lines: tuple[str, ...], unit: Unit, notation: Any) -> tuple[str, ...]:
+    """The lines of a statement where they would be written otherwise now."""
+    return () if write(says, Pen(unit, notation, sheet=True)) == lines else lines
+
+
 #: What leads from each form to the next.
-_STEPS: dict[int, Callable[[Raw], Raw]] = {1: _one_to_two, 2: _two_to_three}
+_STEPS: dict[int, Callable[[Raw], Raw]] = {1: _one_to_two, 2: _two_to_three, 3: _three_to_four}
 
 
 def read_document(data: Raw) -> SheetDocument:

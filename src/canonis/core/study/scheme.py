@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 
-from canonis.core.callout.writing import sheet_line
+from canonis.core.callout.callout import Callout
 from canonis.core.drafting.restating import Said
 from canonis.core.proof.match.chosen import references_of
 from canonis.core.proof.match.levels import Levels
@@ -51,20 +51,18 @@ def scheme_of(
         refs = _ends(match.levels, solid, verdict) if kept and _is_length(c, verdict) else ()
         # Where members stand is said by a note of its own, but for a line that says nothing else.
         rest = tuple(p for p in c.parts if p.name != "pitch-circle" and p not in c.turns)
-        bare = c if c.kind == "pattern" else c.model_copy(update={"parts": rest})
+        bare = c.bare if c.kind == "pattern" else c.bare.changed(parts=rest)
         circle = c.part("pitch-circle") if c.kind == "hole" else None
-        ring = {"kind": "pattern", "count": 1, "parts": (circle, *c.turns)}
+        ring = None if circle is None else Callout(kind="pattern", parts=(circle, *c.turns)).stated
         out.append(
             Said(
-                kind=c.kind,
+                says=bare.stated,
+                unit=spec.rules.unit,
                 solid=index,
-                text=sheet_line(bare, spec.rules.unit),
-                reading=bare,
-                count=c.count,
                 rows=verdict.rows,
                 faces=verdict.faces,
                 refs=refs if len(refs) == 2 else (),
-                ring=sheet_line(c.model_copy(update=ring), spec.rules.unit) if circle else "",
+                ring=ring,
                 reference=c.reference,
                 drilled=spec.rules.house.get("threads") != "nominal" and not _nominal(c, solid, verdict),
                 certain=verdict.state == "fits",

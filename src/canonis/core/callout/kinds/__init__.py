@@ -12,6 +12,7 @@ from canonis.core.callout.kinds import (
     diameters,
     drafts,
     ends,
+    free_forms,
     grooves,
     holes,
     keyways,
@@ -31,10 +32,10 @@ __all__ = ["MODULES", "READERS"]
 #: The modules with a fragment of the grammar.
 MODULES: tuple[ModuleType, ...] = (
     lengths, diameters, radii, chamfers, angles, ends, seats, holes, threads, slots, arc_slots, keyways, grooves, polygons, splines,
-    walls, drafts, patterns,
+    walls, drafts, patterns, free_forms,
 )  # fmt: skip
 #: What turns the rules of those fragments into parts.
 READERS: tuple[type, ...] = (
     threads.Threads, slots.Slots, arc_slots.ArcSlots, keyways.Keyways, grooves.Grooves, ends.Ends, lengths.Lengths, diameters.Diameters,
-    radii.Radii, chamfers.Chamfers, angles.Angles, walls.Walls, drafts.Drafts, polygons.Polygons, splines.Splines, patterns.Patterns,
+    radii.Radii, chamfers.Chamfers, angles.Angles, walls.Walls, drafts.Drafts, polygons.Polygons, splines.Splines, patterns.Patterns, free_forms.FreeForms,
 )  # fmt: skip

@@ -3,7 +3,7 @@
 from typing import Any
 
 from canonis.core.callout.callout import Callout
-from canonis.core.callout.kinds.ends import ENDS, say_end, write_end
+from canonis.core.callout.kinds.ends import END_FLAGS, ENDS, say_end, write_end
 from canonis.core.callout.kinds.seats import Seats
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.registry import Kind, enter
@@ -51,6 +51,11 @@ _SIZES = (
 
 
 def _write(c: Callout, pen: Pen) -> list[str]:
+    radius, angle, start = (pen.value(c.part(name)) for name, *_ in _SIZES)
+    if pen.sheet and radius and angle:
+        # As a drawing says it: how wide, then the arc of its middle line, and how far it goes down.
+        turned = f"R{radius} × {angle}" + (f" START {start}" if start else "")
+        return [f"ARC SLOT {pen.value(c.part('width'))} WIDE", turned + write_end(c, pen)]
     first = f"ARC SLOT {pen.value(c.part('width'))} WIDE{write_end(c, pen)}"
     rest = " ".join(form.format(pen.value(c.part(name))) for name, form, _ in _SIZES if c.part(name))
     return [first, rest] if rest else [first]
@@ -67,6 +72,6 @@ def _say(c: Callout, speech: Speech) -> str:
 
 ARC_SLOT = enter(
     Kind(
-        "arc-slot", frozenset({"width", "radius", "angle", "start-angle", *ENDS}), _write, _say, needs=(("width",),), apart=(ENDS,)
+        "arc-slot", frozenset({"width", "radius", "angle", "start-angle", *ENDS}), _write, _say, needs=(("width",),), apart=(ENDS,), flags=END_FLAGS,
     )
 )  # fmt: skip

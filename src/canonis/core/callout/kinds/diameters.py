@@ -45,4 +45,8 @@ def _say(c: Callout, speech: Speech) -> str:
     return f"{speech.lead}{'spherical ' if c.part('sphere') else ''}diameter{speech.s} {speech.size(c.main)}"
 
 
-DIAMETER = enter(Kind("diameter", frozenset({"diameter", "sphere"}), _write, _say, needs=(("diameter",),)))
+DIAMETER = enter(
+    Kind(
+        "diameter", frozenset({"diameter", "sphere"}), _write, _say, needs=(("diameter",),), flags=frozenset({"sphere"})
+    )
+)

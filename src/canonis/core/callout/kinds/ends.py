@@ -7,7 +7,7 @@ from canonis.core.callout.pen import Pen
 from canonis.core.callout.speech import Speech
 from canonis.core.callout.values import Numbers, Typed, Value
 
-__all__ = ["ALL", "BOTTOMS", "ENDS", "GRAMMAR", "OFFERS", "Ends", "say_end", "write_end"]
+__all__ = ["ALL", "BOTTOMS", "ENDS", "END_FLAGS", "GRAMMAR", "OFFERS", "Ends", "say_end", "write_end"]
 
 GRAMMAR = r"""
 end: THRU                -> through
@@ -28,6 +28,8 @@ OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
 }  # fmt: skip
 #: Of each of these a thing has one at most.
 ENDS, BOTTOMS = ("through", "depth"), ("point-angle", "flat-bottom")
+#: Those of them that have no size.
+END_FLAGS = frozenset({"through", "flat-bottom"})
 #: How THRU ALL is typed: through whatever lies behind as well.
 ALL = "ALL"
 

@@ -53,13 +53,19 @@ class Grooves(Seats):
         return Item("groove", (("radius", self._first(items)), *self._gathered(items)))
 
 
-_SIZES = (("width", "{} WIDE"), ("radius", "R{}"), ("diameter", "× ⌀{}"), ("depth", "{} DEEP"))
-
-
 def _write(c: Callout, pen: Pen) -> list[str]:
-    return [
-        (c.detail or "groove").upper() + "".join(" " + f.format(pen.value(c.part(n))) for n, f in _SIZES if c.part(n))
-    ]
+    width, radius, diameter, depth = (c.part(n) for n in ("width", "radius", "diameter", "depth"))
+    text = (c.detail or "groove").upper()
+    if width:
+        # On a drawing the first size of a groove is its width, without a word.
+        text += f" {pen.value(width)}" + ("" if pen.sheet else " WIDE")
+    if radius:
+        text += f" R{pen.value(radius)}"
+    if diameter:
+        text += f" × ⌀{pen.value(diameter)}"
+    if depth:
+        text += f" {pen.deep(depth) if pen.sheet else f'{pen.value(depth)} DEEP'}"
+    return [text]
 
 
 def _say(c: Callout, speech: Speech) -> str:

@@ -7,8 +7,8 @@ from typing import Any
 from lark import Token
 
 from canonis.core.callout.callout import Callout
-from canonis.core.callout.kinds.ends import BOTTOMS, ENDS, say_end, write_end
-from canonis.core.callout.kinds.seats import SEATED, SEATS, Seats, check_seats, say_seats, write_seats
+from canonis.core.callout.kinds.ends import BOTTOMS, END_FLAGS, ENDS, say_end, write_end
+from canonis.core.callout.kinds.seats import SEAT_FLAGS, SEATED, SEATS, Seats, check_seats, say_seats, write_seats
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.registry import Kind, enter
 from canonis.core.callout.screws import cap_seat, clearance, flat_seat
@@ -159,5 +159,6 @@ HOLE = enter(
     Kind(
         "hole", frozenset({"diameter", *ENDS, *BOTTOMS}) | SEATS, _write, _say,
         needs=(("diameter",),), apart=(ENDS, BOTTOMS), together=SEATED, check=check_seats,
+        flags=END_FLAGS | SEAT_FLAGS,
     )
 )  # fmt: skip

@@ -56,7 +56,9 @@ def _write(c: Callout, pen: Pen) -> list[str]:
         return [f"GRID {columns} × {rows}{at}"]
     if c.part("pitch-circle"):
         return [f"⌀{pen.value(c.part('pitch-circle'))} PCD"]
-    return [f"PITCH {pen.value(c.part('pitch'))}"]
+    # On a dimension line the size comes first.
+    pitch = pen.value(c.part("pitch"))
+    return [f"{pitch} PITCH" if pen.sheet else f"PITCH {pitch}"]
 
 
 def _say(c: Callout, speech: Speech) -> str:
@@ -80,6 +82,6 @@ PATTERN = enter(
     Kind(
         "pattern", frozenset({"pitch-circle", "pitch", "columns", "rows", "pitch-b"}), _write, _say,
         needs=(("pitch-circle", "pitch", "columns"),), apart=(("pitch-circle", "pitch"), ("pitch-circle", "columns")),
-        together=(("columns", "rows"), ("rows", "columns"), ("pitch-b", "columns")), check=_check,
+        together=(("columns", "rows"), ("rows", "columns"), ("pitch-b", "columns")), check=_check, stands_below=True,
     )
 )  # fmt: skip

@@ -53,6 +53,7 @@ RADIUS = enter(
     Kind(
         "radius", frozenset({"radius", "full-radius", "sphere"}), _write, _say,
         needs=(("radius", "full-radius"),), apart=(("radius", "full-radius"),), together=(("sphere", "radius"),),
+        flags=frozenset({"full-radius", "sphere"}),
     )
 )  # fmt: skip
 ROUND = enter(

@@ -19,6 +19,7 @@ __all__ = [
     "SEAT",
     "SEATED",
     "SEATS",
+    "SEAT_FLAGS",
     "Seats",
     "check_seats",
     "say_seats",
@@ -55,7 +56,7 @@ OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
 LETTERS = ("", "-b", "-c")
 _SIDES = (("", ""), ("-far", " FAR SIDE"))
 _SIZES = {
-    "counterbore": ("diameter", "depth"),
+    "counterbore": ("diameter", "depth", "spot"),
     "countersink": ("diameter", "angle"),
     "rim": ("size", "angle", "radius"),
 }
@@ -67,10 +68,12 @@ SEATS = frozenset(
     for letter in LETTERS
     for far, *_ in _SIDES
 )
+#: Those of them that have no size.
+SEAT_FLAGS = frozenset(name for name in SEATS if name.endswith("-spot"))
 #: Sizes of a seat that do not stand without another.
 SEATED = tuple(
     (f"{kind}{letter}{far}-{name}", f"{kind}{letter}{far}-{first}")
-    for kind, name, first in (("counterbore", "depth", "diameter"), ("countersink", "angle", "diameter"), ("countersink", "diameter", "angle"),
+    for kind, name, first in (("counterbore", "depth", "diameter"), ("counterbore", "spot", "depth"), ("countersink", "angle", "diameter"), ("countersink", "diameter", "angle"),
                               ("rim", "angle", "size"), ("rim", "size", "angle"))
     for letter in LETTERS for far, *_ in _SIDES
 ) + tuple(
@@ -100,7 +103,9 @@ class Seats(Numbers):
 
     def spotface(self, items: list[Any]) -> list[tuple[str, Any]]:
         depth = [("depth", i[1]) for i in items if isinstance(i, tuple)]
-        return self._seat(items, "counterbore", [("diameter", self._first(items)), *depth])
+        # Only with a depth could it be taken for a counterbore.
+        spot = [("spot", None)] if depth else []
+        return self._seat(items, "counterbore", [("diameter", self._first(items)), *depth, *spot])
 
     def countersink(self, items: list[Any]) -> list[tuple[str, Any]]:
         values = self._values(items)
@@ -133,7 +138,7 @@ def _stacked(parts: list[tuple[str, Any]]) -> list[tuple[str, Any]]:
     out = list(parts)
     for far, *_ in _SIDES:
         for kind, first, names in (
-            ("counterbore", "diameter", ("diameter", "depth")),
+            ("counterbore", "diameter", ("diameter", "depth", "spot")),
             ("countersink", "diameter", ("diameter", "angle")),
             ("rim", "size", ("size", "angle")),
             ("rim", "radius", ("radius",)),
@@ -170,7 +175,8 @@ def write_seats(c: Callout, pen: Pen) -> list[str]:
     out = []
     for kind, parts, side in _each(c):
         if kind == "counterbore":
-            sign = ("⌴" if pen.notation == "symbols" else "CBORE ") if parts["depth"] else "SF "
+            bored = parts["depth"] and not parts["spot"]
+            sign = ("⌴" if pen.notation == "symbols" else "CBORE ") if bored else "SF "
             deep = f" {pen.deep(parts['depth'])}" if parts["depth"] else ""
             out.append(f"{sign}{pen.across(parts['diameter'])}{deep}{side}")
         elif kind == "countersink":
@@ -191,7 +197,9 @@ def say_seats(c: Callout, speech: Speech) -> str:
         where = " on the far side" if side else ""
         if kind == "counterbore":
             deep = f" deep {speech.size(parts['depth'])}" if parts["depth"] else ""
-            out.append(f"counterbored ⌀{speech.size(parts['diameter'])}{deep}{where}")
+            out.append(
+                f"{'spot-faced' if parts['spot'] else 'counterbored'} ⌀{speech.size(parts['diameter'])}{deep}{where}"
+            )
         elif kind == "countersink":
             out.append(f"countersunk ⌀{speech.size(parts['diameter'])} at {speech.size(parts['angle'])}{where}")
         else:
@@ -220,6 +228,6 @@ def _write(c: Callout, pen: Pen) -> list[str]:
 SEAT = enter(
     Kind(
         "seat", SEATS, _write, lambda c, speech: f"{speech.first}hole{speech.s} of a size not said here{say_seats(c, speech)}",
-        needs=(tuple(sorted(name for name in SEATS if not name.startswith("rim"))),), together=SEATED, check=check_seats,
+        needs=(tuple(sorted(name for name in SEATS if not name.startswith("rim"))),), together=SEATED, check=check_seats, flags=SEAT_FLAGS,
     )
 )  # fmt: skip

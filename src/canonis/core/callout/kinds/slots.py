@@ -3,7 +3,7 @@
 from typing import Any
 
 from canonis.core.callout.callout import Callout
-from canonis.core.callout.kinds.ends import ENDS, say_end, write_end
+from canonis.core.callout.kinds.ends import END_FLAGS, ENDS, say_end, write_end
 from canonis.core.callout.kinds.seats import Seats
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.registry import Kind, enter
@@ -77,6 +77,7 @@ SLOT = enter(
         _say,
         needs=(("width",),),
         apart=(ENDS,),
+        flags=END_FLAGS,
         same=frozenset({"centres", "length"}),
     )
 )

@@ -6,9 +6,9 @@ from typing import Any
 from lark import Token
 
 from canonis.core.callout.callout import Callout
-from canonis.core.callout.kinds.ends import BOTTOMS, ENDS, say_end, write_end
+from canonis.core.callout.kinds.ends import BOTTOMS, END_FLAGS, ENDS, say_end, write_end
 from canonis.core.callout.kinds.holes import Holes, asked, tabled
-from canonis.core.callout.kinds.seats import SEATED, SEATS, check_seats, say_seats, write_seats
+from canonis.core.callout.kinds.seats import SEAT_FLAGS, SEATED, SEATS, check_seats, say_seats, write_seats
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.registry import Kind, enter
 from canonis.core.callout.speech import Speech
@@ -145,5 +145,6 @@ THREAD = enter(
         "thread",
         frozenset({"thread", "major", "pitch", "lead", "tap-drill", "length", "drill-diameter", *_DRILLED, *ENDS, *BOTTOMS}) | SEATS,
         _write, _say, needs=(("thread",),), apart=(ENDS, BOTTOMS, _DRILLED), together=SEATED, check=_check,
+        flags=END_FLAGS | SEAT_FLAGS | {"drill-through"},
     )
 )  # fmt: skip

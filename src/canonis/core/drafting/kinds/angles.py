@@ -3,9 +3,10 @@
 import math
 from collections.abc import Iterator
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.measured import turn
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.seen import lines_of
-from canonis.core.quantity.written import write_angle
 from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.model import Face
@@ -17,14 +18,14 @@ __all__ = ["angles"]
 def angles(desk: Desk) -> Iterator[Candidate]:
     """The whole angle of every cone in question, and the angle between the faces of every slope."""
     for face in desk.asked("cone"):
-        text = write_angle(2 * math.degrees(face.half_angle))
+        says = Callout(kind="angle", parts=(turn("angle", 2 * math.degrees(face.half_angle)),))
         ref = face_reference(face)
         for n, view in enumerate(desk.views):
             side = abs(float(face.axis @ frame_of_view(view).toward)) < 1e-6
             if side and any(not x.edges for x in lines_of(desk.scene, view, face.index)):
                 yield Candidate(
                     _price(2 * math.degrees(face.half_angle)) + 0.3 + 0.01 * n,
-                    desk.note("angle", view, (ref,), (text,), "size"),
+                    desk.note("angle", view, (ref,), says, "size"),
                 )
     for face in desk.asked("plane"):
         if not desk.square(face.axis):
@@ -53,5 +54,5 @@ def _slope(desk: Desk, face: Face) -> Iterator[Candidate]:
             inside = math.degrees(arc.a1 - arc.a0)
             # Of an angle over 90° what it lacks of 180° is said: the acute one is set and read.
             degrees = min(inside, 180.0 - inside)
-            text = write_angle(degrees)
-            yield Candidate(_price(degrees) + 0.02 * n + 0.1 * m, desk.note("angle", view, refs, (text,), "size"))
+            says = Callout(kind="angle", parts=(turn("angle", degrees),))
+            yield Candidate(_price(degrees) + 0.02 * n + 0.1 * m, desk.note("angle", view, refs, says, "size"))

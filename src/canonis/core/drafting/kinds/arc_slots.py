@@ -5,9 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.measured import flag, turn
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.features.model import Piece
-from canonis.core.quantity.written import write_angle
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
@@ -29,15 +30,16 @@ def arc_slots(desk: Desk) -> Iterator[Candidate]:
         ring = len(slots) > 1 and gaps == {round(360 / len(slots), 4)} and len({s.centre for s in slots}) == 1
         for group in [slots] if ring else [[s] for s in slots]:
             data, first = form.first.data, group[0]
-            deep = "THRU" if data["through"] else f"↧{desk.written(float(data['depth_mm']))}"
-            lines = (
-                f"{len(group)}× ARC SLOT {desk.written(float(data['width_mm']))} WIDE".removeprefix("1× "),
-                f"R{desk.written(float(data['radius_mm']))} × {write_angle(first.sweep)} START {write_angle(first.start)} {deep}"
-                + (" EQ SP" if ring else ""),
-            )
+            size = desk.sizes
+            end = flag("through") if data["through"] else size.length("depth", float(data["depth_mm"]))
+            parts = (
+                size.length("width", float(data["width_mm"])), size.length("radius", float(data["radius_mm"])), turn("angle", first.sweep),
+                turn("start-angle", first.start), end, *((flag("equally-spaced"),) if ring else ()),
+            )  # fmt: skip
+            says = Callout(kind="arc-slot", count=len(group), parts=parts)
             ends = [f for s in group for f in s.faces[:2]]
             refs = tuple(desk.reference(f.index) for f in (*ends, *first.faces[2:]))
-            yield Candidate(0.22 + 1e-4 * n, desk.note("arc-slot", view, refs, lines, form.id), note=True)
+            yield Candidate(0.22 + 1e-4 * n, desk.note("arc-slot", view, refs, says, form.id), note=True)
             wall = first.faces[2]
             yield from desk.locate(view, wall.origin, desk.reference(wall.index), form.id, 1.35 + 1e-4 * n)
 

@@ -5,8 +5,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
+from canonis.core.features.callouts import of_blend
 from canonis.core.features.model import Blend
-from canonis.core.features.words import blend_lines
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
@@ -22,12 +22,10 @@ def chamfers(desk: Desk) -> Iterator[Candidate]:
         if spot is None:
             continue
         view, face = spot
-        lines = blend_lines(blend, desk.unit)
+        refs = tuple(desk.reference(f) for f in blend.faces)
         yield Candidate(
             0.6 + 1e-4 * n,
-            desk.note(
-                "chamfer", view, tuple(desk.reference(f) for f in blend.faces), lines, blend.id, face_reference(face)
-            ),
+            desk.note("chamfer", view, refs, of_blend(blend, desk.unit), blend.id, face_reference(face)),
             note=True,
         )
 

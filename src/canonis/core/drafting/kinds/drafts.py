@@ -2,9 +2,10 @@
 
 from collections.abc import Iterator
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.measured import turn
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
-from canonis.core.quantity.written import write_angle
 from canonis.core.sheet.scene import frame_of_view
 
 __all__ = ["drafts"]
@@ -22,7 +23,7 @@ def drafts(desk: Desk) -> Iterator[Candidate]:
             faces = [f for f in piece.faces if desk.solid.faces[f].kind in ("plane", "cone")]
             if base is None or not faces:
                 continue
-            text = f"DRAFT {write_angle(float(piece.data['angle_deg']))}"
+            says = Callout(kind="draft", parts=(turn("angle", float(piece.data["angle_deg"])),))
             refs = (desk.reference(base.index), *(desk.reference(f) for f in faces))
             for m, view in enumerate(desk.views):
                 toward = frame_of_view(view).toward
@@ -33,7 +34,7 @@ def drafts(desk: Desk) -> Iterator[Candidate]:
                 if edge_on:
                     yield Candidate(
                         0.55 + 1e-4 * n + 0.01 * m,
-                        desk.note("draft", view, refs, (text,), form.id, desk.reference(edge_on[0])),
+                        desk.note("draft", view, refs, says, form.id, desk.reference(edge_on[0])),
                         note=True,
                     )
                     break

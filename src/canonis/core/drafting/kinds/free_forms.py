@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.measured import flag
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.seen import lines_of
 
-__all__ = ["BY_THE_MODEL", "free_forms"]
-
-BY_THE_MODEL = "BY THE MODEL"
+__all__ = ["free_forms"]
 
 
 def free_forms(desk: Desk) -> Iterator[Candidate]:
@@ -15,8 +15,8 @@ def free_forms(desk: Desk) -> Iterator[Candidate]:
     of threads that have no designation here."""
     faces = list(desk.asked("free"))
     for word, some in (
-        ("FREE FORM", [f for f in faces if f.index not in desk.threaded]),
-        ("THREAD", [f for f in faces if f.index in desk.threaded]),
+        ("", [f for f in faces if f.index not in desk.threaded]),
+        ("thread", [f for f in faces if f.index in desk.threaded]),
     ):
         if not some or not desk.views:
             continue
@@ -24,7 +24,6 @@ def free_forms(desk: Desk) -> Iterator[Candidate]:
         view = max(desk.views, key=lambda v: len(shown[v.id]))
         target = max(shown[view.id] or some, key=lambda f: f.area)
         refs = tuple(desk.reference(f.index) for f in some)
-        note = desk.note(
-            "free-form", view, refs, (f"{word} {BY_THE_MODEL}",), "free-form", desk.reference(target.index)
-        )
+        says = Callout(kind="free-form", detail=word, parts=(flag("by-the-model"),))
+        note = desk.note("free-form", view, refs, says, "free-form", desk.reference(target.index))
         yield Candidate(9.0, note, note=True)

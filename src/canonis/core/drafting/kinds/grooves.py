@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from canonis.core.callout.callout import Callout
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.model import Form
@@ -22,11 +23,11 @@ def grooves(desk: Desk) -> Iterator[Candidate]:
             continue
         floors = [f for p in form.pieces for f in _floor(desk, p.faces)]
         if len(floors) == len(form.pieces):
-            yield from _flat(desk, floors, form.id, "UNDERCUT" if form.first.data.get("relief") else "GROOVE", n)
+            yield from _flat(desk, floors, form.id, "undercut" if form.first.data.get("relief") else "", n)
     for n, group in enumerate(desk.found.holes):
         for _, grooved in group.inner_grooves:
             floors = [f for _, faces in grooved for f in _floor(desk, faces)]
-            yield from _flat(desk, floors, group.id, "GROOVE", n)
+            yield from _flat(desk, floors, group.id, "", n)
 
 
 def _floor(desk: Desk, faces: tuple[int, ...]) -> list[Face]:
@@ -44,10 +45,10 @@ def _flat(desk: Desk, floors: list[Face], feature: str, word: str, n: int) -> It
         across = abs(float(floor.axis @ frame_of_view(view).toward)) < 1e-6
         if across and any(not x.edges for x in lines_of(desk.scene, view, floor.index)):
             refs = tuple(desk.reference(f.index) for group in named for f in group)
-            count = f"{len(named)}× " if len(named) > 1 else ""
             width = abs(float((named[0][2].centre - named[0][1].centre) @ floor.axis))
-            text = f"{count}{word} {desk.written(width)} × ⌀{desk.written(2 * floor.radius)}"
-            note = desk.note("groove", view, refs, (text,), feature, desk.reference(floor.index))
+            parts = (desk.sizes.length("width", width), desk.sizes.length("diameter", 2 * floor.radius))
+            says = Callout(kind="groove", count=len(named), detail=word, parts=parts)
+            note = desk.note("groove", view, refs, says, feature, desk.reference(floor.index))
             yield Candidate(0.35 + 1e-4 * n, note, note=True)
             return
 
@@ -59,12 +60,13 @@ def _round(desk: Desk, form: Form, n: int) -> Iterator[Candidate]:
     for view in desk.views:
         across = abs(float(one.axis @ frame_of_view(view).toward)) < 1e-6
         if across and any(not x.edges for x in lines_of(desk.scene, view, one.index)):
-            count = f"{len(floors)}× " if len(floors) > 1 else ""
             side = torus_floor(desk.solid, one)
-            text = f"{count}GROOVE R{desk.written(one.minor)} × ⌀{desk.written(2 * (one.radius + side * one.minor))}"
-            text += "" if side else f" ↧{desk.written(float(form.first.data['depth_mm']))}"
+            size = desk.sizes
+            parts = [size.length("radius", one.minor), size.length("diameter", 2 * (one.radius + side * one.minor))]
+            parts += [] if side else [size.length("depth", float(form.first.data["depth_mm"]))]
+            says = Callout(kind="groove", count=len(floors), parts=tuple(parts))
             refs = tuple(desk.reference(f) for f in floors)
-            yield Candidate(0.35 + 1e-4 * n, desk.note("groove", view, refs, (text,), form.id), note=True)
+            yield Candidate(0.35 + 1e-4 * n, desk.note("groove", view, refs, says, form.id), note=True)
             return
 
 

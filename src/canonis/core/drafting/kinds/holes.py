@@ -5,11 +5,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.measured import turn
+from canonis.core.callout.part import Part
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.kinds.tables import letters
+from canonis.core.features.callouts import of_hole
 from canonis.core.features.model import Hole, HoleGroup, Pattern
-from canonis.core.features.words import hole_lines
-from canonis.core.quantity.written import write_angle
 from canonis.core.sheet.document import Leader
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
@@ -18,8 +20,8 @@ from canonis.core.solid.references import face_reference
 
 __all__ = ["holes", "ringed"]
 
-#: How far off its circle a member may stand, mm; how much spaces may differ, degrees; how many angles a line of text holds.
-_ROUND, _EVEN, _IN_A_ROW = 0.01, 1e-3, 4
+#: How far off its circle a member may stand, mm; how much spaces may differ, degrees.
+_ROUND, _EVEN = 0.01, 1e-3
 
 
 def holes(desk: Desk) -> Iterator[Candidate]:
@@ -32,8 +34,8 @@ def holes(desk: Desk) -> Iterator[Candidate]:
         refs = tuple(desk.reference(h.main_faces[0]) for h in group.holes)
         seen = [h for h in group.holes if desk.hole_seen(view, h)]
         equal = ring is not None and ring.data["missing"] == 0
-        lines = hole_lines(hole, len(group.holes), desk.unit, " EQ SP" if equal else "", desk.notation)
-        note = desk.note("hole", view, refs, lines, group.id, desk.reference((seen or [hole])[0].main_faces[0]))
+        says = of_hole(hole, len(group.holes), desk.unit, equally_spaced=equal)
+        note = desk.note("hole", view, refs, says, group.id, desk.reference((seen or [hole])[0].main_faces[0]))
         letter = tabled.get(group.id, "")
         yield Candidate(1e-4 * n, note.model_copy(update={"letter": letter}), note=True)
         if letter:
@@ -109,9 +111,11 @@ def _ring(
 ) -> Iterator[Candidate]:
     """The pitch circle, at which angles its members stand, and where its centre is."""
     centre = np.array(ring.data["centre_mm"])
-    lines = (f"⌀{desk.written(ring.data['diameter_mm'])} PCD", *_angles(desk, view, group, centre, ring))
+    circle = desk.sizes.length("pitch-circle", ring.data["diameter_mm"])
+    says = Callout(kind="pattern", parts=(circle, *_angles(desk, view, group, centre, ring)))
     yield Candidate(0.1 + order, Leader(
-        id="", sheet=desk.sheet, kind="bolt-circle", view=view.id, refs=refs, lines=lines, text=" ".join(lines), feature=group.id,
+        id="", sheet=desk.sheet, kind="bolt-circle", view=view.id, refs=refs, says=says, unit=desk.unit,
+        notation=desk.notation, feature=group.id,
     ), note=True)  # fmt: skip
     holder = _round_at(desk, centre, group.first.axis)
     if holder is not None:
@@ -121,7 +125,7 @@ def _ring(
         yield from desk.locate(view, group.first.start, refs[0], group.id, 1.2 + order)
 
 
-def _angles(desk: Desk, view: View, group: HoleGroup, centre: Vec, ring: Pattern) -> list[str]:
+def _angles(desk: Desk, view: View, group: HoleGroup, centre: Vec, ring: Pattern) -> list[Part]:
     """At which angles the members of a ring stand, anticlockwise from the level line of a view; nothing of equal spaces all
     around with a member on a centre line (ISO 129-1, 9.3)."""
     rel = np.array([h.start - centre for h in group.holes])
@@ -132,14 +136,12 @@ def _angles(desk: Desk, view: View, group: HoleGroup, centre: Vec, ring: Pattern
     gaps = np.diff(np.append(turns, turns[0] + 360))
     widest = int(np.argmax(gaps))
     if not ring.data["missing"]:
-        return [f"START {write_angle(float(turns[0]))}"]
+        return [turn("start-angle", float(turns[0]))]
     inner = np.delete(gaps, widest)
     if float(np.ptp(inner)) < _EVEN:
         first = float(turns[(widest + 1) % len(turns)])
-        return [f"{write_angle(float(inner.mean()))} APART START {write_angle(first)}"]
-    said = [write_angle(float(t)) for t in turns]
-    rows = [", ".join(said[k : k + _IN_A_ROW]) for k in range(0, len(said), _IN_A_ROW)]
-    return [("AT " if k == 0 else "") + row + ("," if k < len(rows) - 1 else "") for k, row in enumerate(rows)]
+        return [turn("pitch-angle", float(inner.mean())), turn("start-angle", first)]
+    return [turn(f"member-{n}-angle", float(t)) for n, t in enumerate(turns, 1)]
 
 
 def _round_at(desk: Desk, centre: Vec, axis: Vec) -> Face | None:

@@ -3,10 +3,11 @@
 import math
 from collections.abc import Iterator
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.measured import turn
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.model import Hole
-from canonis.core.quantity.written import write_angle
 from canonis.core.shape.mouths import mouths
 from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.scene import frame_of_view
@@ -59,5 +60,5 @@ def _angle(desk: Desk, hole: Hole, face: int, name: str, price: float) -> Iterat
         arc = angle_arc(desk.scene, view, refs) if lines_of(desk.scene, view, face) else None
         if arc is not None:
             inside = math.degrees(arc.a1 - arc.a0)
-            text = write_angle(min(inside, 180.0 - inside))
-            yield Candidate(price + 0.01 * n, desk.note("angle", view, refs, (text,), name))
+            says = Callout(kind="angle", parts=(turn("angle", min(inside, 180.0 - inside)),))
+            yield Candidate(price + 0.01 * n, desk.note("angle", view, refs, says, name))

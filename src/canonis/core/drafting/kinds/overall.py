@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.drafting.desk import SAME, Candidate, Desk
 from canonis.core.shape.implied import shape_of
 from canonis.core.shape.statements import extreme_row
@@ -30,7 +31,7 @@ def overall(desk: Desk) -> Iterator[Candidate]:
         d = np.eye(3)[k]
         lo, hi = float(desk.solid.box[0][k]), float(desk.solid.box[1][k])
         spanned, rim = _spanned(desk, k, lo, hi), _over_a_rim(desk, k, lo, hi)
-        wide = f"⌀{desk.written(hi - lo)}"
+        wide = desk.round((hi - lo) / 2, wide=True)
         if (spanned or rim) and desk.turned is not None and abs(float(desk.turned[k])) < 1e-6:
             # The largest diameter of a turned part is its width and its height: said once, on its side where that is shown.
             # Several steps of one diameter are counted in a note.
@@ -41,15 +42,15 @@ def overall(desk: Desk) -> Iterator[Candidate]:
                 yield Candidate(0.3 if spanned else 4.0, said, always=not spanned)
             continue
         price = (4.0 if _over_round_ends(desk, d) or spanned else 0.9) + 1e-3 * n
-        text = wide if spanned or rim else desk.written(hi - lo)
-        yield Candidate(price, _length(desk, view, direction, place, d, lo, hi, text), always=True)
+        says = wide if spanned or rim else desk.sized(hi - lo)
+        yield Candidate(price, _length(desk, view, direction, place, d, lo, hi, says), always=True)
 
 
-def _length(desk: Desk, view: View, direction: str, place: str, d: Vec, lo: float, hi: float, text: str) -> Linear:
+def _length(desk: Desk, view: View, direction: str, place: str, d: Vec, lo: float, hi: float, says: Callout) -> Linear:
     """A size from one end of the part to the other along `d`."""
     return Linear(
         id="", sheet=desk.sheet, view=view.id, direction=direction, side=place,  # type: ignore[arg-type]
-        refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)), text=text, feature="overall",
+        refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)), says=says, unit=desk.unit, feature="overall",
     )  # fmt: skip
 
 

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
@@ -44,6 +45,8 @@ def spaces(
         if not len(gaps) or float(np.ptp(gaps)) > 1e-4:
             continue
         refs = tuple(ref for _, _, ref in row)
-        size = desk.written(float(gaps.mean()))
-        text = size if len(gaps) == 1 else f"{len(gaps)}× {size} PITCH"
-        yield Candidate(price, desk.length(view, direction, refs, text, feature))
+        size = float(gaps.mean())
+        says = desk.sized(size)
+        if len(gaps) > 1:
+            says = Callout(kind="pattern", count=len(gaps), parts=(desk.sizes.length("pitch", size),))
+        yield Candidate(price, desk.length(view, direction, refs, says, feature))

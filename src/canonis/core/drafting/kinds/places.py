@@ -82,7 +82,7 @@ def _distances(desk: Desk, view: View, k: int, level: float, ref: str, price: fl
             beside[at] = face_reference(flat[0]) if flat else edge_reference(straight[0])
     for n, at in enumerate(sorted(beside, key=lambda at: abs(at - level))[:3]):
         ends = (beside[at], ref) if at < level else (ref, beside[at])
-        yield Candidate(price + 0.1 * n, desk.length(view, direction, ends, desk.written(abs(at - level)), "level"))
+        yield Candidate(price + 0.1 * n, desk.length(view, direction, ends, desk.sized(abs(at - level)), "level"))
 
 
 def corners(desk: Desk) -> Iterator[Candidate]:

@@ -4,6 +4,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.measured import plain
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.scene import frame_of_view
@@ -11,14 +13,15 @@ from canonis.core.solid.model import Face
 
 __all__ = ["polygons"]
 
-_NAMES = {6: "HEX", 8: "OCTAGON"}
+#: How many flats a ring may have.
+_SIDES = (6, 8)
 
 
 def polygons(desk: Desk) -> Iterator[Candidate]:
     """A note for each closed ring of six or eight equal flats, in the view that looks along it."""
     for n, flats in enumerate(_rings(desk)):
         across = abs(float((flats[0].centre - flats[len(flats) // 2].centre) @ flats[0].axis))
-        text = f"{_NAMES[len(flats)]} {desk.written(across)} AF"
+        says = Callout(kind="polygon", parts=(desk.sizes.length("across-flats", across), plain("sides", len(flats))))
         axis = np.cross(flats[0].axis, flats[1].axis)
         axis = axis / float(np.linalg.norm(axis))
         for m, view in enumerate(desk.views):
@@ -33,7 +36,7 @@ def polygons(desk: Desk) -> Iterator[Candidate]:
                     "polygon",
                     view,
                     tuple(desk.reference(f.index) for f in flats),
-                    (text,),
+                    says,
                     None,
                     desk.reference(target.index),
                 ),
@@ -48,7 +51,7 @@ def _rings(desk: Desk) -> Iterator[list[Face]]:
     for first in solid.faces:
         if first.kind != "plane" or first.index in used:
             continue
-        for sides in _NAMES:
+        for sides in _SIDES:
             ring = _walk(desk, first, sides)
             if ring is None:
                 continue

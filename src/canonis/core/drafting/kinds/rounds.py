@@ -5,10 +5,11 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.features.callouts import of_blend
 from canonis.core.features.model import Blend
 from canonis.core.features.stacks import size_key
-from canonis.core.features.words import blend_lines
 from canonis.core.sheet.document import Note
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
@@ -31,28 +32,28 @@ def rounds(desk: Desk) -> Iterator[Candidate]:
         refs = tuple(dict.fromkeys(desk.reference(f) for f in faces))
         name = group[0].id
         if group is default:
-            text = f"ROUNDS AND FILLETS R{desk.written(group[0].size)} UON"
-            yield Candidate(0.5, Note(
-                id="", sheet=desk.sheet, refs=refs, text=text, lines=(text,), at=(0, 0), feature=name,
-            ), note=True)  # fmt: skip
+            says = Callout(kind="round", general=True, parts=(desk.sizes.length("radius", group[0].size),))
+            yield Candidate(0.5, _among_notes(desk, refs, says, name), note=True)
             continue
         whole = Blend(name, "fillet", group[0].size, group[0].size, 0.0, True, sum(b.count for b in group), ())
-        lines = blend_lines(whole, desk.unit)
+        says = of_blend(whole, desk.unit)
         best = next((b for b in (seen_true(desk, b.faces) for b in group) if b), None)
         if best is None and not _small(desk, group):
             # A wide arc that no view shows asks for a section.
             continue
         if best is None:
             # Seen true in no view: a line in the notes, with its count.
-            extra = f"{lines[0]} WHERE SHOWN IN NO VIEW"
-            yield Candidate(0.51 + 1e-4 * n, Note(
-                id="", sheet=desk.sheet, refs=refs, text=extra, lines=(extra,), at=(0, 0), feature=name,
-            ), note=True)  # fmt: skip
+            says = says.changed(shown="WHERE SHOWN IN NO VIEW")
+            yield Candidate(0.51 + 1e-4 * n, _among_notes(desk, refs, says, name), note=True)
             continue
         view, face = best
         # The outside of a bend follows from its inside and the thickness of the sheet, which come first.
         price = 0.6 if _outside_of_bends(desk, faces) else 0.51
-        yield Candidate(price + 1e-4 * n, desk.note("radius", view, refs, lines, name, face_reference(face)), note=True)
+        yield Candidate(price + 1e-4 * n, desk.note("radius", view, refs, says, name, face_reference(face)), note=True)
+
+
+def _among_notes(desk: Desk, refs: tuple[str, ...], says: Callout, name: str) -> Note:
+    return Note(id="", sheet=desk.sheet, refs=refs, says=says, unit=desk.unit, at=(0, 0), feature=name)
 
 
 def _outside_of_bends(desk: Desk, faces: list[int]) -> bool:

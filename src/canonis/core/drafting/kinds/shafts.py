@@ -7,9 +7,9 @@ import numpy as np
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
+from canonis.core.features.callouts import of_shaft
 from canonis.core.features.model import Shaft
 from canonis.core.features.stacks import size_key, upward
-from canonis.core.features.words import shaft_lines
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 
@@ -28,8 +28,8 @@ def shafts(desk: Desk) -> Iterator[Candidate]:
         if view is None:
             continue
         refs = tuple(desk.reference(s.faces[0]) for s in members)
-        lines = shaft_lines(members[0], len(members), desk.unit)
-        yield Candidate(0.4 + 1e-4 * n, desk.note("diameter", view, refs, lines, members[0].id), note=True)
+        says = of_shaft(members[0], len(members), desk.unit)
+        yield Candidate(0.4 + 1e-4 * n, desk.note("diameter", view, refs, says, members[0].id), note=True)
         for shaft, ref in zip(members, refs, strict=True):
             if float(np.abs(shaft.axis).max()) > ALONG:
                 yield from desk.locate(view, shaft.top, ref, shaft.id, 1.4 + 1e-4 * n, axis=shaft.axis)

@@ -8,7 +8,6 @@ import numpy as np
 
 from canonis.core.drafting.desk import ALONG, SAME, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
-from canonis.core.quantity.written import write_length
 from canonis.core.shape.places import places
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
@@ -31,8 +30,7 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
         ball = face.kind == "sphere"
         # A whole ball by its diameter, a cap by its radius (ISO 129-1, 9.5 and 9.6).
         wide = full if face.kind == "cylinder" else ball and face.area > 2.2 * math.pi * radius**2
-        text = f"⌀{write_length(2 * radius, desk.unit)}" if wide else f"R{write_length(radius, desk.unit)}"
-        text = f"S{text}" if ball else text
+        says = desk.round(radius, wide=wide, ball=ball)
         for n, view in enumerate(desk.views):
             own = lines_of(desk.scene, view, face.index)
             arcs = [x for x in own if x.kind == "arc" and abs(x.radius - radius) < 1e-3]
@@ -44,14 +42,14 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
             price = 2.0 + (0.0 if arcs and not wide else 0.2 if arcs else 0.1) + 0.01 * n
             if arcs and not wide and not ball:
                 alike.setdefault((face.kind, round(radius, 4), face.inner, view.id), []).append(face)
-            yield Candidate(price, desk.note("diameter" if wide else "radius", view, (ref,), (text,), "size"))
+            yield Candidate(price, desk.note("diameter" if wide else "radius", view, (ref,), says, "size"))
     for (_, radius, _, name), faces in alike.items():
         count = len(places(desk.solid, [f.index for f in faces]))
         if count > 1:
             n, view = next((n, v) for n, v in enumerate(desk.views) if v.id == name)
-            text = f"{count}× R{write_length(radius, desk.unit)}"
+            says = desk.round(radius, wide=False, count=count)
             refs = tuple(face_reference(f) for f in faces)
-            yield Candidate(1.99 - 0.01 * count + 1e-3 * n, desk.note("radius", view, refs, (text,), "size"))
+            yield Candidate(1.99 - 0.01 * count + 1e-3 * n, desk.note("radius", view, refs, says, "size"))
 
 
 def rims(desk: Desk) -> Iterator[Candidate]:
@@ -87,7 +85,7 @@ def _whole_turn(edge: Edge, solid: Solid) -> bool:
 
 def _rim(desk: Desk, face: Face, index: int, edge: Edge) -> Iterator[Candidate]:
     ref = edge_reference(edge)
-    text = f"⌀{write_length(2 * edge.radius, desk.unit)}"
+    says = desk.round(edge.radius, wide=True)
     for n, view in enumerate(desk.views):
         along = abs(float(edge.axis @ frame_of_view(view).toward))
         if not any(index in x.edges for x in lines_of(desk.scene, view, face.index)):
@@ -98,7 +96,7 @@ def _rim(desk: Desk, face: Face, index: int, edge: Edge) -> Iterator[Candidate]:
             # An odd diameter comes of an angle that was meant.
             price = 2.6 if desk.meant(2 * edge.radius) else 3.6
             yield Candidate(
-                price + (0.2 if along > 0.5 else 0.0) + 0.01 * n, desk.note("diameter", view, (ref,), (text,), "size")
+                price + (0.2 if along > 0.5 else 0.0) + 0.01 * n, desk.note("diameter", view, (ref,), says, "size")
             )
 
 

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.features.callouts import of_slot
 from canonis.core.features.model import Slot
 from canonis.core.features.stacks import size_key
-from canonis.core.features.words import slot_lines
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 
@@ -29,8 +29,8 @@ def slots(desk: Desk) -> Iterator[Candidate]:
         if view is None:
             continue
         refs = tuple(desk.reference(f) for s in members for f in s.end_faces)
-        lines = slot_lines(members[0], len(members), desk.unit, desk.notation)
-        yield Candidate(0.2 + 1e-4 * n, desk.note("slot", view, refs, lines, members[0].id), note=True)
+        says = of_slot(members[0], len(members), desk.unit)
+        yield Candidate(0.2 + 1e-4 * n, desk.note("slot", view, refs, says, members[0].id), note=True)
         for slot in members:
             for end, face in zip(slot.ends, slot.end_faces, strict=True):
                 yield from desk.locate(view, end, desk.reference(face), slot.id, 1.3 + 1e-4 * n)

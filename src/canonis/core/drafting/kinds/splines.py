@@ -2,6 +2,8 @@
 
 from collections.abc import Iterator
 
+from canonis.core.callout.callout import Callout
+from canonis.core.callout.measured import plain
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.scene import frame_of_view
@@ -26,7 +28,13 @@ def splines(desk: Desk) -> Iterator[Candidate]:
         flanks = [
             f for f in faces if f.kind == "plane" and any(float(f.axis @ g.axis) < -ALONG for g in faces if g is not f)
         ]
-        text = f"SPLINE {piece.data['teeth']} × {desk.written(piece.data['minor_mm'])} × {desk.written(piece.data['major_mm'])}"
+        size, data = desk.sizes, piece.data
+        parts = (
+            plain("teeth", data["teeth"]),
+            size.length("minor", data["minor_mm"]),
+            size.length("major", data["major_mm"]),
+        )
+        says = Callout(kind="spline", parts=parts)
         for m, view in enumerate(desk.views):
             along = abs(float(piece.axis @ frame_of_view(view).toward)) > ALONG
             if along and lines_of(desk.scene, view, tip.index):
@@ -36,7 +44,7 @@ def splines(desk: Desk) -> Iterator[Candidate]:
                         "spline",
                         view,
                         tuple(desk.reference(f.index) for f in flanks),
-                        (text,),
+                        says,
                         form.id,
                         desk.reference(tip.index),
                     ),

@@ -29,10 +29,10 @@ def tables(desk: Desk) -> Iterator[Candidate]:
             )
             for k, hole in enumerate(order, start=1):
                 away = hole.start - desk.datum.point
-                x, y = (_signed(desk, float(away @ way)) for way in (frame.right, frame.up))
+                x, y = (desk.sizes.length(n, float(away @ w)) for n, w in (("x", frame.right), ("y", frame.up)))
                 yield Candidate(0.05 + 1e-4 * n + 1e-8 * k, Place(
                     id="", sheet=desk.sheet, view=view.id, refs=(*origins, desk.reference(hole.main_faces[0])),
-                    text=f"{x}; {y}", tag=f"{letter}{k}", feature=group.id,
+                    x=x, y=y, unit=desk.unit, tag=f"{letter}{k}", feature=group.id,
                 ), note=True)  # fmt: skip
 
 
@@ -73,8 +73,3 @@ def _worth_it(groups: list[HoleGroup], view: View, least: int) -> bool:
     frame = frame_of_view(view)
     levels = sum(len({round(float(h.start @ way), 3) for h in holes}) for way in (frame.right, frame.up))
     return levels >= len(holes)
-
-
-def _signed(desk: Desk, mm: float) -> str:
-    text = desk.written(abs(mm))
-    return text if mm >= 0 or not text.strip("0.") else f"-{text}"

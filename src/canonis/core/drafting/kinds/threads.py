@@ -5,6 +5,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from canonis.core.callout.callout import Callout
 from canonis.core.callout.threads import designation_of
 from canonis.core.drafting.desk import ALONG, SAME, Candidate, Desk
 from canonis.core.features.model import Piece
@@ -32,11 +33,12 @@ def threads(desk: Desk) -> Iterator[Candidate]:
             )  # fmt: skip
             if named is None or not strips or not side:
                 continue
-            text = named + (" LH" if data["hand"] == "left" else "")
-            if not data["internal"] and (length := _length(desk, piece)) is not None:
-                text += f" {desk.written(length)} LONG"
+            length = None if data["internal"] else _length(desk, piece)
+            known = desk.sizes.thread(named + (" LH" if data["hand"] == "left" else ""), drilled=length is not None)
+            long = () if length is None else (desk.sizes.length("length", length),)
+            says = Callout(kind="thread", detail="outside" if long else "", parts=(*known[:1], *long, *known[1:]))
             refs = tuple(desk.reference(f) for f in strips)
-            yield Candidate(0.25, desk.note("thread", side[0], refs, (text,), form.id), note=True)
+            yield Candidate(0.25, desk.note("thread", side[0], refs, says, form.id), note=True)
 
 
 def _flanks(desk: Desk, piece: Piece) -> float:

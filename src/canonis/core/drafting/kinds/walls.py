@@ -3,6 +3,7 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
+from canonis.core.callout.callout import Callout
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.stacks import size_key
@@ -24,7 +25,7 @@ def walls(desk: Desk) -> Iterator[Candidate]:
             groups[size_key(pair.thickness)].append((pair.a, pair.b))
     for n, pairs in enumerate(groups.values()):
         thickness = abs(float((pairs[0][0].centre - pairs[0][1].centre) @ pairs[0][0].axis))
-        text = f"WALL {desk.written(thickness)}"
+        says = Callout(kind="wall", parts=(desk.sizes.length("thickness", thickness),))
         refs = tuple(desk.reference(f.index) for pair in pairs for f in pair)
         for m, view in enumerate(desk.views):
             toward = frame_of_view(view).toward
@@ -36,7 +37,7 @@ def walls(desk: Desk) -> Iterator[Candidate]:
             if cut:
                 yield Candidate(
                     0.58 + 1e-4 * n + 0.01 * m,
-                    desk.note("wall", view, refs, (text,), "wall", desk.reference(cut[0].index)),
+                    desk.note("wall", view, refs, says, "wall", desk.reference(cut[0].index)),
                     note=True,
                 )
                 break

@@ -93,7 +93,7 @@ def _across(
         if not all(_edge_at(desk, view, w, k, level) for w, level in zip(walls, levels, strict=True)):
             continue
         ordered = refs if levels[0] < levels[1] else refs[::-1]
-        yield Candidate(price, desk.length(view, direction, ordered, desk.written(abs(levels[1] - levels[0])), kind))
+        yield Candidate(price, desk.length(view, direction, ordered, desk.sized(abs(levels[1] - levels[0])), kind))
 
 
 def _edge_at(desk: Desk, view: View, face: Face, k: int, level: float) -> bool:
@@ -144,7 +144,7 @@ def _from_far_side(desk: Desk, piece: Piece, host: Face, floor: Face) -> Iterato
             if abs(float(floor.axis @ way)) < ALONG or not _edge_at(desk, view, floor, k, float(floor.origin @ way)):
                 continue
             if _round_seen(desk, view, host, k, far * float(np.sign(away @ way))):
-                yield Candidate(1.5 + 0.01 * n, desk.length(view, direction, refs, desk.written(size), "keyway"))
+                yield Candidate(1.5 + 0.01 * n, desk.length(view, direction, refs, desk.sized(size), "keyway"))
 
 
 def _round_seen(desk: Desk, view: View, host: Face, k: int, level: float) -> bool:
@@ -165,7 +165,7 @@ def _over_ends(desk: Desk, run: Vec, ends: list[Face], name: str) -> Iterator[Ca
             if abs(along) > ALONG and true and desk.arcs_at(view, low.origin, [low.radius]):
                 yield Candidate(
                     1.55 + 0.01 * n,
-                    desk.length(view, direction, refs if along > 0 else refs[::-1], desk.written(size), "keyway"),
+                    desk.length(view, direction, refs if along > 0 else refs[::-1], desk.sized(size), "keyway"),
                 )
                 near = min(ends, key=lambda f: abs(float((f.origin - desk.datum.point) @ run)))
                 yield from desk.locate(view, near.origin, face_reference(near), name, 1.56 + 0.01 * n)
