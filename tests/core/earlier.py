@@ -11,7 +11,7 @@ def form_three(document):
     for old, mark in zip(data["annotations"], document.annotations, strict=True):
         for name in _NEW:
             old.pop(name, None)
-        old["text"] = mark.text
+        old |= {"text": mark.text, "kind": mark.kind}
         if hasattr(mark, "lines") and "row" not in old:
             old["lines"] = list(mark.lines)
     return {**data, "form": 3}

@@ -160,7 +160,8 @@ def typed(data, text):
     drawn = draft_of(data).document
     marks = tuple(worded(a, text) if a.kind == "hole" else a for a in drawn.annotations)
     check = check_sheet(drawn.model_copy(update={"annotations": marks}), model_of(data).solids, density=1.0)
-    return next(s for s in check.statements if s.kind == "hole")
+    (name,) = [a.id for a in drawn.annotations if a.kind == "hole"]
+    return next(s for s in check.statements if s.id == name)
 
 
 DRILLED = part(hole([[40, 25, 20]], 8, depth=12, point=118))
@@ -191,7 +192,8 @@ CROSSED = recipe(
         (STACKED, "⌀6 THRU ⌴⌀18 ↧4 ⌴⌀11 ↧8", "contradicted", {"counterbore-b-depth"}),
         (STACKED, "⌀6 THRU ⌴⌀18 ↧4", "contradicted", {"counterbore-b-diameter"}),
         # What nothing measures is not proven, whatever else holds.
-        (DRILLED, "M8 ↧12", "contradicted", {"diameter"}),
+        (DRILLED, "M10 ↧12", "contradicted", {"thread", "major", "pitch", "tap-drill"}),
+        (DRILLED, "M8 ↧13", "contradicted", {"depth"}),
     ],
 )
 def test_every_part_of_a_typed_note_is_measured(data, text, state, bad):

@@ -29,7 +29,7 @@ _MUTE = ("centre-mark", "centre-line", "symmetry-line", "flat-cross", "hole-tabl
 def _statements(session: Session, job: Job) -> list[dict[str, Any]]:
     if job.sheet_head is None:
         return []
-    return [a for a in document_of(session, job.sheet_head)["annotations"] if a["kind"] not in _MUTE]
+    return [a for a in document_of(session, job.sheet_head)["annotations"] if a.get("kind") not in _MUTE]
 
 
 def _stands_at(remark: Remark, statements: list[dict[str, Any]]) -> str | None:

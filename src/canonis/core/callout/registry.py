@@ -43,6 +43,12 @@ class Kind:
     counted_after: bool = False
     #: Whether where its members stand is written below it.
     stands_below: bool = False
+    #: Whether what a note of it names are parts of one thing (floor and walls, say), not equal members.
+    one_thing: bool = False
+    #: Other kinds of statement that may say it as well, the likeliest first: a hole note its seats.
+    carried_by: tuple[str, ...] = ()
+    #: What files call a note of it on a sheet, where not by its own name.
+    sheet_name: str = ""
 
     def fault(self, names: Iterable[str]) -> str | None:
         """What is wrong with a callout of this kind that has parts of these names; None for nothing."""
@@ -66,6 +72,11 @@ class Kind:
             if one in there and other not in there:
                 return f"the {one.replace('-', ' ')} of a {self.name} needs its {other.replace('-', ' ')}"
         return None
+
+    @property
+    def noted(self) -> str:
+        """What files call a note of it on a sheet."""
+        return self.sheet_name or self.name
 
     def is_flag(self, name: str) -> bool:
         """Whether a part of this name has no size."""

@@ -34,11 +34,7 @@ def _together(drafted: Callout, said: Callout, drilled: bool) -> Callout | None:
         return said.changed(count=drafted.count)
     if said.kind == "thread" and drafted.kind == "hole":
         return _threaded(drafted, said, drilled)
-    if drafted.kind != said.kind and (drafted.kind, said.kind) not in (
-        ("hole", "diameter"),
-        ("hole", "seat"),
-        ("draft", "angle"),
-    ):
+    if drafted.kind != said.kind and drafted.kind not in kind_of(said.kind).carried_by:
         return None
     given = {p.name: p for p in said.parts if p.name != "pitch-circle" and p not in said.turns}
     parts = []

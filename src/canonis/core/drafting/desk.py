@@ -209,7 +209,6 @@ class Desk:
 
     def note(
         self,
-        kind: str,
         view: View,
         refs: tuple[str, ...],
         says: Callout,
@@ -220,7 +219,6 @@ class Desk:
         return Leader(
             id="",
             sheet=self.sheet,
-            kind=kind,  # type: ignore[arg-type]
             view=view.id,
             refs=refs,
             says=says,

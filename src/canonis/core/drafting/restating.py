@@ -7,6 +7,7 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.pen import Pen
+from canonis.core.callout.registry import kind_of
 from canonis.core.callout.together import agree, together
 from canonis.core.callout.writing import write_line
 from canonis.core.drafting.basis import Basis
@@ -23,15 +24,6 @@ from canonis.core.sheet.views import View
 from canonis.core.solid.references import face_reference, parse
 
 __all__ = ["Said", "restated"]
-
-#: Notes that may carry a line of each kind; the first is the best.
-_NOTES: dict[str, tuple[str, ...]] = {
-    "hole": ("hole",), "seat": ("hole",), "thread": ("thread", "hole"), "slot": ("slot",), "arc-slot": ("arc-slot", "slot"),
-    "diameter": ("diameter", "hole", "radius"), "radius": ("radius", "diameter", "note"), "round": ("note", "radius"),
-    "chamfer": ("chamfer",), "angle": ("angle",), "draft": ("draft", "angle"), "groove": ("groove",), "polygon": ("polygon",), "wall": ("wall",), "spline": ("spline",),
-}  # fmt: skip
-#: Kinds of leader that state a round size: which of them is drawn follows the source.
-_ROUND = ("diameter", "radius")
 
 
 @dataclass(frozen=True)
@@ -147,7 +139,7 @@ def _without(mark: Leader, said: set[str]) -> Leader:
     parts = {p.name: p for p in mark.says.parts}
     if mark.kind == "groove" and "width" in said and "diameter" in parts.keys() - said:
         left = Callout(kind="diameter", count=mark.says.count, parts=(parts["diameter"],))
-        return mark.saying(left, kind="diameter", refs=mark.refs[::3])
+        return mark.saying(left, refs=mark.refs[::3])
     if mark.kind == "slot" and "centres" in said and "width" not in said:
         return mark.saying(mark.says.changed(parts=tuple(p for n, p in parts.items() if n != "centres")))
     return mark
@@ -229,7 +221,7 @@ def _at_an_arc(desk: Desk, note: Note, line: Said) -> Annotation:
         return note
     view, face = spot
     return Leader(
-        id=note.id, sheet=note.sheet, kind="radius", view=view.id, refs=note.refs, says=line.says, unit=desk.unit,
+        id=note.id, sheet=note.sheet, view=view.id, refs=note.refs, says=line.says, unit=desk.unit,
         notation=desk.notation, feature=note.feature, reference=line.reference, target=face_reference(face),
     )  # fmt: skip
 
@@ -246,7 +238,7 @@ def _turned_to(desk: Desk, line: Said) -> Annotation | None:
     seen = replace(desk, touched=frozenset(line.faces))
     for candidate in sorted(angles(seen), key=lambda c: c.price):
         if isinstance(candidate.mark, Leader) and _same_angle(candidate.mark, line):
-            return candidate.mark.saying(line.says)
+            return candidate.mark.saying(Callout(kind=candidate.mark.says.kind, parts=line.says.parts))
     return None
 
 
@@ -275,13 +267,13 @@ def _carriers(
     desk: Desk, mine: Sequence[Annotation], rows: dict[str, tuple[tuple[int, float], ...]], line: Said, taken: set[str]
 ) -> Sequence[Leader | Note | Linear | Ordinate]:
     """The drafted statements that say what a line says: a note or several of its faces, else a length of its row or ends."""
-    kinds = _NOTES.get(line.kind, ())
-    if kinds and line.faces:
+    kinds = (line.kind, *kind_of(line.kind).carried_by)
+    if line.faces:
         whole = set(line.faces) | _beside(desk, line.faces)
         for kind in kinds:
             notes = [
                 a for a in mine
-                if isinstance(a, Leader | Note) and a.kind == kind and a.id not in taken and (named := _named(desk, a)) and named <= whole
+                if isinstance(a, Leader | Note) and a.says.kind == kind and a.id not in taken and (named := _named(desk, a)) and named <= whole
             ]  # fmt: skip
             if line.kind in ("angle", "draft"):
                 notes = [a for a in notes if _same_angle(a, line)]
@@ -347,10 +339,7 @@ def _worded(desk: Desk, carriers: Sequence[Leader | Note | Linear | Ordinate], l
     # What notes that go into one say is alike but for their counts.
     one = mark.says.changed(count=sum(a.says.count for a in carriers))
     both = together(one, line.says, line.drilled)
-    update: dict[str, object] = {"reference": line.reference}
-    if (mark.kind in _ROUND and line.kind in _ROUND) or (line.kind == "thread" and mark.kind == "hole"):
-        update["kind"] = line.kind
-    return mark.saying(line.says if both is None else both.stated, **update)
+    return mark.saying(line.says if both is None else both.stated, reference=line.reference)
 
 
 def _between(desk: Desk, line: Said) -> Iterator[Linear]:

@@ -13,7 +13,7 @@ from canonis.core.sheet import glyphs
 from canonis.core.sheet.border import BLOCK_SIZE, block_rect, draw_border, frame_rect, revision_rect
 from canonis.core.sheet.compile import compile_annotation, draw_view_marks, view_strokes
 from canonis.core.sheet.datum_marks import noted_by
-from canonis.core.sheet.document import Annotation, DatumMark, Leader, Note, Place, SheetDocument, SheetPage
+from canonis.core.sheet.document import Annotation, DatumMark, Leader, Note, Ordinate, Place, SheetDocument, SheetPage
 from canonis.core.sheet.pen import LINE_PITCH
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import INCH_SIZES, METRIC_SIZES, SCALES, Look, look_of, parse_scale, size_mm
@@ -309,8 +309,10 @@ def _legible(scene: Scene, sheet: SheetPage, factor: float) -> bool:
             continue
         x0, y0, x1, y1 = scene.projection(view).box
         for direction, extent in (("x", x1 - x0), ("y", y1 - y0)):
-            n = sum(1 for a in scene.document.annotations if a.view == view.id and a.kind == "ordinate"
-                    and a.direction == direction)  # fmt: skip
+            n = sum(
+                isinstance(a, Ordinate) and (a.view, a.direction) == (view.id, direction)
+                for a in scene.document.annotations
+            )
             if n * look.text * 1.45 > 1.1 * extent * factor + 12:
                 return False
     holes = sorted(b.diameter for b in set(scene.marks[sheet.solid].bores.values()))

@@ -1,24 +1,23 @@
 """Angles measured again: of cones and between flat faces, from normals evaluated on the surfaces themselves."""
 
 import math
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from canonis.core.callout.callout import Callout
+from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
+from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof, compared
 from canonis.core.sheet.document import Leader, Note
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import face_normals, fit_cylinder
 
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
-
 __all__ = ["measure_angles"]
 
 
-def measure_angles(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Callout) -> list[PartProof]:
+@measures("angle")
+def measure_angles(m: Measurer, mark: Leader | Note, alive: list[str], reading: Callout) -> list[PartProof]:
     """The whole angle of a cone, or the angle between the traces of two flat faces in the view."""
     solid = m.solid(mark.sheet)
     faces = m.faces(mark.sheet, alive)

@@ -1,21 +1,19 @@
 """Slots along an arc measured again: cylinders fitted to both ends and the outer wall, rays for the depth."""
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from canonis.core.callout.callout import Callout
+from canonis.core.proof.measurer import Measurer
+from canonis.core.proof.registry import measures
 from canonis.core.proof.slots import slot_depth
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
-
 __all__ = ["measure_arc_slots"]
 
 
-def measure_arc_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+@measures("arc-slot", on=("cylinder",))
+def measure_arc_slots(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Every part of an arc slot note; its references are start and end of each slot, then the outer and the
     inner wall."""
     unit, solid = m.document.unit, m.solid(mark.sheet)

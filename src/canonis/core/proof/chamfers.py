@@ -1,23 +1,25 @@
 """Bevels measured again from their rims and their neighbours' normals, and the census of bevels like them."""
 
 import math
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from canonis.core.callout.callout import Callout
+from canonis.core.proof.measurer import Measurer
+from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Solid
 from canonis.core.solid.probe import edge_points, face_normals
 
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
-
 __all__ = ["bevel_sizes", "measure_chamfers"]
 
+#: Kinds of statement that say of a bevel what its note would.
+_AMONG = ("chamfer", "length")
 
-def measure_chamfers(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+
+@measures("chamfer", on=("plane", "cone"), among=_AMONG)
+def measure_chamfers(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Legs or leg and angle of every bevel that a note names, and how many there are."""
     solid, unit = m.solid(mark.sheet), m.document.unit
     faces = m.faces(mark.sheet, alive)
@@ -34,7 +36,7 @@ def measure_chamfers(m: "Remeasurer", mark: Leader, alive: list[str], reading: C
     proofs = [parts_of(f) for f in faces]
     if not all(proofs):
         return []
-    taken = m.claimed(mark.sheet, "chamfer", "linear", "ordinate")
+    taken = m.claimed(mark.sheet, *_AMONG)
     more = sum(
         f.index not in taken and _could_be(solid, f.index) and bool(row := parts_of(f.index)) and all(p.ok for p in row)
         for f in solid.faces if f.kind == solid.faces[faces[0]].kind

@@ -1,21 +1,20 @@
 """Drafts measured again: how far each face leans on the normal of the base plane."""
 
 import math
-from typing import TYPE_CHECKING
 
 from canonis.core.callout.callout import Callout
+from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
+from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.probe import face_normals
 
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
-
 __all__ = ["measure_drafts"]
 
 
-def measure_drafts(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+@measures("draft", on=("plane", "cone"))
+def measure_drafts(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """How far every named face leans on the normal of the base plane, which is named first, degrees."""
     solid = m.solid(mark.sheet)
     faces = m.faces(mark.sheet, alive)

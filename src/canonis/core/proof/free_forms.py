@@ -1,27 +1,22 @@
 """Notes that leave faces to the model: nothing is measured, the faces must be the ones that the note was written on."""
 
-from typing import TYPE_CHECKING
-
-from canonis.core.proof.statement import PartProof, StatementProof
+from canonis.core.callout.callout import Callout
+from canonis.core.proof.measurer import Measurer
+from canonis.core.proof.registry import measures
+from canonis.core.proof.statement import PartProof
 from canonis.core.sheet.document import Leader
 
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
-
-__all__ = ["prove_free_form"]
+__all__ = ["measure_free_forms"]
 
 
-def prove_free_form(m: "Remeasurer", mark: Leader) -> StatementProof:
-    """Holds while every face that it names is there, unchanged, and of free form: any other has sizes to be stated."""
-    text = mark.text
-    if mark.says.part("by-the-model") is None:
-        return StatementProof(mark.id, mark.kind, text, "unproven", (), "a note on free-form faces says BY THE MODEL")
+@measures("free-form")
+def measure_free_forms(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+    """Whether every face that a note names is there, unchanged, and of free form: any other has sizes to be stated."""
     solid = m.solid(mark.sheet)
-    found = [m.resolution(mark.sheet, r) for r in mark.refs]
-    change = next((s for s in ("lost", "ambiguous", "resized", "moved") if s in {f.status for f in found}), "same")
-    if any(not f.faces for f in found):
-        return StatementProof(mark.id, mark.kind, text, "lost", (), "a face of it is gone", None, "lost")
-    free = sum(solid.faces[f.faces[0]].kind == "free" for f in found)
-    ok = free == len(found) and change == "same"
-    part = PartProof("free-form-faces", float(len(found)), float(free), ok)
-    return StatementProof(mark.id, mark.kind, text, "proven" if ok else "contradicted", (part,), "", mark.says, change)
+    free = sum(solid.faces[f].kind == "free" for f in m.faces(mark.sheet, alive))
+    same = all(m.resolution(mark.sheet, r).status == "same" for r in mark.refs)
+    ok = free == len(mark.refs) and same
+    return [
+        PartProof("free-form-faces", float(len(mark.refs)), float(free), ok),
+        PartProof("by-the-model", True, ok, ok),
+    ]

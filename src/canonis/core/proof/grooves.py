@@ -1,23 +1,21 @@
 """Grooves and undercuts measured again: floor, both walls, the lower rim."""
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from canonis.core.callout.callout import Callout
-from canonis.core.proof.rounds import circle_centre, tube_radius
+from canonis.core.proof.circles import circle_centre, tube_radius
+from canonis.core.proof.measurer import Measurer
+from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.shape.surfaces import torus_floor
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.probe import face_normals
 
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
-
 __all__ = ["measure_grooves"]
 
 
-def measure_grooves(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+@measures("groove", on=("plane", "cylinder", "torus"))
+def measure_grooves(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Every groove that the note names: floor and both walls, three references each."""
     unit = m.document.unit
     faces = m.faces(mark.sheet, alive)
@@ -45,7 +43,7 @@ def measure_grooves(m: "Remeasurer", mark: Leader, alive: list[str], reading: Ca
     return parts
 
 
-def _round(m: "Remeasurer", sheet: int, floors: list[int], reading: Callout) -> list[PartProof]:
+def _round(m: Measurer, sheet: int, floors: list[int], reading: Callout) -> list[PartProof]:
     """Round-bottomed grooves: the tube from how the normals turn, the bottom from where they meet."""
     solid, unit = m.solid(sheet), m.document.unit
     parts = [PartProof("count", float(reading.count), float(len(floors)), reading.count == len(floors))]
@@ -75,7 +73,7 @@ def _round(m: "Remeasurer", sheet: int, floors: list[int], reading: Callout) -> 
     return parts
 
 
-def _rim(m: "Remeasurer", sheet: int, wall: int, floor: int) -> float | None:
+def _rim(m: Measurer, sheet: int, wall: int, floor: int) -> float | None:
     """The radius of the cylinder beyond a wall."""
     solid = m.solid(sheet)
     for _, o in solid.neighbours[wall]:

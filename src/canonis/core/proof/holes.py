@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -10,13 +9,12 @@ from canonis.core.callout.callout import Callout
 from canonis.core.callout.kinds.seats import LETTERS
 from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.gauge import GaugedHole, GaugedSeat
+from canonis.core.proof.measurer import Measurer
+from canonis.core.proof.registry import measures
 from canonis.core.proof.rings import measure_ring
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
-
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
 
 __all__ = ["LEAST_SEAT", "equally_spaced", "measure_holes", "spoken"]
 
@@ -40,7 +38,8 @@ def spoken(seat: GaugedSeat) -> str:
     return "countersink" if seat.leg > _RIM * (seat.diameter - 2 * seat.leg) else "rim"
 
 
-def measure_holes(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+@measures("hole", on=("cylinder",), among=("hole", "chamfer", "radius", "round"))
+def measure_holes(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Every part that a hole note states or should have stated."""
     unit = m.document.unit
     toward = m.toward(mark)
@@ -80,7 +79,7 @@ def measure_holes(m: "Remeasurer", mark: Leader, alive: list[str], reading: Call
     return parts
 
 
-def _seats(m: "Remeasurer", mark: Leader, reading: Callout, holes: list[GaugedHole], side: str) -> list[PartProof]:
+def _seats(m: Measurer, mark: Leader, reading: Callout, holes: list[GaugedHole], side: str) -> list[PartProof]:
     """The seats of one side: those that the note states, and those that it leaves out."""
     unit = m.document.unit
     out: list[PartProof] = []
@@ -122,7 +121,7 @@ def _seats(m: "Remeasurer", mark: Leader, reading: Callout, holes: list[GaugedHo
     return out
 
 
-def _census(m: "Remeasurer", mark: Leader, alive: list[str], first: GaugedHole, reading: Callout,
+def _census(m: Measurer, mark: Leader, alive: list[str], first: GaugedHole, reading: Callout,
             toward: Vec | None) -> list[int]:  # fmt: skip
     """Faces of holes that are like the note's in every part it states, on its side, and that no hole note names."""
     solid = m.solid(mark.sheet)
@@ -147,7 +146,7 @@ def _census(m: "Remeasurer", mark: Leader, alive: list[str], first: GaugedHole, 
     return out
 
 
-def _like(other: GaugedHole, first: GaugedHole, reading: Callout, m: "Remeasurer") -> bool:
+def _like(other: GaugedHole, first: GaugedHole, reading: Callout, m: Measurer) -> bool:
     """Whether a hole is one that the note would mean: same end, same start plane, same seats on the same sides."""
     if other.through is not first.through or float(other.axis @ first.axis) < _ALONG:
         return False

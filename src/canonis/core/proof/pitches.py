@@ -1,20 +1,16 @@
 """The equal spaces of a row measured again, each from one member to the next."""
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from canonis.core.callout.callout import Callout
+from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Linear
-
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
 
 __all__ = ["measure_pitches"]
 
 
-def measure_pitches(m: "Remeasurer", mark: Linear, alive: list[str], reading: Callout) -> list[PartProof]:
+def measure_pitches(m: Measurer, mark: Linear, alive: list[str], reading: Callout) -> list[PartProof]:
     """How many spaces there are, and the size of every one."""
     view = m.document.view(mark.view or "")
     direction = np.array(view.right if mark.direction == "x" else view.up)

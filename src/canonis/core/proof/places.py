@@ -1,19 +1,15 @@
 """Rows of a hole table measured again: both distances of the hole from what they count from, with their signs."""
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
+from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.statement import PartProof, StatementProof, close
 from canonis.core.sheet.document import Place
-
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
 
 __all__ = ["prove_place"]
 
 
-def prove_place(m: "Remeasurer", mark: Place) -> StatementProof:
+def prove_place(m: Measurer, mark: Place) -> StatementProof:
     """A place by its two distances, right and up in its view."""
     text = mark.text
     view = m.document.view(mark.view or "")

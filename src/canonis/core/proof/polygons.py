@@ -1,23 +1,21 @@
 """Regular polygons measured again: across every two flats, and at even angles."""
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.holes import equally_spaced
+from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
+from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import unit_vector
 
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
-
 __all__ = ["measure_polygons"]
 
 
-def measure_polygons(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+@measures("polygon", on=("plane",))
+def measure_polygons(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """The distance of every two opposite flats, how many there are, and that they stand at equal angles."""
     solid = m.solid(mark.sheet)
     flats = [(f, *plane_of(solid, f)) for f in m.faces(mark.sheet, alive)]
@@ -27,7 +25,7 @@ def measure_polygons(m: "Remeasurer", mark: Leader, alive: list[str], reading: C
             if float(normal @ opposite) < -1 + 1e-6:
                 spans.append(abs(float((point - other) @ normal)))
                 matched |= {f, g}
-    if not spans:
+    if not spans or len(flats) < 3:
         return []
     parts = [worst([compared(reading, "across-flats", s, m.document.unit) for s in spans])]
     sides = reading.part("sides")

@@ -1,27 +1,35 @@
 """Pitch circles measured again from the fitted axes of their members."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.circles import ring_centre
+from canonis.core.proof.measurer import Measurer
+from canonis.core.proof.pitches import measure_pitches
+from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.quantity.units import Unit
-from canonis.core.sheet.document import Leader
+from canonis.core.sheet.document import Leader, Linear
 from canonis.core.solid.model import Vec
 
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
-
-__all__ = ["measure_ring"]
+__all__ = ["measure_pattern", "measure_ring"]
 
 
-def measure_ring(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+@measures("pattern")
+def measure_pattern(m: Measurer, mark: Leader | Linear, alive: list[str], reading: Callout) -> list[PartProof]:
+    """Where equal things stand: on a pitch circle, or at equal spaces along a dimension line."""
+    if isinstance(mark, Linear):
+        return measure_pitches(m, mark, alive, reading)
+    round_ = all(m.solid(mark.sheet).faces[f].kind == "cylinder" for f in m.faces(mark.sheet, alive))
+    return measure_ring(m, mark, alive, reading) if reading.part("pitch-circle") and round_ else []
+
+
+def measure_ring(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """The diameter of the circle that every member must stand on, and the angles at which a text says they stand there:
     anticlockwise from the level line of the view (ISO 129-1, 9.3)."""
-    fits = [m.cylinder(mark.sheet, m.resolution(mark.sheet, r).faces[0]) for r in alive]
+    fits = [m.cylinder(mark.sheet, f) for f in m.faces(mark.sheet, alive)]
     if len(fits) < 3:
         return []
     axis = fits[0][1]

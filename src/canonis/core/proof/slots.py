@@ -1,22 +1,20 @@
 """Slots measured again: width, centres, depth or THRU, at every slot that the note names."""
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from canonis.core.callout.callout import Callout
+from canonis.core.proof.measurer import Measurer
+from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
 from canonis.core.solid.probe import Rays, face_normals
 
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
-
 __all__ = ["measure_slots", "slot_depth"]
 
 
-def measure_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+@measures("slot", on=("cylinder",))
+def measure_slots(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Every part of a slot note; its references come in pairs, the two ends of each slot."""
     unit = m.document.unit
     fits = [m.cylinder(mark.sheet, m.resolution(mark.sheet, r).faces[0]) for r in alive]
@@ -43,7 +41,7 @@ def measure_slots(m: "Remeasurer", mark: Leader, alive: list[str], reading: Call
     return parts
 
 
-def slot_depth(m: "Remeasurer", sheet: int, ref: str) -> float | None:
+def slot_depth(m: Measurer, sheet: int, ref: str) -> float | None:
     """How deep a half-round slot end reaches from the face it opens to, mm; None where it is open at both ends."""
     solid, face = m.solid(sheet), m.resolution(sheet, ref).faces[0]
     middle, axis, radius, length = m.cylinder(sheet, face)

@@ -1,21 +1,19 @@
 """Splines with parallel-sided teeth measured again."""
 
-from typing import TYPE_CHECKING
-
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.holes import equally_spaced
+from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
+from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof, compared
 from canonis.core.shape.surfaces import around_flanks
 from canonis.core.sheet.document import Leader
 
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
-
 __all__ = ["measure_splines"]
 
 
-def measure_splines(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+@measures("spline", on=("plane", "cylinder"))
+def measure_splines(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """Root, outside and number of teeth; the flanks lie in planes at even angles, equally far apart at every tooth."""
     solid, unit = m.solid(mark.sheet), m.document.unit
     faces = m.faces(mark.sheet, alive)

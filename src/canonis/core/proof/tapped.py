@@ -1,14 +1,10 @@
 """Threads that are noted on plain holes measured again: the hole that they are cut into."""
 
-from typing import TYPE_CHECKING
-
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.threads import is_drilled_for, minor_of
+from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.statement import PartProof, compared, designated, worst
 from canonis.core.sheet.document import Leader
-
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
 
 __all__ = ["measure_tapped"]
 
@@ -16,7 +12,7 @@ __all__ = ["measure_tapped"]
 _NOMINAL = 5e-3
 
 
-def measure_tapped(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+def measure_tapped(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """A thread that is noted on plain holes: the hole is its drill or its nominal size, and no shallower than the thread."""
     unit = m.document.unit
     toward = m.toward(mark)

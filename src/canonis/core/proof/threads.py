@@ -1,18 +1,18 @@
 """Modelled threads measured again: diameter and pitch from points on their helical edges."""
 
 import math
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from canonis.core.callout.callout import Callout
+from canonis.core.proof.measurer import Measurer
+from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof, compared, designated
-from canonis.core.sheet.document import Leader, Note
+from canonis.core.proof.tapped import measure_tapped
+from canonis.core.shape.surfaces import is_plain_hole
+from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points
-
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
 
 __all__ = ["measure_threads"]
 
@@ -20,12 +20,16 @@ __all__ = ["measure_threads"]
 _ROOM = 0.01
 
 
-def measure_threads(m: "Remeasurer", mark: Leader | Note, alive: list[str], reading: Callout) -> list[PartProof]:
-    """Major diameter and pitch of the helix that bounds the named strips; the drill is what the designation implies."""
+@measures("thread", on=("cylinder",))
+def measure_threads(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+    """Major diameter and pitch of the helix that bounds the named strips; the drill is what the designation implies. One that is
+    noted on plain holes is measured by those."""
     solid = m.solid(mark.sheet)
     faces = m.faces(mark.sheet, alive)
     if not faces:
         return []
+    if all(is_plain_hole(solid, f) for f in faces):
+        return measure_tapped(m, mark, alive, reading)
     # The strips of one winding are joined: together they say what each alone is too short to.
     base, axis, radius, _ = m.cylinder(mark.sheet, faces[0])
     found = [p for f in faces for e in solid.faces[f].edges if (p := _pitch(solid, e, base, axis)) is not None]

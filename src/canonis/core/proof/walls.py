@@ -1,19 +1,17 @@
 """The thickness of walls measured again, square to them."""
 
-from typing import TYPE_CHECKING
-
 from canonis.core.callout.callout import Callout
+from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
+from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
-
-if TYPE_CHECKING:
-    from canonis.core.proof.measure import Remeasurer
 
 __all__ = ["measure_walls"]
 
 
-def measure_walls(m: "Remeasurer", mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
+@measures("wall", on=("plane",))
+def measure_walls(m: Measurer, mark: Leader, alive: list[str], reading: Callout) -> list[PartProof]:
     """The thickness of every wall that is named by both its faces, square to them."""
     solid = m.solid(mark.sheet)
     # A long face may back several others: it is named once for each.

@@ -5,13 +5,14 @@ edges. Placements are relative to the view they belong to.
 """
 
 from functools import lru_cache
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, Literal, Self, get_args
 
-from pydantic import Field, PlainSerializer
+from pydantic import Discriminator, PlainSerializer, Tag
 
 from canonis.core.callout.callout import WORDS, Callout
 from canonis.core.callout.part import Part as Size
 from canonis.core.callout.pen import Notation, Pen
+from canonis.core.callout.registry import kind_of
 from canonis.core.callout.writing import write
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.views import Frozen, Triple, View
@@ -67,6 +68,11 @@ class Base(Frozen):
         """What it says, in one line; nothing of a mark."""
         return ""
 
+    @property
+    def states(self) -> str:
+        """The kind of callout that it states; none of a mark."""
+        return ""
+
 
 def _kept(model: Callout | Size) -> dict[str, Any]:
     return model.model_dump(mode="json", exclude_defaults=True)
@@ -98,6 +104,11 @@ class Statement(Base):
     def text(self) -> str:
         """What it says, in one line."""
         return " ".join(self.lines)
+
+    @property
+    def states(self) -> str:
+        """The kind of callout that it states."""
+        return self.says.kind
 
     @property
     def read(self) -> bool:
@@ -142,23 +153,6 @@ class Ordinate(Statement):
 class Leader(Statement):
     """A note with a leader: hole notes, diameters, radii, chamfers, slots. `at` is relative to the view."""
 
-    kind: Literal[
-        "hole",
-        "diameter",
-        "radius",
-        "chamfer",
-        "slot",
-        "arc-slot",
-        "thread",
-        "bolt-circle",
-        "angle",
-        "groove",
-        "polygon",
-        "draft",
-        "wall",
-        "spline",
-        "free-form",
-    ]
     target: str = ""
     at: tuple[float, float] = (20.0, 20.0)
     right: bool = True
@@ -166,14 +160,16 @@ class Leader(Statement):
     letter: str = ""
 
     @property
+    def kind(self) -> str:
+        """What sort of statement it is, as files call it."""
+        return kind_of(self.says.kind).noted if self.read else WORDS
+
+    @property
     def spots(self) -> tuple[str, ...]:
         """The references that the leader may point at: any of equal members, the target alone where the references are
         parts of one feature or somebody chose the place."""
-        return (self.target,) if self.target and (self.by_hand or self.kind in _ONE_THING) else self.refs
-
-
-#: Kinds of leader whose references are parts of one thing (floor and walls, say), not equal members.
-_ONE_THING = frozenset({"arc-slot", "groove", "polygon", "draft", "wall", "spline", "free-form"})
+        one = self.read and kind_of(self.says.kind).one_thing
+        return (self.target,) if self.target and (self.by_hand or one) else self.refs
 
 
 class Place(Base):
@@ -273,20 +269,23 @@ class Note(Statement):
         return " ".join(super().lines)
 
 
+_PLAIN = (Linear, Ordinate, Place, HoleTable, CentreMark, CentreLine, SymmetryLine, FlatCross, DatumMark, Note)
+#: Which of them an annotation is, by its kind; what is called by what it says is a note with a leader.
+_SORTS = {kind: cls.__name__ for cls in _PLAIN for kind in get_args(cls.model_fields["kind"].annotation)}
+
+
+def _sort(value: Any) -> str:
+    kind = value.get("kind") if isinstance(value, dict) else None
+    return _SORTS.get(str(kind), "Leader") if isinstance(value, dict) else type(value).__name__
+
+
 Annotation = Annotated[
-    Linear
-    | Ordinate
-    | Leader
-    | Place
-    | HoleTable
-    | CentreMark
-    | CentreLine
-    | SymmetryLine
-    | FlatCross
-    | DatumMark
-    | Note,
-    Field(discriminator="kind"),
-]
+    Annotated[Linear, Tag("Linear")] | Annotated[Ordinate, Tag("Ordinate")] | Annotated[Leader, Tag("Leader")]
+    | Annotated[Place, Tag("Place")] | Annotated[HoleTable, Tag("HoleTable")] | Annotated[CentreMark, Tag("CentreMark")]
+    | Annotated[CentreLine, Tag("CentreLine")] | Annotated[SymmetryLine, Tag("SymmetryLine")] | Annotated[FlatCross, Tag("FlatCross")]
+    | Annotated[DatumMark, Tag("DatumMark")] | Annotated[Note, Tag("Note")],
+    Discriminator(_sort),
+]  # fmt: skip
 #: Marks that state nothing.
 MUTE = (CentreMark, CentreLine, SymmetryLine, FlatCross, HoleTable, DatumMark)
 

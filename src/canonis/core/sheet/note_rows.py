@@ -75,6 +75,28 @@ class _Named:
         return (toward, True) if along else (axis, False)
 
 
+_Rows = Callable[[_Named], Iterator[Parts]]
+_KINDS: dict[str, _Rows] = {}
+
+
+def _says(*kinds: str, on: str = "", least: int = 1, seen: bool = False) -> Callable[[_Rows], _Rows]:
+    """Enter what notes of some kinds say: of faces of the kinds `on` (any, where none is named), of so many at least, and,
+    where directions are read off it, in a view."""
+    wanted = set(on.split())
+
+    def enter(function: _Rows) -> _Rows:
+        def guarded(n: _Named) -> Iterator[Parts]:
+            there = {n.shape.solid.faces[f].kind for f in n.numbers}
+            if len(n.numbers) >= least and (not wanted or there <= wanted) and (not seen or n.mark.view):
+                yield from function(n)
+
+        _KINDS.update(dict.fromkeys(kinds, guarded))
+        return function
+
+    return enter
+
+
+@_says("hole")
 def _holes(n: _Named) -> Iterator[Parts]:
     for ref, face in n.faces:
         if n.shape.solid.faces[face].kind == "cylinder":
@@ -83,26 +105,30 @@ def _holes(n: _Named) -> Iterator[Parts]:
         yield from _rings(n)
 
 
+@_says("slot", on="cylinder", least=2)
 def _slots(n: _Named) -> Iterator[Parts]:
     ends = n.numbers
     for k in range(0, len(ends) - 1, 2):
         yield slot_rows(n.shape, (ends[k], ends[k + 1]))
 
 
+@_says("arc-slot", on="cylinder", least=4, seen=True)
 def _arc_slots(n: _Named) -> Iterator[Parts]:
     """Start and end of each slot in turn, then the outer and the inner wall, which slots of a ring share."""
     view = n.document.view(n.mark.view or "")
-    *ends, outer, inner = n.numbers or [-1, -1]
+    *ends, outer, inner = n.numbers
     toward = np.cross(np.array(view.right), np.array(view.up))
     for k in range(0, len(ends) - 1, 2):
         yield arc_slot_rows(n.shape, ends[k : k + 2], (outer, inner), toward)
 
 
+@_says("chamfer", on="plane cone")
 def _chamfers(n: _Named) -> Iterator[Parts]:
     for face in n.numbers:
         yield chamfer_rows(n.shape, face)
 
 
+@_says("pattern", on="cylinder")
 def _rings(n: _Named) -> Iterator[Parts]:
     rows = ring_rows(n.shape, n.cylinders, n.equally_spaced or n.mark.says.part("equally-spaced") is not None)
     if n.mark.says.turns:
@@ -111,6 +137,7 @@ def _rings(n: _Named) -> Iterator[Parts]:
     yield rows
 
 
+@_says("thread", on="cylinder")
 def _threads(n: _Named) -> Iterator[Parts]:
     plain = [(ref, f) for ref, f in n.faces if is_plain_hole(n.shape.solid, f)]
     for ref, face in plain:
@@ -120,6 +147,7 @@ def _threads(n: _Named) -> Iterator[Parts]:
         yield thread_rows(n.shape, n.cylinders)
 
 
+@_says("groove", on="plane cylinder torus")
 def _grooves(n: _Named) -> Iterator[Parts]:
     faces = n.numbers
     if faces and n.shape.solid.faces[faces[0]].kind == "torus":
@@ -129,10 +157,12 @@ def _grooves(n: _Named) -> Iterator[Parts]:
         yield groove_rows(n.shape, faces[k], faces[k + 1 : k + 3])
 
 
+@_says("spline", on="plane cylinder", least=4)
 def _splines(n: _Named) -> Iterator[Parts]:
     yield spline_rows(n.shape, n.numbers)
 
 
+@_says("wall", on="plane", least=2)
 def _walls(n: _Named) -> Iterator[Parts]:
     # A long face may back several others: it is named once for each.
     for one, other in zip(n.mark.refs[::2], n.mark.refs[1::2], strict=False):
@@ -141,21 +171,24 @@ def _walls(n: _Named) -> Iterator[Parts]:
             yield wall_rows(n.shape, *pair)
 
 
+@_says("polygon", on="plane", least=3)
 def _polygons(n: _Named) -> Iterator[Parts]:
     yield polygon_rows(n.shape, n.numbers)
 
 
+@_says("draft", on="plane cone", least=2)
 def _drafts(n: _Named) -> Iterator[Parts]:
-    base, *faces = n.numbers or [-1]
-    if faces:
-        yield draft_rows(n.shape, base, faces)
+    base, *faces = n.numbers
+    yield draft_rows(n.shape, base, faces)
 
 
+@_says("angle", seen=True)
 def _angles(n: _Named) -> Iterator[Parts]:
     view = n.document.view(n.mark.view or "")
     yield angle_rows(n.shape, n.numbers, np.cross(np.array(view.right), np.array(view.up)))
 
 
+@_says("diameter", "radius", "round", least=0)
 def _rounds(n: _Named) -> Iterator[Parts]:
     for face in n.numbers:
         yield round_rows(n.shape, face)
@@ -164,16 +197,9 @@ def _rounds(n: _Named) -> Iterator[Parts]:
             yield rim_rows(n.shape, n.shape.solid.edges[n.found[ref].edges[0]])
 
 
-#: What each kind of note says.
-_KINDS: dict[str, Callable[[_Named], Iterator[Parts]]] = {
-    "hole": _holes, "slot": _slots, "arc-slot": _arc_slots, "chamfer": _chamfers, "bolt-circle": _rings, "thread": _threads, "groove": _grooves,
-    "spline": _splines, "wall": _walls, "polygon": _polygons, "draft": _drafts, "angle": _angles, "diameter": _rounds,
-    "radius": _rounds, "note": _rounds,
-}  # fmt: skip
-
-
 def note_rows(
     shape: PartShape, document: SheetDocument, mark: Leader | Note, found: dict[str, Resolution], equally_spaced: bool,
 ) -> Iterator[Parts]:  # fmt: skip
     """The rows of a note by the names of the parts that a text can state, thing by thing."""
-    yield from _KINDS[mark.kind](_Named(shape, document, mark, found, equally_spaced))
+    if mark.states in _KINDS:
+        yield from _KINDS[mark.states](_Named(shape, document, mark, found, equally_spaced))

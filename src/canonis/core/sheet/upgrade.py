@@ -38,10 +38,10 @@ def _two_to_three(data: Raw) -> Raw:
     return {**data, "title": {**data.get("title", {}), "linked": []}, "note_form": "plain"}
 
 
-#: Annotations that state something by their text, and those of them that are notes in the block of notes.
-_WORDED = {
-    "linear", "pattern", "ordinate", "hole", "diameter", "radius", "chamfer", "slot", "arc-slot", "thread", "bolt-circle", "angle",
-    "groove", "polygon", "draft", "wall", "spline", "free-form",
+#: What the notes with a leader were called that are called by what they say now.
+_LEADERS = {
+    "hole", "diameter", "radius", "chamfer", "slot", "arc-slot", "thread", "bolt-circle", "angle", "groove", "polygon", "draft", "wall",
+    "spline", "free-form",
 }  # fmt: skip
 
 
@@ -60,8 +60,10 @@ def _three_to_four(data: Raw) -> Raw:
             says = meaning(text, unit) if old.get("refs") else Callout(detail=text)
             old |= {"says": says, "unit": unit, "notation": notation, "laid": lines}
             old["drawn"] = _as_drawn(says, (text,), unit, notation)
-        elif old.get("kind") in _WORDED:
+        elif old.get("kind") in ("linear", "pattern", "ordinate") or old.get("kind") in _LEADERS:
             says = meaning(text, unit)
+            if old["kind"] in _LEADERS:
+                del old["kind"]
             old |= {"says": says, "unit": unit, "notation": notation}
             old["drawn"] = _as_drawn(says, lines or (text,), unit, notation)
         marks.append(old)

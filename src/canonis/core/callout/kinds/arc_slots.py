@@ -72,6 +72,6 @@ def _say(c: Callout, speech: Speech) -> str:
 
 ARC_SLOT = enter(
     Kind(
-        "arc-slot", frozenset({"width", "radius", "angle", "start-angle", *ENDS}), _write, _say, needs=(("width",),), apart=(ENDS,), flags=END_FLAGS,
+        "arc-slot", frozenset({"width", "radius", "angle", "start-angle", *ENDS}), _write, _say, needs=(("width",),), apart=(ENDS,), flags=END_FLAGS, one_thing=True, carried_by=("slot",),
     )
 )  # fmt: skip

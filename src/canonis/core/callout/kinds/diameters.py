@@ -47,6 +47,12 @@ def _say(c: Callout, speech: Speech) -> str:
 
 DIAMETER = enter(
     Kind(
-        "diameter", frozenset({"diameter", "sphere"}), _write, _say, needs=(("diameter",),), flags=frozenset({"sphere"})
+        "diameter",
+        frozenset({"diameter", "sphere"}),
+        _write,
+        _say,
+        needs=(("diameter",),),
+        flags=frozenset({"sphere"}),
+        carried_by=("hole", "radius"),
     )
 )

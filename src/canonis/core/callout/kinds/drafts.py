@@ -59,5 +59,14 @@ def _say(c: Callout, speech: Speech) -> str:
 
 
 DRAFT = enter(
-    Kind("draft", frozenset({"angle", "ratio"}), _write, _say, needs=(("angle", "ratio"),), apart=(("angle", "ratio"),))
+    Kind(
+        "draft",
+        frozenset({"angle", "ratio"}),
+        _write,
+        _say,
+        needs=(("angle", "ratio"),),
+        one_thing=True,
+        carried_by=("angle",),
+        apart=(("angle", "ratio"),),
+    )
 )

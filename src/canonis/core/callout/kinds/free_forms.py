@@ -42,6 +42,7 @@ FREE_FORM = enter(
         _write,
         _say,
         needs=(("by-the-model",),),
+        one_thing=True,
         flags=frozenset({"by-the-model"}),
     )
 )

@@ -84,6 +84,7 @@ GROOVE = enter(
         _write,
         _say,
         needs=(_ACROSS,),
+        one_thing=True,
         apart=(_ACROSS,),
         same=frozenset({"diameter", "depth"}),
     )

@@ -82,6 +82,6 @@ PATTERN = enter(
     Kind(
         "pattern", frozenset({"pitch-circle", "pitch", "columns", "rows", "pitch-b"}), _write, _say,
         needs=(("pitch-circle", "pitch", "columns"),), apart=(("pitch-circle", "pitch"), ("pitch-circle", "columns")),
-        together=(("columns", "rows"), ("rows", "columns"), ("pitch-b", "columns")), check=_check, stands_below=True,
+        together=(("columns", "rows"), ("rows", "columns"), ("pitch-b", "columns")), check=_check, stands_below=True, sheet_name="bolt-circle",
     )
 )  # fmt: skip

@@ -85,6 +85,7 @@ POLYGON = enter(
         _write,
         _say,
         needs=(_ACROSS,),
+        one_thing=True,
         apart=(_ACROSS,),
         same=frozenset(_ACROSS),
     )

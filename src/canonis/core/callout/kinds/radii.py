@@ -53,12 +53,12 @@ RADIUS = enter(
     Kind(
         "radius", frozenset({"radius", "full-radius", "sphere"}), _write, _say,
         needs=(("radius", "full-radius"),), apart=(("radius", "full-radius"),), together=(("sphere", "radius"),),
-        flags=frozenset({"full-radius", "sphere"}),
+        flags=frozenset({"full-radius", "sphere"}), carried_by=("diameter", "round"),
     )
 )  # fmt: skip
 ROUND = enter(
     Kind(
         "round", frozenset({"radius"}), lambda c, pen: [f"ROUNDS AND FILLETS R{pen.value(c.part('radius'))}"],
-        lambda c, speech: f"all rounds and fillets R{speech.size(c.main)} unless noted", needs=(("radius",),), says_general=True,
+        lambda c, speech: f"all rounds and fillets R{speech.size(c.main)} unless noted", needs=(("radius",),), says_general=True, carried_by=("radius",),
     )
 )  # fmt: skip

@@ -228,6 +228,6 @@ def _write(c: Callout, pen: Pen) -> list[str]:
 SEAT = enter(
     Kind(
         "seat", SEATS, _write, lambda c, speech: f"{speech.first}hole{speech.s} of a size not said here{say_seats(c, speech)}",
-        needs=(tuple(sorted(name for name in SEATS if not name.startswith("rim"))),), together=SEATED, check=check_seats, flags=SEAT_FLAGS,
+        needs=(tuple(sorted(name for name in SEATS if not name.startswith("rim"))),), together=SEATED, check=check_seats, flags=SEAT_FLAGS, carried_by=("hole",),
     )
 )  # fmt: skip

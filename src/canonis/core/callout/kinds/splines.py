@@ -60,4 +60,4 @@ def _say(c: Callout, speech: Speech) -> str:
 
 
 _PARTS = ("teeth", "minor", "major")
-SPLINE = enter(Kind("spline", frozenset(_PARTS), _write, _say, needs=tuple((p,) for p in _PARTS)))
+SPLINE = enter(Kind("spline", frozenset(_PARTS), _write, _say, needs=tuple((p,) for p in _PARTS), one_thing=True))

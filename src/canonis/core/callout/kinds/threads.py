@@ -145,6 +145,6 @@ THREAD = enter(
         "thread",
         frozenset({"thread", "major", "pitch", "lead", "tap-drill", "length", "drill-diameter", *_DRILLED, *ENDS, *BOTTOMS}) | SEATS,
         _write, _say, needs=(("thread",),), apart=(ENDS, BOTTOMS, _DRILLED), together=SEATED, check=_check,
-        flags=END_FLAGS | SEAT_FLAGS | {"drill-through"},
+        flags=END_FLAGS | SEAT_FLAGS | {"drill-through"}, carried_by=("hole",),
     )
 )  # fmt: skip

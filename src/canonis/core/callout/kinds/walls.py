@@ -34,4 +34,4 @@ def _say(c: Callout, speech: Speech) -> str:
     return f"{speech.lead}wall{speech.s} {speech.size(c.main)} thick"
 
 
-WALL = enter(Kind("wall", frozenset({"thickness"}), _write, _say, needs=(("thickness",),)))
+WALL = enter(Kind("wall", frozenset({"thickness"}), _write, _say, needs=(("thickness",),), one_thing=True))

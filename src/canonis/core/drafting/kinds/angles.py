@@ -25,7 +25,7 @@ def angles(desk: Desk) -> Iterator[Candidate]:
             if side and any(not x.edges for x in lines_of(desk.scene, view, face.index)):
                 yield Candidate(
                     _price(2 * math.degrees(face.half_angle)) + 0.3 + 0.01 * n,
-                    desk.note("angle", view, (ref,), says, "size"),
+                    desk.note(view, (ref,), says, "size"),
                 )
     for face in desk.asked("plane"):
         if not desk.square(face.axis):
@@ -55,4 +55,4 @@ def _slope(desk: Desk, face: Face) -> Iterator[Candidate]:
             # Of an angle over 90° what it lacks of 180° is said: the acute one is set and read.
             degrees = min(inside, 180.0 - inside)
             says = Callout(kind="angle", parts=(turn("angle", degrees),))
-            yield Candidate(_price(degrees) + 0.02 * n + 0.1 * m, desk.note("angle", view, refs, says, "size"))
+            yield Candidate(_price(degrees) + 0.02 * n + 0.1 * m, desk.note(view, refs, says, "size"))

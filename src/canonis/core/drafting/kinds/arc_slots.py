@@ -39,7 +39,7 @@ def arc_slots(desk: Desk) -> Iterator[Candidate]:
             says = Callout(kind="arc-slot", count=len(group), parts=parts)
             ends = [f for s in group for f in s.faces[:2]]
             refs = tuple(desk.reference(f.index) for f in (*ends, *first.faces[2:]))
-            yield Candidate(0.22 + 1e-4 * n, desk.note("arc-slot", view, refs, says, form.id), note=True)
+            yield Candidate(0.22 + 1e-4 * n, desk.note(view, refs, says, form.id), note=True)
             wall = first.faces[2]
             yield from desk.locate(view, wall.origin, desk.reference(wall.index), form.id, 1.35 + 1e-4 * n)
 

@@ -25,7 +25,7 @@ def chamfers(desk: Desk) -> Iterator[Candidate]:
         refs = tuple(desk.reference(f) for f in blend.faces)
         yield Candidate(
             0.6 + 1e-4 * n,
-            desk.note("chamfer", view, refs, of_blend(blend, desk.unit), blend.id, face_reference(face)),
+            desk.note(view, refs, of_blend(blend, desk.unit), blend.id, face_reference(face)),
             note=True,
         )
 

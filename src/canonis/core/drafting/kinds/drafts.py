@@ -34,7 +34,7 @@ def drafts(desk: Desk) -> Iterator[Candidate]:
                 if edge_on:
                     yield Candidate(
                         0.55 + 1e-4 * n + 0.01 * m,
-                        desk.note("draft", view, refs, says, form.id, desk.reference(edge_on[0])),
+                        desk.note(view, refs, says, form.id, desk.reference(edge_on[0])),
                         note=True,
                     )
                     break

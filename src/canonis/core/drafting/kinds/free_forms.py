@@ -25,5 +25,5 @@ def free_forms(desk: Desk) -> Iterator[Candidate]:
         target = max(shown[view.id] or some, key=lambda f: f.area)
         refs = tuple(desk.reference(f.index) for f in some)
         says = Callout(kind="free-form", detail=word, parts=(flag("by-the-model"),))
-        note = desk.note("free-form", view, refs, says, "free-form", desk.reference(target.index))
+        note = desk.note(view, refs, says, "free-form", desk.reference(target.index))
         yield Candidate(9.0, note, note=True)

@@ -48,7 +48,7 @@ def _flat(desk: Desk, floors: list[Face], feature: str, word: str, n: int) -> It
             width = abs(float((named[0][2].centre - named[0][1].centre) @ floor.axis))
             parts = (desk.sizes.length("width", width), desk.sizes.length("diameter", 2 * floor.radius))
             says = Callout(kind="groove", count=len(named), detail=word, parts=parts)
-            note = desk.note("groove", view, refs, says, feature, desk.reference(floor.index))
+            note = desk.note(view, refs, says, feature, desk.reference(floor.index))
             yield Candidate(0.35 + 1e-4 * n, note, note=True)
             return
 
@@ -66,7 +66,7 @@ def _round(desk: Desk, form: Form, n: int) -> Iterator[Candidate]:
             parts += [] if side else [size.length("depth", float(form.first.data["depth_mm"]))]
             says = Callout(kind="groove", count=len(floors), parts=tuple(parts))
             refs = tuple(desk.reference(f) for f in floors)
-            yield Candidate(0.35 + 1e-4 * n, desk.note("groove", view, refs, says, form.id), note=True)
+            yield Candidate(0.35 + 1e-4 * n, desk.note(view, refs, says, form.id), note=True)
             return
 
 

@@ -35,7 +35,7 @@ def holes(desk: Desk) -> Iterator[Candidate]:
         seen = [h for h in group.holes if desk.hole_seen(view, h)]
         equal = ring is not None and ring.data["missing"] == 0
         says = of_hole(hole, len(group.holes), desk.unit, equally_spaced=equal)
-        note = desk.note("hole", view, refs, says, group.id, desk.reference((seen or [hole])[0].main_faces[0]))
+        note = desk.note(view, refs, says, group.id, desk.reference((seen or [hole])[0].main_faces[0]))
         letter = tabled.get(group.id, "")
         yield Candidate(1e-4 * n, note.model_copy(update={"letter": letter}), note=True)
         if letter:
@@ -114,7 +114,7 @@ def _ring(
     circle = desk.sizes.length("pitch-circle", ring.data["diameter_mm"])
     says = Callout(kind="pattern", parts=(circle, *_angles(desk, view, group, centre, ring)))
     yield Candidate(0.1 + order, Leader(
-        id="", sheet=desk.sheet, kind="bolt-circle", view=view.id, refs=refs, says=says, unit=desk.unit,
+        id="", sheet=desk.sheet, view=view.id, refs=refs, says=says, unit=desk.unit,
         notation=desk.notation, feature=group.id,
     ), note=True)  # fmt: skip
     holder = _round_at(desk, centre, group.first.axis)

@@ -61,4 +61,4 @@ def _angle(desk: Desk, hole: Hole, face: int, name: str, price: float) -> Iterat
         if arc is not None:
             inside = math.degrees(arc.a1 - arc.a0)
             says = Callout(kind="angle", parts=(turn("angle", min(inside, 180.0 - inside)),))
-            yield Candidate(price + 0.01 * n, desk.note("angle", view, refs, says, name))
+            yield Candidate(price + 0.01 * n, desk.note(view, refs, says, name))

@@ -33,7 +33,6 @@ def polygons(desk: Desk) -> Iterator[Candidate]:
             yield Candidate(
                 0.3 + 1e-4 * n + 0.01 * m,
                 desk.note(
-                    "polygon",
                     view,
                     tuple(desk.reference(f.index) for f in flats),
                     says,

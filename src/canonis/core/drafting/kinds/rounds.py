@@ -49,7 +49,7 @@ def rounds(desk: Desk) -> Iterator[Candidate]:
         view, face = best
         # The outside of a bend follows from its inside and the thickness of the sheet, which come first.
         price = 0.6 if _outside_of_bends(desk, faces) else 0.51
-        yield Candidate(price + 1e-4 * n, desk.note("radius", view, refs, says, name, face_reference(face)), note=True)
+        yield Candidate(price + 1e-4 * n, desk.note(view, refs, says, name, face_reference(face)), note=True)
 
 
 def _among_notes(desk: Desk, refs: tuple[str, ...], says: Callout, name: str) -> Note:

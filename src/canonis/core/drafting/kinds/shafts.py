@@ -29,7 +29,7 @@ def shafts(desk: Desk) -> Iterator[Candidate]:
             continue
         refs = tuple(desk.reference(s.faces[0]) for s in members)
         says = of_shaft(members[0], len(members), desk.unit)
-        yield Candidate(0.4 + 1e-4 * n, desk.note("diameter", view, refs, says, members[0].id), note=True)
+        yield Candidate(0.4 + 1e-4 * n, desk.note(view, refs, says, members[0].id), note=True)
         for shaft, ref in zip(members, refs, strict=True):
             if float(np.abs(shaft.axis).max()) > ALONG:
                 yield from desk.locate(view, shaft.top, ref, shaft.id, 1.4 + 1e-4 * n, axis=shaft.axis)

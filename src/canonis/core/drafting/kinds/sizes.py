@@ -42,14 +42,14 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
             price = 2.0 + (0.0 if arcs and not wide else 0.2 if arcs else 0.1) + 0.01 * n
             if arcs and not wide and not ball:
                 alike.setdefault((face.kind, round(radius, 4), face.inner, view.id), []).append(face)
-            yield Candidate(price, desk.note("diameter" if wide else "radius", view, (ref,), says, "size"))
+            yield Candidate(price, desk.note(view, (ref,), says, "size"))
     for (_, radius, _, name), faces in alike.items():
         count = len(places(desk.solid, [f.index for f in faces]))
         if count > 1:
             n, view = next((n, v) for n, v in enumerate(desk.views) if v.id == name)
             says = desk.round(radius, wide=False, count=count)
             refs = tuple(face_reference(f) for f in faces)
-            yield Candidate(1.99 - 0.01 * count + 1e-3 * n, desk.note("radius", view, refs, says, "size"))
+            yield Candidate(1.99 - 0.01 * count + 1e-3 * n, desk.note(view, refs, says, "size"))
 
 
 def rims(desk: Desk) -> Iterator[Candidate]:
@@ -95,9 +95,7 @@ def _rim(desk: Desk, face: Face, index: int, edge: Edge) -> Iterator[Candidate]:
         if along > ALONG or along < 1e-6:
             # An odd diameter comes of an angle that was meant.
             price = 2.6 if desk.meant(2 * edge.radius) else 3.6
-            yield Candidate(
-                price + (0.2 if along > 0.5 else 0.0) + 0.01 * n, desk.note("diameter", view, (ref,), says, "size")
-            )
+            yield Candidate(price + (0.2 if along > 0.5 else 0.0) + 0.01 * n, desk.note(view, (ref,), says, "size"))
 
 
 def _along(desk: Desk, view: View, edge: Edge, ref: str, price: float) -> Iterator[Candidate]:

@@ -30,7 +30,7 @@ def slots(desk: Desk) -> Iterator[Candidate]:
             continue
         refs = tuple(desk.reference(f) for s in members for f in s.end_faces)
         says = of_slot(members[0], len(members), desk.unit)
-        yield Candidate(0.2 + 1e-4 * n, desk.note("slot", view, refs, says, members[0].id), note=True)
+        yield Candidate(0.2 + 1e-4 * n, desk.note(view, refs, says, members[0].id), note=True)
         for slot in members:
             for end, face in zip(slot.ends, slot.end_faces, strict=True):
                 yield from desk.locate(view, end, desk.reference(face), slot.id, 1.3 + 1e-4 * n)

@@ -41,7 +41,6 @@ def splines(desk: Desk) -> Iterator[Candidate]:
                 yield Candidate(
                     0.28 + 1e-4 * n + 0.01 * m,
                     desk.note(
-                        "spline",
                         view,
                         tuple(desk.reference(f.index) for f in flanks),
                         says,

@@ -38,7 +38,7 @@ def threads(desk: Desk) -> Iterator[Candidate]:
             long = () if length is None else (desk.sizes.length("length", length),)
             says = Callout(kind="thread", detail="outside" if long else "", parts=(*known[:1], *long, *known[1:]))
             refs = tuple(desk.reference(f) for f in strips)
-            yield Candidate(0.25, desk.note("thread", side[0], refs, says, form.id), note=True)
+            yield Candidate(0.25, desk.note(side[0], refs, says, form.id), note=True)
 
 
 def _flanks(desk: Desk, piece: Piece) -> float:

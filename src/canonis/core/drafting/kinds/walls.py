@@ -37,7 +37,7 @@ def walls(desk: Desk) -> Iterator[Candidate]:
             if cut:
                 yield Candidate(
                     0.58 + 1e-4 * n + 0.01 * m,
-                    desk.note("wall", view, refs, says, "wall", desk.reference(cut[0].index)),
+                    desk.note(view, refs, says, "wall", desk.reference(cut[0].index)),
                     note=True,
                 )
                 break
