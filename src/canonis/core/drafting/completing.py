@@ -8,7 +8,7 @@ import numpy as np
 from canonis.core.drafting.basis import Basis
 from canonis.core.drafting.centring import centred
 from canonis.core.drafting.desk import ALONG, Desk
-from canonis.core.drafting.kinds import OF_FACES, OF_FEATURES
+from canonis.core.drafting.kinds import of_faces, of_features
 from canonis.core.drafting.kinds.holes import ringed
 from canonis.core.drafting.kinds.tables import table_faces
 from canonis.core.drafting.planning import plan
@@ -38,10 +38,10 @@ def stated(desk_on: DeskOn, scene: Scene) -> tuple[SheetDocument, list[tuple[Unk
     scene = scene.on(scene.document.model_copy(update={"annotations": marks}))
     # Members of a ring stand where the ring says, those of a table where its rows say, not level with one another.
     with Basis(scene.document, desk.page, desk.solid, ringed(desk) | table_faces(desk)) as basis:
-        document = plan(desk_on(scene, None), basis, OF_FEATURES)
+        document = plan(desk_on(scene, None), basis, of_features())
         touched = frozenset(f for _, moves in basis.free() for f in basis.faces_of(moves))
         if touched:
-            document = plan(desk_on(scene.on(document), touched), basis, OF_FACES)
+            document = plan(desk_on(scene.on(document), touched), basis, of_faces())
         return document, [(u, basis.faces_of(moves)) for u, moves in basis.free()]
 
 

@@ -4,7 +4,7 @@ from string import ascii_uppercase
 
 from canonis.core.drafting.desk import Desk, next_number
 from canonis.core.drafting.seen import lines_of
-from canonis.core.sheet.document import DatumMark, SheetDocument
+from canonis.core.sheet.document import DatumMark, Leader, SheetDocument
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import Section, View
 from canonis.core.solid.references import resolve_all
@@ -40,7 +40,11 @@ def with_datum_marks(desk: Desk, refs: tuple[str, ...]) -> SheetDocument:
 def _view_of(desk: Desk, index: int) -> View | None:
     face, ref = desk.solid.faces[index], desk.reference(index)
     if face.kind != "plane":
-        noted = [a.view for a in desk.scene.document.annotations if a.kind in ("hole", "diameter") and ref in a.refs]
+        noted = [
+            a.view
+            for a in desk.scene.document.annotations
+            if isinstance(a, Leader) and a.says.part("diameter") and ref in a.refs
+        ]
         return next((v for v in desk.views if v.id in noted), None)
     shown = []
     for n, view in enumerate(desk.views):

@@ -11,7 +11,7 @@ import numpy as np
 from canonis.core.callout.measured import a_length
 from canonis.core.drafting.basis import Basis
 from canonis.core.drafting.desk import ALONG, Candidate, Desk, next_number
-from canonis.core.drafting.kinds import Kind
+from canonis.core.drafting.registry import States
 from canonis.core.sheet.document import Annotation, CentreLine, CentreMark, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.solid.references import parse
@@ -19,7 +19,7 @@ from canonis.core.solid.references import parse
 __all__ = ["plan"]
 
 
-def plan(desk: Desk, basis: Basis, kinds: Iterable[Kind]) -> SheetDocument:
+def plan(desk: Desk, basis: Basis, kinds: Iterable[States]) -> SheetDocument:
     """The document with what the kinds say of the desk's sheet, beyond what the basis holds already."""
     document = desk.scene.document
     candidates = [c for kind in kinds for c in kind(desk) if not desk.struck.forbids(c.mark)]

@@ -53,6 +53,11 @@ class Said:
         return self.says.kind
 
     @property
+    def leans(self) -> bool:
+        """Whether what it says is an angle."""
+        return self.says.main is not None and self.says.main.name == "angle"
+
+    @property
     def text(self) -> str:
         """What it says, as it is written."""
         return write_line(self.says, Pen(self.unit, sheet=True))
@@ -61,7 +66,7 @@ class Said:
     def figure(self) -> Callout:
         """What it says on a dimension line, which shows without a word that it is a thickness or a pitch."""
         main = self.says.main
-        if main is None or self.kind not in ("wall", "pattern"):
+        if main is None or main.name not in ("thickness", "pitch"):
             return self.says
         return Callout(kind="length", parts=(main.model_copy(update={"name": "length"}),))
 
@@ -199,7 +204,7 @@ def _in_a_note(basis: Basis, mark: Annotation, line: Said) -> Leader | None:
     size = line.figure.main
     if (
         not isinstance(mark, Leader)
-        or line.kind not in ("length", "wall", "diameter")
+        or sum(p.nominal is not None for p in line.says.parts) != 1
         or line.reference
         or len(line.rows) != 1
         or not line.rows[0]
@@ -230,7 +235,7 @@ def _made(desk: Desk, line: Said) -> Annotation | None:
     """A statement of its own for a line that no drafted one carries."""
     if len(line.refs) == 2:
         return next(_between(desk, line), None)
-    return _turned_to(desk, line) if line.kind in ("angle", "draft") and line.faces else None
+    return _turned_to(desk, line) if line.leans and line.faces else None
 
 
 def _turned_to(desk: Desk, line: Said) -> Annotation | None:
@@ -275,7 +280,7 @@ def _carriers(
                 a for a in mine
                 if isinstance(a, Leader | Note) and a.says.kind == kind and a.id not in taken and (named := _named(desk, a)) and named <= whole
             ]  # fmt: skip
-            if line.kind in ("angle", "draft"):
+            if line.leans:
                 notes = [a for a in notes if _same_angle(a, line)]
             members = sum(len(_named(desk, a)) for a in notes)
             if notes and (members >= line.says.count or kind not in ("hole", "diameter")):

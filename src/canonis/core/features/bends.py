@@ -3,10 +3,13 @@
 import math
 
 from canonis.core.features.model import Piece
+from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL, axis_groups
 from canonis.core.solid.model import Face, Solid
 
 __all__ = ["find_bends"]
+
+form("bend", "E", patterned=False)
 
 
 def _sheets(solid: Solid, face: Face) -> list[Face]:
@@ -46,3 +49,8 @@ def find_bends(solid: Solid, taken: set[int]) -> list[Piece]:
                 outers = [o for o in outers if o is not outer]
                 break
     return out
+
+
+@finds(60)
+def _bends(c: Claims) -> list[Piece]:
+    return find_bends(c.solid, c.taken | c.holes | c.slots)

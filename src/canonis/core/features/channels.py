@@ -6,10 +6,13 @@ import numpy as np
 
 from canonis.core.features.graph import covers, extent, facing, parallel, square
 from canonis.core.features.model import Piece
+from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL
 from canonis.core.solid.model import Face, Solid, unit_vector
 
 __all__ = ["find_channels", "floor_walls"]
+
+form("slot", "SX", walled=True, opens=True)
 
 
 def floor_walls(solid: Solid, floor: Face) -> list[tuple[Face, Face, float]]:
@@ -108,3 +111,8 @@ def _notches(solid: Solid, used: set[int]) -> list[Piece]:
         out.append(Piece("slot", data | {"toward": out_way}, axis, centre + end.axis * level, faces, faces))
         used |= set(faces)
     return out
+
+
+@finds(90)
+def _channels(c: Claims) -> list[Piece]:
+    return find_channels(c.solid, c.holes | c.slots | c.taken, c.blends)

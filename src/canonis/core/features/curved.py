@@ -6,11 +6,16 @@ from typing import Any
 import numpy as np
 
 from canonis.core.features.model import Piece
+from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL, axis_groups
 from canonis.core.solid.model import Face, Solid
 from canonis.core.solid.probe import curvatures
 
 __all__ = ["find_balls", "find_free_rounds", "find_tapers"]
+
+form("taper", "TP")
+form("sphere", "SP")
+form("fillet", "FX", patterned=False)
 
 
 def find_tapers(solid: Solid, taken: set[int]) -> list[Piece]:
@@ -87,3 +92,22 @@ def find_free_rounds(solid: Solid, taken: set[int]) -> list[Piece]:
             "radius_mm": None, "radius_min_mm": low, "radius_max_mm": high, "convex": convex, "variable": True}  # fmt: skip
         out.append(Piece("fillet", data, face.axis, face.centre, (face.index,), (face.index,), "likely"))
     return out
+
+
+def _plain(c: Claims) -> set[int]:
+    return c.holes | c.slots | c.shafts | c.blends | c.taken
+
+
+@finds(110)
+def _tapers(c: Claims) -> list[Piece]:
+    return find_tapers(c.solid, _plain(c))
+
+
+@finds(120)
+def _balls(c: Claims) -> list[Piece]:
+    return find_balls(c.solid, _plain(c))
+
+
+@finds(130)
+def _free_rounds(c: Claims) -> list[Piece]:
+    return find_free_rounds(c.solid, _plain(c))

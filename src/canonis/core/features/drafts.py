@@ -6,9 +6,12 @@ import numpy as np
 
 from canonis.core.features.graph import parallel
 from canonis.core.features.model import Piece
+from canonis.core.features.registry import Claims, finds, form
 from canonis.core.solid.model import Face, Solid, Vec
 
 __all__ = ["find_drafts", "pull_directions"]
+
+form("draft", "D", alone=True)
 
 #: Leaning more than this is a slope or a taper, not a draft, degrees.
 _MOST = 15.0
@@ -70,3 +73,8 @@ def find_drafts(solid: Solid, taken: set[int]) -> list[Piece]:
             out.append(Piece("draft", data, pull if lean > 0 else -pull, first.centre, faces, (), "likely"))
             used |= set(faces)
     return out
+
+
+@finds(140)
+def _drafts(c: Claims) -> list[Piece]:
+    return find_drafts(c.solid, c.holes | c.blends)

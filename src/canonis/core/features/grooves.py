@@ -6,11 +6,15 @@ import numpy as np
 
 from canonis.core.features.graph import extent, parallel, plane_axes
 from canonis.core.features.model import Piece
+from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL, axis_groups, coaxial_runs, same_axis
 from canonis.core.shape.surfaces import torus_floor
 from canonis.core.solid.model import Face, Solid, Vec
 
 __all__ = ["find_grooves", "find_splines"]
+
+form("groove", "G", walled=True)
+form("spline", "N", alone=True, walled=True)
 
 #: A gap wider than this share of the shaft's diameter is a neck, not a groove.
 _NECK = 0.75
@@ -188,3 +192,13 @@ def _even(solid: Solid, tips: list[Face], base: Vec, axis: Vec) -> bool:
     angles = np.sort([math.atan2(float((t.centre - base) @ v), float((t.centre - base) @ u)) for t in tips])
     gaps = np.diff(np.append(angles, angles[0] + 2 * math.pi))
     return float(np.ptp(gaps)) < 1e-3
+
+
+@finds(20)
+def _splines(c: Claims) -> list[Piece]:
+    return find_splines(c.solid)
+
+
+@finds(40)
+def _grooves(c: Claims) -> list[Piece]:
+    return find_grooves(c.solid)

@@ -8,11 +8,14 @@ import numpy as np
 
 from canonis.core.features.graph import plane_axes
 from canonis.core.features.model import Piece
+from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import axis_groups
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points, face_normals
 
 __all__ = ["find_helices"]
+
+form("thread", "T", alone=True)
 
 #: A helical edge must climb at least this share of a turn to be trusted.
 _LEAST_TURN = 0.2
@@ -178,3 +181,10 @@ def _length_at(helices: list[_Helix], radius: float) -> float:
 def _at_one_radius(by_edge: dict[int, _Helix], edges: tuple[int, ...]) -> bool:
     radii = [by_edge[e].radius for e in edges if e in by_edge]
     return len(radii) >= 2 and max(radii) - min(radii) < 1e-3
+
+
+@finds(10)
+def _threads(c: Claims) -> list[Piece]:
+    found = find_helices(c.solid)
+    c.threads.update(f for p in found for f in p.owns)
+    return found

@@ -7,9 +7,12 @@ import numpy as np
 from canonis.core.features.channels import floor_walls
 from canonis.core.features.graph import extent, parallel, square
 from canonis.core.features.model import Piece, Slot
+from canonis.core.features.registry import Claims, finds, form
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
 
 __all__ = ["find_keyways"]
+
+form("keyway", "K", alone=True, walled=True)
 
 
 def _host(solid: Solid, faces: list[int], across: Vec) -> Face | None:
@@ -137,3 +140,8 @@ def _segments(solid: Solid, used: set[int]) -> list[Piece]:
         out.append(Piece("keyway", data, rel / lift, _foot(host, floor.origin), faces, faces))
         used |= set(faces)
     return out
+
+
+@finds(30)
+def _keyways(c: Claims) -> list[Piece]:
+    return find_keyways(c.solid, list(c.found.slots), c.holes | c.taken)

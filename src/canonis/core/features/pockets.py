@@ -20,10 +20,17 @@ from canonis.core.features.graph import (
     square,
 )
 from canonis.core.features.model import Hole, Piece
+from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL, same_axis
+from canonis.core.features.walls import find_ribs
 from canonis.core.solid.model import Face, Solid, Vec
 
 __all__ = ["find_face_grooves", "find_hollows", "find_islands"]
+
+form("arc-slot", "A", opens=True)
+form("pocket", "P", walled=True, opens=True)
+form("lug", "L", walled=True)
+form("boss", "BX", walled=True)
 
 
 #: Walls may lean by up to 15° and still be walls (sine of the angle).
@@ -307,3 +314,24 @@ def find_face_grooves(solid: Solid, holes: Iterable[Hole]) -> list[Piece]:
                 own = (*hole.faces, floor, *(c.index for c in islands))
                 out.append(Piece("groove", data, hole.axis, hole.start, own, own))
     return out
+
+
+@finds(50)
+def _rings(c: Claims) -> list[Piece]:
+    return c.rings
+
+
+@finds(70)
+def _hollows(c: Claims) -> list[Piece]:
+    # A threaded bore is a hole with a thread, whatever its mouth looks like.
+    return [p for p in find_hollows(c.solid, c.holes | c.slots | c.taken) if not set(p.faces) & c.threads]
+
+
+@finds(80)
+def _islands(c: Claims) -> list[Piece]:
+    c.ribs = find_ribs(c.solid, c.holes | c.slots | c.taken)
+    # A hub with ribs around it is no boss of one odd outline.
+    return [
+        island for island in find_islands(c.solid, c.holes | c.slots)
+        if island.data.get("outline") != "free" or not any(set(r.faces) <= set(island.faces) for r in c.ribs)
+    ]  # fmt: skip

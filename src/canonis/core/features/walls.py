@@ -7,10 +7,14 @@ import numpy as np
 
 from canonis.core.features.graph import covers, extent
 from canonis.core.features.model import Piece
+from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL, axis_groups, size_key, upward
 from canonis.core.solid.model import Face, Solid, Vec
 
 __all__ = ["find_ribs", "find_walls", "wall_pairs"]
+
+form("rib", "R", walled=True)
+form("wall", "W", alone=True)
 
 
 @dataclass(frozen=True, eq=False)
@@ -141,3 +145,13 @@ def _tubes(solid: Solid) -> list[Piece]:
                                      base + axis * max(low, a), (f.index, o.index), (), "likely"))  # fmt: skip
                     break
     return out
+
+
+@finds(100)
+def _ribs(c: Claims) -> list[Piece]:
+    return c.ribs
+
+
+@finds(150)
+def _walls(c: Claims) -> list[Piece]:
+    return find_walls(c.solid)

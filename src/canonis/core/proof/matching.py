@@ -19,6 +19,7 @@ from canonis.core.proof.match.problem import Orientation
 from canonis.core.proof.match.source_match import match_source
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
 from canonis.core.proof.match.which import source_solid, which_words
+from canonis.core.proof.registry import meant_by
 from canonis.core.proof.statement import FINEST_MM, StatementProof
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import half_last_place, write_angle, write_length
@@ -236,7 +237,7 @@ def _defaults(spec: Specification) -> tuple[tuple[str, float], ...]:
     """Default rounds and edges of the source: kind and size, mm."""
     scale = 25.4 if spec.rules.unit is Unit.INCH else 1.0
     text = " ; ".join(
-        [str(spec.header.get("default", "")), *(c.text for c in spec.characteristics if c.kind in ("round", "note"))]
+        [str(spec.header.get("default", "")), *(c.text for c in spec.characteristics if not meant_by(c.kind).places)]
     )
     out = []
     for kind, pattern in (("round", r"R\s*(\d*\.?\d+)"), ("edge", r"edges?\s*(?:of|by)?\s*(?:R|C)?\s*(\d*\.?\d+)")):

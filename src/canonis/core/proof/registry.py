@@ -1,14 +1,16 @@
-"""How each kind of statement is measured: every module that measures one enters it here, and nothing else has a list."""
+"""What is known of each kind on the second route: how statements are measured, what lines of a source may mean, and what
+features of the recogniser are. Every module of `kinds` enters its own here, and nothing else has a list."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Any
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any, Literal
 
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.statement import PartProof
 
-__all__ = ["Measure", "Measures", "measures", "measures_of"]
+__all__ = ["Meant", "Measure", "Measures", "Thing", "is_known", "meant", "meant_by", "measures", "measures_of", "named_by", "naming_words", "thing",
+           "thing_of"]  # fmt: skip
 
 #: Measures a statement, given the references that are still there and what it says.
 Measure = Callable[[Measurer, Any, list[str], Callout], list[PartProof]]
@@ -53,3 +55,134 @@ def measures_of(kind: str) -> Measures | None:
     import canonis.core.proof.kinds  # noqa: F401
 
     return _ENTERED.get(kind)
+
+
+@dataclass(frozen=True)
+class Meant:
+    """What a line of a source of one kind can be about.
+
+    `places` tells where its places are looked for: among the distances and sizes ("length"), the angles ("angle"), the pitches
+    and grids ("pattern"), the features `things` with what each costs ("feature"), or nowhere.
+    """
+
+    kind: str
+    things: Mapping[str, float] = field(default_factory=dict)
+    places: Literal["feature", "length", "angle", "pattern", ""] = "feature"
+    #: Whether it can be about several features at once: always, where it says how many, or never.
+    several: Literal["always", "counted", ""] = ""
+    #: Whether it is of one thing where it gives no count; a bare size is often written once for several.
+    strict: bool = False
+    #: Whether its features must be as many as it says, and nothing measures their pitch.
+    whole: bool = False
+    #: Whether it is compared without a size.
+    unsized: bool = False
+    #: Whether a word for another sort of feature in it says nothing against it.
+    free_words: bool = False
+    #: Whether it is listed where its feature is seen end on.
+    end_on: bool = False
+    #: What it says of a hole: its diameter, its seats, its rim.
+    bore: bool = False
+    seats: bool = False
+    rim: bool = False
+    #: What sort of place a feature is for it; two of one sort at one feature are the same said twice.
+    key: str = "feature"
+
+
+@dataclass(frozen=True)
+class Thing:
+    """What the second route knows of a kind of feature that is handed to it.
+
+    `plain` are its sizes that a bare length can mean, `words` those that name it.
+    """
+
+    kind: str
+    plain: tuple[str, ...] = ()
+    words: tuple[str, ...] = ()
+    #: Its axes are levels of the part: ones that a source must reach, or may.
+    axes: Literal["needed", "optional", ""] = ""
+    #: It stands by its ends or by its middle, and has no pitch by its axes.
+    by_ends: bool = False
+    #: Its flat faces are sizes of it and no levels of the part.
+    keeps_faces: bool = False
+    #: Its flat faces are levels of the part already, which say it.
+    levelled: bool = False
+    #: It is cut into something: a bare length is likelier one of its sizes.
+    cut: bool = False
+    #: It breaks an edge: its rims are where people measure to, rightly or not.
+    breaks_edge: bool = False
+    #: It owns the cones that it is made of.
+    conical: bool = False
+    #: It has angles that a bare angle can mean.
+    angled: bool = False
+    #: It claims the faces that it is made of, and those of holes in them.
+    claims: bool = True
+    claims_holes: bool = False
+    #: Its round faces are about its axes.
+    turned: bool = False
+    #: Its sizes are those of the recogniser: nothing gauges them here yet.
+    as_told: bool = False
+    #: It goes through or to a depth, which a line is held to.
+    ended: bool = False
+    #: What it costs when no line says it, of what a hole costs.
+    weight: float = 0.0
+
+
+_MEANT: dict[str, Meant] = {}
+_THINGS: dict[str, Thing] = {}
+
+
+def meant(kind: str, **known: Any) -> Meant:
+    """Enter what lines of a kind can be about.
+
+    Raises ValueError for a second entry.
+    """
+    if kind in _MEANT:
+        raise ValueError(f"lines of the kind {kind} are entered twice")
+    _MEANT[kind] = Meant(kind, **known)
+    return _MEANT[kind]
+
+
+def thing(kind: str, **known: Any) -> Thing:
+    """Enter what is known of a kind of feature.
+
+    Raises ValueError for a second entry.
+    """
+    if kind in _THINGS:
+        raise ValueError(f"features of the kind {kind} are entered twice")
+    _THINGS[kind] = Thing(kind, **known)
+    return _THINGS[kind]
+
+
+def meant_by(kind: str) -> Meant:
+    """What lines of a kind can be about: nothing, where none is entered."""
+    import canonis.core.proof.kinds  # noqa: F401
+
+    return _MEANT.get(kind, Meant(kind, places=""))
+
+
+def thing_of(kind: str) -> Thing:
+    """What is known of a kind of feature: its name alone, where none is entered."""
+    import canonis.core.proof.kinds  # noqa: F401
+
+    return _THINGS.get(kind, Thing(kind))
+
+
+def is_known(kind: str) -> bool:
+    """Whether the second route knows a kind of feature."""
+    import canonis.core.proof.kinds  # noqa: F401
+
+    return kind in _THINGS
+
+
+def named_by(word: str) -> frozenset[str]:
+    """The kinds of feature that a word names."""
+    import canonis.core.proof.kinds  # noqa: F401
+
+    return frozenset(t.kind for t in _THINGS.values() if word in t.words)
+
+
+def naming_words() -> tuple[str, ...]:
+    """The words that name a kind of feature, in their order."""
+    import canonis.core.proof.kinds  # noqa: F401
+
+    return tuple(dict.fromkeys(w for t in _THINGS.values() for w in t.words))

@@ -21,7 +21,7 @@ def noted_by(scene: Scene, mark: DatumMark) -> Leader | None:
     """The note of the round face whose axis is the datum: the indicator hangs on it (ISO 5459, 7.2.2)."""
     return next((
         a for a in scene.document.annotations
-        if isinstance(a, Leader) and a.kind in ("hole", "diameter") and a.view == mark.view and mark.refs[0] in a.refs
+        if isinstance(a, Leader) and a.says.part("diameter") and a.view == mark.view and mark.refs[0] in a.refs
     ), None)  # fmt: skip
 
 

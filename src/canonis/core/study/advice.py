@@ -10,6 +10,7 @@ from canonis.core.callout.threads import tapped_as
 from canonis.core.features.drafts import pull_directions
 from canonis.core.features.graph import extent, parallel, square
 from canonis.core.features.model import Feature, Hole
+from canonis.core.features.registry import form_of
 from canonis.core.features.walls import wall_pairs
 from canonis.core.solid.model import Face, Solid
 from canonis.core.study.choices import Limits
@@ -29,7 +30,7 @@ def _holes(found: Feature) -> list[tuple[str, Hole]]:
 def _broken(solid: Solid, found: Feature) -> list[dict[str, Any]]:
     """Bores that a slot, a pocket or another bore breaks into along their length."""
     # A keyway or a groove in a bore is cut after it; a slot may have been cut before.
-    open_kinds = {f.id for f in found.forms if f.kind in ("slot", "pocket", "arc-slot")} | {s.id for s in found.slots}
+    open_kinds = {f.id for f in found.forms if form_of(f.kind).opens} | {s.id for s in found.slots}
     out = []
     for name, hole in _holes(found):
         for f in hole.main_faces:

@@ -19,13 +19,9 @@ def _sizes(notes: Sequence[str], rules: HouseRules) -> list[tuple[str, str, floa
         for text in (note, f"all {note}"):
             read = read_line(text, rules)
             part = next((p for p in read.parts if p.name in ("radius", "leg") and p.nominal is not None), None)
-            if (
-                read.error is None
-                and part is not None
-                and part.nominal is not None
-                and read.kind in ("round", "radius", "chamfer")
-            ):
-                out.append((note, "chamfer" if read.kind == "chamfer" else "fillet", float(part.nominal)))
+            # One size alone: of a groove or a slot its radius is no round of the part.
+            if read.error is None and part is not None and part.nominal is not None and read.main is part:
+                out.append((note, "chamfer" if part.name == "leg" else "fillet", float(part.nominal)))
                 break
     return out
 

@@ -11,6 +11,7 @@ from canonis.core.proof.match.levels import Levels
 from canonis.core.proof.match.verdict import Verdict
 from canonis.core.proof.match.which import source_solid
 from canonis.core.proof.matching import MatchMemory, match_part
+from canonis.core.proof.registry import meant_by
 from canonis.core.sheet.scene import Scene
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
@@ -30,7 +31,7 @@ def scheme_of(
     `links` are places that persons chose, by number (see `matching`); a line without a place by hand has none.
     """
     document = scene.document
-    lines = [c for c in spec.characteristics if c.error is None and c.kind not in ("note", "round")]
+    lines = [c for c in spec.characteristics if c.error is None and meant_by(c.kind).places]
     if not lines or spec.rules.unit is not document.unit:
         return []
     index = source_solid(spec, scene.solids)
@@ -97,4 +98,4 @@ def _ends(levels: Levels, solid: Solid, verdict: Verdict) -> tuple[str, ...]:
 
 
 def _is_length(c: Characteristic, verdict: Verdict) -> bool:
-    return c.kind in ("length", "wall", "pattern") and c.count == 1 and len(verdict.levels) == 2
+    return meant_by(c.kind).places in ("length", "pattern") and c.count == 1 and len(verdict.levels) == 2

@@ -1,41 +1,22 @@
 """The kinds of callout: one module each, with its fragment of the grammar, how it is read, written and spoken.
 
-Adding a kind is writing such a module and naming it here.
+Adding a kind is writing such a module here.
 """
 
+from importlib import import_module
+from pkgutil import iter_modules
 from types import ModuleType
 
-from canonis.core.callout.kinds import (
-    angles,
-    arc_slots,
-    chamfers,
-    diameters,
-    drafts,
-    ends,
-    free_forms,
-    grooves,
-    holes,
-    keyways,
-    lengths,
-    patterns,
-    polygons,
-    radii,
-    seats,
-    slots,
-    splines,
-    threads,
-    walls,
-)
+from canonis.core.callout.values import Numbers
 
 __all__ = ["MODULES", "READERS"]
 
 #: The modules with a fragment of the grammar.
-MODULES: tuple[ModuleType, ...] = (
-    lengths, diameters, radii, chamfers, angles, ends, seats, holes, threads, slots, arc_slots, keyways, grooves, polygons, splines,
-    walls, drafts, patterns, free_forms,
-)  # fmt: skip
-#: What turns the rules of those fragments into parts.
-READERS: tuple[type, ...] = (
-    threads.Threads, slots.Slots, arc_slots.ArcSlots, keyways.Keyways, grooves.Grooves, ends.Ends, lengths.Lengths, diameters.Diameters,
-    radii.Radii, chamfers.Chamfers, angles.Angles, walls.Walls, drafts.Drafts, polygons.Polygons, splines.Splines, patterns.Patterns, free_forms.FreeForms,
+MODULES: tuple[ModuleType, ...] = tuple(import_module(f"{__name__}.{m.name}") for m in iter_modules(__path__))
+#: What turns the rules of those fragments into parts; those that build on others before them.
+READERS: tuple[type, ...] = tuple(
+    sorted(
+        {c for m in MODULES for c in vars(m).values() if isinstance(c, type) and issubclass(c, Numbers) and c.__module__ == m.__name__},
+        key=lambda c: (-len(c.__mro__), c.__name__),
+    )
 )  # fmt: skip

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import turn
 from canonis.core.drafting.desk import Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.scene import frame_of_view
@@ -15,6 +16,7 @@ from canonis.core.solid.references import face_reference
 __all__ = ["angles"]
 
 
+@states(30, faces=True)
 def angles(desk: Desk) -> Iterator[Candidate]:
     """The whole angle of every cone in question, and the angle between the faces of every slope."""
     for face in desk.asked("cone"):

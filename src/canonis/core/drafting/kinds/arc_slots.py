@@ -8,6 +8,7 @@ import numpy as np
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import flag, turn
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.features.model import Piece
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
@@ -16,6 +17,7 @@ from canonis.core.solid.model import Face, Vec
 __all__ = ["arc_slots"]
 
 
+@states(80)
 def arc_slots(desk: Desk) -> Iterator[Candidate]:
     """A note for each slot in the view that shows its round ends, and where its centre is. Angles run anticlockwise from
     the level line, as the view shows them (ISO 129-1, 9.3)."""

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.features.callouts import of_blend
 from canonis.core.features.model import Blend
 from canonis.core.sheet.scene import frame_of_view
@@ -15,6 +16,7 @@ from canonis.core.solid.references import face_reference
 __all__ = ["chamfers"]
 
 
+@states(190)
 def chamfers(desk: Desk) -> Iterator[Candidate]:
     """A note for each size of bevel."""
     for n, blend in enumerate(desk.found.blends):

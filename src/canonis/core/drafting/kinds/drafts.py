@@ -5,12 +5,14 @@ from collections.abc import Iterator
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import turn
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.scene import frame_of_view
 
 __all__ = ["drafts"]
 
 
+@states(130)
 def drafts(desk: Desk) -> Iterator[Candidate]:
     """DRAFT and its angle, at a drafted face seen edge-on or as an outline; the base plane is named first."""
     for n, form in enumerate(desk.found.forms):

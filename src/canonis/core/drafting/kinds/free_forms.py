@@ -5,11 +5,13 @@ from collections.abc import Iterator
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import flag
 from canonis.core.drafting.desk import Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 
 __all__ = ["free_forms"]
 
 
+@states(60, faces=True)
 def free_forms(desk: Desk) -> Iterator[Candidate]:
     """One note for all free-form faces that nothing else fixes, in the view that shows most of them, and one for the flanks
     of threads that have no designation here."""

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from canonis.core.callout.callout import Callout
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.model import Form
 from canonis.core.shape.surfaces import torus_floor
@@ -13,6 +14,7 @@ from canonis.core.solid.model import Face
 __all__ = ["grooves"]
 
 
+@states(100)
 def grooves(desk: Desk) -> Iterator[Candidate]:
     """One note for equal grooves around a shaft, for each sort of groove in a bore, and for round-bottomed ones."""
     for n, form in enumerate(desk.found.forms):

@@ -10,6 +10,7 @@ from canonis.core.callout.measured import turn
 from canonis.core.callout.part import Part
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
 from canonis.core.drafting.kinds.tables import letters
+from canonis.core.drafting.registry import states
 from canonis.core.features.callouts import of_hole
 from canonis.core.features.model import Hole, HoleGroup, Pattern
 from canonis.core.sheet.document import Leader
@@ -24,6 +25,7 @@ __all__ = ["holes", "ringed"]
 _ROUND, _EVEN = 0.01, 1e-3
 
 
+@states(20)
 def holes(desk: Desk) -> Iterator[Candidate]:
     """For each group of equal holes its note, and its ring or the places of its members in the view of the note."""
     tabled = letters(desk)

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import turn
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.model import Hole
 from canonis.core.shape.mouths import mouths
@@ -18,6 +19,7 @@ from canonis.core.solid.references import mouth_reference
 __all__ = ["inclined"]
 
 
+@states(30)
 def inclined(desk: Desk) -> Iterator[Candidate]:
     """For each hole whose axis is square neither to the part nor to the face it opens to: its angle to that face (in a round
     wall to the axis of the wall), and the places where its axis comes out."""

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import NEAR, Candidate, Desk, Way
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face
@@ -14,6 +15,7 @@ from canonis.core.view.projection import Line
 __all__ = ["levels"]
 
 
+@states(200)
 def levels(desk: Desk) -> Iterator[Candidate]:
     """An ordinate for each level of the flat faces that belong to no feature, the largest face first."""
     faces = [desk.solid.faces[f] for f in desk.found.flat]

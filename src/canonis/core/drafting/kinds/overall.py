@@ -6,6 +6,7 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.drafting.desk import SAME, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.shape.implied import shape_of
 from canonis.core.shape.statements import extreme_row
 from canonis.core.sheet.document import Linear
@@ -17,6 +18,7 @@ from canonis.core.solid.references import extreme_reference
 __all__ = ["overall"]
 
 
+@states(10)
 def overall(desk: Desk) -> Iterator[Candidate]:
     """The overall sizes. Over a round end they come last: centre and radius say where it is (ISO 129-1, 5.9)."""
     front, side, flat = desk.view_of("front"), desk.view_of("left", "right"), desk.view_of("top", "bottom")

@@ -6,11 +6,13 @@ import numpy as np
 
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.drafting.kinds.pitches import spaces
+from canonis.core.drafting.registry import states
 from canonis.core.sheet.document import SymmetryLine
 
 __all__ = ["pairs"]
 
 
+@states(60)
 def pairs(desk: Desk) -> Iterator[Candidate]:
     """Where the house locates from centre lines: the distance of two equal holes that lie evenly about one."""
     if desk.locations != "symmetric":

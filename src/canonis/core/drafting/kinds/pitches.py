@@ -6,6 +6,7 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 
@@ -15,6 +16,7 @@ __all__ = ["pitches"]
 _KINDS = ("linear", "grid", "staggered")
 
 
+@states(50)
 def pitches(desk: Desk) -> Iterator[Candidate]:
     """The spaces of every pattern of holes, along both directions of the view that shows them."""
     for n, group in enumerate(desk.found.holes):

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, NEAR, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.shape.surfaces import is_blend
 from canonis.core.sheet.scene import Anchor, frame_of_view
@@ -17,6 +18,7 @@ from canonis.core.view.projection import Line
 __all__ = ["corners", "places"]
 
 
+@states(40, faces=True)
 def places(desk: Desk) -> Iterator[Candidate]:
     """Levels of flat faces and axes from the datum, and their distances from the nearest flat faces."""
     for face in desk.asked("plane", "cylinder", "cone", "torus", "sphere"):
@@ -85,6 +87,7 @@ def _distances(desk: Desk, view: View, k: int, level: float, ref: str, price: fl
         yield Candidate(price + 0.1 * n, desk.length(view, direction, ends, desk.sized(abs(at - level)), "level"))
 
 
+@states(50, faces=True)
 def corners(desk: Desk) -> Iterator[Candidate]:
     """Where the edges of flat faces end, from the datum, where they are seen as points."""
     for face in desk.asked("plane"):

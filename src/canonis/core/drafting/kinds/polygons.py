@@ -7,6 +7,7 @@ import numpy as np
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import plain
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.model import Face
@@ -17,6 +18,7 @@ __all__ = ["polygons"]
 _SIDES = (6, 8)
 
 
+@states(110)
 def polygons(desk: Desk) -> Iterator[Candidate]:
     """A note for each closed ring of six or eight equal flats, in the view that looks along it."""
     for n, flats in enumerate(_rings(desk)):

@@ -7,6 +7,7 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.features.callouts import of_blend
 from canonis.core.features.model import Blend
 from canonis.core.features.stacks import size_key
@@ -19,6 +20,7 @@ from canonis.core.solid.references import face_reference
 __all__ = ["rounds", "seen_true"]
 
 
+@states(180)
 def rounds(desk: Desk) -> Iterator[Candidate]:
     """One note a size: in the notes for the commonest, at an arc seen true for the others."""
     by_size: dict[int, list[Blend]] = defaultdict(list)

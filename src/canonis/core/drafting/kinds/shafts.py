@@ -6,6 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.callouts import of_shaft
 from canonis.core.features.model import Shaft
@@ -16,6 +17,7 @@ from canonis.core.sheet.views import View
 __all__ = ["shafts"]
 
 
+@states(170)
 def shafts(desk: Desk) -> Iterator[Candidate]:
     """A diameter for each size: on the circle of a boss, on the side of a turned step."""
     groups: dict[tuple[object, ...], list[Shaft]] = defaultdict(list)

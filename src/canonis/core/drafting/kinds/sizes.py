@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, SAME, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.shape.places import places
 from canonis.core.sheet.scene import frame_of_view
@@ -17,6 +18,7 @@ from canonis.core.solid.references import edge_reference, face_reference
 __all__ = ["rims", "sizes"]
 
 
+@states(10, faces=True)
 def sizes(desk: Desk) -> Iterator[Candidate]:
     """Diameter or radius of every round face in question, where its circle is seen or it is outlined from the side; equal
     radii that one view shows are said together, with their count."""
@@ -52,6 +54,7 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
             yield Candidate(1.99 - 0.01 * count + 1e-3 * n, desk.note(view, refs, says, "size"))
 
 
+@states(20, faces=True)
 def rims(desk: Desk) -> Iterator[Candidate]:
     """Diameters of the circles that bound a cone or a round, where they are seen from the side or the end, and where
     those stand along their axis."""

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.features.callouts import of_slot
 from canonis.core.features.model import Slot
 from canonis.core.features.stacks import size_key
@@ -15,6 +16,7 @@ from canonis.core.sheet.views import View
 __all__ = ["slots"]
 
 
+@states(70)
 def slots(desk: Desk) -> Iterator[Candidate]:
     """For each kind of slot its note in the view that shows its round end, and the places of the ends there."""
     groups: dict[tuple[object, ...], list[Slot]] = defaultdict(list)

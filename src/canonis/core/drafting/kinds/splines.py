@@ -5,12 +5,14 @@ from collections.abc import Iterator
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import plain
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.scene import frame_of_view
 
 __all__ = ["splines"]
 
 
+@states(120)
 def splines(desk: Desk) -> Iterator[Candidate]:
     """SPLINE teeth × root × outside, in the view along the axis; the references are the flanks."""
     for n, form in enumerate(desk.found.forms):

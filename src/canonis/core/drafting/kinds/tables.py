@@ -7,6 +7,7 @@ from string import ascii_uppercase
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.features.model import HoleGroup
 from canonis.core.sheet.document import Place
 from canonis.core.sheet.scene import frame_of_view
@@ -18,6 +19,7 @@ __all__ = ["letters", "table_faces", "tables"]
 _LETTERS = [c for c in ascii_uppercase if c not in "IOQ"]
 
 
+@states(40)
 def tables(desk: Desk) -> Iterator[Candidate]:
     """A row for each hole of a view with many that stand in no pattern."""
     for view, groups in _tabled(desk):

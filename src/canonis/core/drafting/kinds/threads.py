@@ -8,6 +8,7 @@ import numpy as np
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.threads import designation_of
 from canonis.core.drafting.desk import ALONG, SAME, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.features.model import Piece
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.scene import frame_of_view
@@ -19,6 +20,7 @@ __all__ = ["threads"]
 _SHORT = 1.5
 
 
+@states(160)
 def threads(desk: Desk) -> Iterator[Candidate]:
     """The designation, and the length where the thread ends before its shaft does, in the first view that looks across."""
     for form in desk.found.forms:

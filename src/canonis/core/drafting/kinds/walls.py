@@ -5,6 +5,7 @@ from collections.abc import Iterator
 
 from canonis.core.callout.callout import Callout
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.stacks import size_key
 from canonis.core.features.walls import wall_pairs
@@ -15,6 +16,7 @@ from canonis.core.solid.model import Face
 __all__ = ["walls"]
 
 
+@states(140)
 def walls(desk: Desk) -> Iterator[Candidate]:
     """WALL and a thickness for leaning walls, in a view that shows one of them cut through."""
     sheet = [float(p.data["thickness_mm"]) for form in desk.found.forms if form.kind == "bend" for p in form.pieces]

@@ -6,9 +6,11 @@ from itertools import combinations
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, NEAR, SAME, Candidate, Desk
+from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.channels import floor_walls
 from canonis.core.features.model import Piece
+from canonis.core.features.registry import form_of
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
@@ -16,14 +18,13 @@ from canonis.core.solid.references import face_reference, side_reference
 
 __all__ = ["keyways", "widths"]
 
-#: Features with two walls whose distance is a size of theirs.
-_WALLED = ("keyway", "groove", "slot", "pocket", "rib", "lug", "boss", "spline")
 #: A slit is narrower than this share of the side of a square as large as its smaller wall.
 _SLIT = 0.5
 #: The width of a spline's tooth stands with its note; other widths come after places.
 _PRICES = {"spline": 0.29}
 
 
+@states(150)
 def widths(desk: Desk) -> Iterator[Candidate]:
     """The distance of every two opposite walls of a feature, in the views that show both edge-on."""
     for n, (kind, a, b, run) in enumerate((*_pairs(desk), *_slits(desk), *_insides(desk))):
@@ -70,7 +71,7 @@ def _slits(desk: Desk) -> Iterator[tuple[str, Face, Face, Vec | None]]:
 def _pairs(desk: Desk) -> Iterator[tuple[str, Face, Face, Vec | None]]:
     """Opposite flat walls of walled features, square to the part, that are not the ends of the part itself."""
     for form in desk.found.forms:
-        if form.kind not in _WALLED:
+        if not form_of(form.kind).walled:
             continue
         for piece in form.pieces:
             walls = [desk.solid.faces[f] for f in piece.faces]
@@ -102,6 +103,7 @@ def _edge_at(desk: Desk, view: View, face: Face, k: int, level: float) -> bool:
     return any(x.kind == "line" and float(np.abs(x.points[:, k] - level).max()) < NEAR for x in own)
 
 
+@states(90)
 def keyways(desk: Desk) -> Iterator[Candidate]:
     """The floor of a parallel keyway from the far side of its shaft or bore, where a view shows the round of that and the
     floor edge-on; and the length of one with round ends over both."""

@@ -12,14 +12,15 @@ from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, Nearness, Wanted, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import Place, Words, words_of
+from canonis.core.proof.registry import meant_by, thing_of
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row, added
 from canonis.core.source.characteristic import Characteristic
 
-__all__ = ["MAINLESS", "Candidate", "candidates_of", "pair_rows"]
+__all__ = ["Candidate", "candidates_of", "is_compared", "pair_rows"]
 
 #: Kinds of line that may have no plain size: a thread by its designation, a taper by its ratio.
-MAINLESS = ("thread", "draft")
+
 #: How many fitting places, slips and other near misses of a line are tried; fewer of the misses in a long source.
 _FITS, _SLIPS, _NEARS = 30, 14, 8
 _LONG, _LONG_SLIPS, _LONG_NEARS = 60, 8, 3
@@ -173,7 +174,7 @@ def _structural_slip(lv: Levels, want: Wanted, a: Level, b: Level, size: float) 
             take(4.0, "the distance to the edge of a circle taken for that to its centre, or the reverse (S03)")
     if "plane" in a.kinds and "plane" in b.kinds:
         for item in lv.items:
-            if item.kind in ("fillet", "chamfer"):
+            if thing_of(item.kind).breaks_edge:
                 r = item.value("radius") or item.value("leg")
                 if isinstance(r, float) and (like(size - r) or like(size + r)):
                     take(4.2, "measured to the tangent edge of a round or the edge of a chamfer (S02)")
@@ -242,19 +243,11 @@ def _axis(lv: Levels, way: int) -> str:
     return "xyz"[k] if abs(abs(float(u[k])) - 1) < 1e-6 else "its own " + "xyz"[k]
 
 
-#: Sizes of features that a bare length can mean.
-_PLAIN_SIZES = {
-    "hole": ("depth", "length", "counterbore-depth", "counterbore-far-depth"), "slot": ("width", "depth", "centres", "length"),
-    "keyway": ("width", "depth", "length", "from-axis", "across"), "groove": ("width", "depth"), "chamfer": ("leg", "leg-b"), "boss": ("across-flats", "height"),
-    "wall": ("thickness",), "rib": ("thickness", "height"), "pocket": ("depth", "width", "length"), "lug": ("thickness",),
-}  # fmt: skip
-
-
 def _sizes(items: Sequence[Item], line: int, want: Wanted, words: Words, thick: bool) -> list[Candidate]:
     """Lengths that are sizes of features."""
     out = []
     for item in items:
-        for name in _PLAIN_SIZES.get(item.kind, ()):
+        for name in thing_of(item.kind).plain:
             size = item.sizes.get(name)
             if size is None or not isinstance(size.value, float):
                 continue
@@ -265,9 +258,7 @@ def _sizes(items: Sequence[Item], line: int, want: Wanted, words: Words, thick: 
             elif near.state not in (EXACT, ROUNDED, LIMITS):
                 continue
             else:
-                base = (
-                    2.0 if says else PRICES.size_of_cut if item.kind in ("keyway", "groove") else PRICES.size_of_feature
-                )
+                base = 2.0 if says else PRICES.size_of_cut if thing_of(item.kind).cut else PRICES.size_of_feature
             for labels in words.labels:
                 base += 0 if item.label in labels else PRICES.owner
                 base -= 3.0 if item.label in labels and not says else 0.0
@@ -332,6 +323,12 @@ def _grids(lv: Levels, line: int, wants: tuple[Wanted, Wanted], items: Sequence[
     return list(best.values())
 
 
+def is_compared(c: Characteristic) -> bool:
+    """Whether a line is compared with the part: it can be about something, and has a size where its kind needs one."""
+    line = meant_by(c.kind)
+    return bool(line.places) and (c.main is not None or line.unsized)
+
+
 def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tuple[list[Candidate], list[Words]]:
     """The candidates of every line that can be compared, and what the words of each say."""
     tables = [_Pairs(lv, way) for way in range(3)]
@@ -340,19 +337,20 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
     long = len(lines) > _LONG
     diameters = [
         (n, w.target) for n, c in enumerate(lines)
-        if c.error is None and c.kind in ("diameter", "hole", "seat") and c.main is not None and (w := wanted(c.main, unit)) is not None
+        if c.error is None and meant_by(c.kind).bore and c.main is not None and (w := wanted(c.main, unit)) is not None
     ]  # fmt: skip
     for number, c in enumerate(lines):
         words = words_of(c, lv.items)
         said.append(words)
         main = c.main
-        if c.error is not None or c.kind in ("note", "round") or (main is None and c.kind not in MAINLESS):
+        if c.error is not None or not is_compared(c):
             continue
         want = None if main is None else wanted(main, unit)
-        if c.kind in ("length", "wall") and want is not None:
+        line = meant_by(c.kind)
+        if line.places == "length" and want is not None:
             out += _lengths(lv, number, want, words, tables, False, long)
             out += _sizes(lv.items, number, want, words, c.kind == "wall" or words.thick)
-        elif c.kind == "pattern" and c.part("pitch-circle") is None and want is not None:
+        elif line.places == "pattern" and c.part("pitch-circle") is None and want is not None:
             second = next(
                 (p for p in c.parts if p.name != "pitch" and p.name.startswith("pitch") and p.nominal is not None), None
             )
@@ -361,7 +359,7 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
                 out += [] if other is None else _grids(lv, number, (want, other), lv.items)
             else:
                 out += _lengths(lv, number, want, words, tables, True, long)
-        elif c.kind == "angle" and want is not None:
+        elif line.places == "angle" and want is not None:
             out += _angles(lv, number, want)
         else:
             elsewhere = [d for n, d in diameters if n != number]
@@ -372,10 +370,7 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
                                          seat.value, seat.words, item=item, rows=seat.rows, differences=seat.differences))  # fmt: skip
                 made = feature_candidate(c, item, unit, words, elsewhere)
                 if made is not None and made.price <= _TOP:
-                    key: tuple[object, ...] = (
-                        "seat" if c.kind == "seat" else "ring" if c.kind == "pattern" else "feature",
-                        item.label,
-                    )
+                    key: tuple[object, ...] = (line.key, item.label)
                     arcs = _feature_arcs(lv, c, item)
                     out.append(Candidate(number, key, made.price, made.state, "; ".join(d.slip for d in made.differences if d.slip), made.value,
                                          made.words, arcs=arcs, levels=tuple(dict.fromkeys(n for a in arcs for n in a)), item=item,

@@ -11,24 +11,13 @@ from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import SIDES, Words
+from canonis.core.proof.registry import meant_by, thing_of
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
 from canonis.core.source.characteristic import Characteristic
 
-__all__ = ["KINDS", "Difference", "FeatureMatch", "feature_candidate", "model_size", "seat_candidate", "wrong_side"]
+__all__ = ["Difference", "FeatureMatch", "feature_candidate", "model_size", "seat_candidate", "wrong_side"]
 
-#: Kinds of feature that a kind of line can be about, the likeliest first; a later one costs more.
-KINDS: dict[str, tuple[str, ...]] = {
-    "hole": ("hole",), "thread": ("hole", "thread", "shaft", "boss"), "seat": ("hole",), "pattern": ("hole",),
-    "diameter": ("shaft", "boss", "hole", "cylinder", "sphere", "taper", "groove"), "radius": ("fillet", "cylinder", "sphere", "shaft", "hole", "slot"),
-    "chamfer": ("chamfer", "hole"), "slot": ("slot", "keyway", "arc-slot"), "arc-slot": ("arc-slot",), "keyway": ("keyway", "slot"),
-    "groove": ("groove", "slot"), "polygon": ("boss", "pocket"), "draft": ("draft", "taper"), "spline": ("spline",),
-}  # fmt: skip
-#: What another kind of feature costs.
-_ASIDE = {
-    ("diameter", "hole"): 1.0, ("diameter", "cylinder"): 0.8, ("diameter", "groove"): 3.0, ("radius", "shaft"): 4.0, ("radius", "hole"): 4.0,
-    ("radius", "slot"): 2.0, ("keyway", "slot"): 3.0, ("groove", "slot"): 3.0, ("slot", "keyway"): 2.0, ("slot", "arc-slot"): 4.0,
-}  # fmt: skip
 #: Parts that say how something is meant and are no size to compare.
 _UNCOMPARED = ("sphere", "point-angle", "full-radius", "pitch-angle", "start-angle", "lead", "taper")
 
@@ -104,8 +93,8 @@ def feature_candidate(
 ) -> FeatureMatch | None:
     """The price of line `c` being about `item`; None where it cannot be. `elsewhere` are diameters (mm) that other lines
     state: a seat that one of them is about is said."""
-    kinds = KINDS.get(c.kind, ())
-    if item.kind not in kinds:
+    line = meant_by(c.kind)
+    if item.kind not in line.things:
         return None
     if c.kind == "polygon" and not item.polygon:
         return None
@@ -113,25 +102,21 @@ def feature_candidate(
         return None
     if (c.part("sphere") is not None) is not (item.kind == "sphere"):
         return None
-    if (
-        words.labels
-        and not any(item.label in labels for labels in words.labels)
-        and c.kind not in ("groove", "keyway", "slot", "arc-slot", "polygon")
-    ):
+    if words.labels and not any(item.label in labels for labels in words.labels) and not line.free_words:
         return None
     if _other_side(words.text, item):
         return None
-    if item.kind == "hole" and c.kind in ("chamfer", "radius"):
+    if item.kind == "hole" and line.rim:
         rim = _rim(c, item, unit)
         if rim is not None or c.kind == "chamfer":
             return rim
     tally = _Tally()
-    tally.price += _ASIDE.get((c.kind, item.kind), 0.0)
+    tally.price += line.things[item.kind]
     if c.kind == "thread":
         _thread(c, item, unit, tally)
     else:
         _plain_parts(c, item, unit, tally)
-    if item.kind == "hole" and c.kind in ("hole", "thread", "seat", "diameter"):
+    if item.kind == "hole" and line.seats:
         _seats(c, item, tally, elsewhere)
         _drilled(c, item, tally)
     if c.kind == "diameter" and item.kind == "cylinder" and item.words.get("inner"):
@@ -204,7 +189,7 @@ def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> No
         if part.plain and part.name != "ratio":
             continue
         if part.nominal is None:
-            if part.name in ("through", "flat-bottom", "equally-spaced") and item.kind in ("hole", "slot"):
+            if part.name in ("through", "flat-bottom", "equally-spaced") and thing_of(item.kind).ended:
                 tally.compared += part.name == "through"
                 if part.name == "through" and not through:
                     tally.differs(
@@ -228,7 +213,7 @@ def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> No
         if part.name == "leg" and c.kind == "chamfer":
             _leg(c, part, item, unit, tally)
             continue
-        if part.name in ("depth", "drill-depth") and through and item.kind in ("hole", "slot"):
+        if part.name in ("depth", "drill-depth") and through and thing_of(item.kind).ended:
             tally.differs(5.0, "depth", float(part.nominal), None, "right through where the source gives a depth (S11)")
             continue
         tally.size(part, model_size(item, part.name), _rows(item, part.name), unit)
@@ -402,10 +387,15 @@ def _seats(c: Characteristic, item: Item, tally: _Tally, elsewhere: Sequence[flo
 _SAID_ELSEWHERE = 0.12
 
 
+def _says_bore(c: Characteristic) -> bool:
+    """Whether a line gives the diameter of a hole."""
+    return meant_by(c.kind).bore and c.part("diameter") is not None
+
+
 def seat_candidate(c: Characteristic, item: Item, unit: Unit, words: Words) -> FeatureMatch | None:
     """The price of a bore of the source being the wider part of a hole: what the recogniser calls its counterbore. None
     where it cannot be."""
-    if item.kind != "hole" or c.kind not in ("diameter", "hole") or _other_side(words.text, item):
+    if item.kind != "hole" or not _says_bore(c) or _other_side(words.text, item):
         return None
     if any(p.name.startswith(("counterbore", "countersink", "rim")) for p in c.parts):
         return None

@@ -9,10 +9,11 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from canonis.core.proof.chamfers import bevel_sizes
 from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.gauge import gauge_hole
-from canonis.core.proof.holes import LEAST_SEAT, equally_spaced, spoken
+from canonis.core.proof.kinds.chamfers import bevel_sizes
+from canonis.core.proof.kinds.holes import LEAST_SEAT, equally_spaced, spoken
+from canonis.core.proof.registry import is_known, thing_of
 from canonis.core.shape.bore import bore_of
 from canonis.core.shape.noted import groove_rows, round_groove_rows
 from canonis.core.shape.part import PartShape
@@ -27,24 +28,6 @@ __all__ = ["Item", "Line", "Size", "items_of"]
 
 #: How near a size must be to what its faces show, mm or degrees.
 _BORNE = 1e-3
-_KEPT = (
-    "groove",
-    "keyway",
-    "arc-slot",
-    "pocket",
-    "boss",
-    "rib",
-    "lug",
-    "wall",
-    "taper",
-    "sphere",
-    "draft",
-    "bend",
-    "thread",
-    "spline",
-    "slot",
-    "fillet",
-)
 
 
 @dataclass(frozen=True, eq=False)
@@ -107,7 +90,7 @@ def items_of(shape: PartShape, found: Sequence[Found]) -> list[Item]:
     """Everything of a part that has a size of its own."""
     out: list[Item] = []
     taken: set[int] = set()
-    keyed = {f for x in found if x.kind in ("keyway", "arc-slot", "groove") for m in x.members for f in m.faces}
+    keyed = {f for x in found if thing_of(x.kind).claims_holes for m in x.members for f in m.faces}
     for one in found:
         made: Item | None = None
         faces = {f for m in one.members for f in m.faces}
@@ -115,15 +98,15 @@ def items_of(shape: PartShape, found: Sequence[Found]) -> list[Item]:
             made = None if faces and faces <= keyed else _hole(shape, one)
         elif one.kind == "slot" and one.members[0].walls:
             made = None if faces & keyed else _slot(shape, one)
-        elif one.kind in ("fillet", "chamfer"):
+        elif thing_of(one.kind).breaks_edge:
             made = _blend(shape, one) if one.members and not any(one.members[0].place) else _form(shape, one)
-        elif one.kind in ("shaft", "boss") and "diameter" in one.sizes:
+        elif thing_of(one.kind).axes == "needed" and "diameter" in one.sizes:
             made = _shaft(shape, one)
-        elif one.kind in _KEPT:
+        elif is_known(one.kind):
             made = _form(shape, one)
         if made is not None:
             out.append(made)
-            if made.kind not in ("wall", "draft"):
+            if thing_of(made.kind).claims:
                 taken |= made.faces
     return _merged(_in_line([*out, *_cylinders(shape, taken)]))
 
@@ -307,7 +290,7 @@ def _form(shape: PartShape, one: Found) -> Item | None:
         angle = name in ("angle", "sweep", "start", "half-angle", "included")
         if name in ("teeth", "sides", "starts", "walls", "faces"):
             sizes[name] = Size(float(value))
-        elif angle or one.kind in ("thread", "spline", "draft", "taper") or _borne(solid, member.faces, value):
+        elif angle or thing_of(one.kind).as_told or _borne(solid, member.faces, value):
             sizes[name] = Size(float(value), _rows_of(shape, member, name, value))
     if one.kind == "taper" and "angle" in sizes:
         sizes["half-angle"] = Size(float(sizes["angle"].value) / 2)
@@ -317,18 +300,12 @@ def _form(shape: PartShape, one: Found) -> Item | None:
         sizes |= _groove(shape, one, member)
     faces = frozenset(f for m in one.members for f in m.faces)
     lines: tuple[Line, ...] = ()
-    if one.kind in ("arc-slot", "thread", "taper", "boss"):
+    if thing_of(one.kind).turned:
         lines = tuple(
             Line(f.index, f.origin, f.axis, f.radius) for m in one.members
             for f in (solid.faces[k] for k in m.faces) if f.kind == "cylinder" and (one.kind != "boss" or is_full_turn(f))
         )[:4]  # fmt: skip
-    weight = (
-        1.0
-        if one.kind in ("keyway", "groove", "slot", "arc-slot", "thread", "spline")
-        else 0.7
-        if one.kind == "fillet"
-        else 0.0
-    )
+    weight = thing_of(one.kind).weight
     if one.kind == "boss" and one.words.get("outline") == "polygon":
         weight = 1.0
     return Item(one.label, one.kind, len(one.members), sizes, _vec(member.axis), faces, lines, tuple(_vec(m.place) for m in one.members),

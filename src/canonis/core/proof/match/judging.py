@@ -10,6 +10,7 @@ from canonis.core.proof.match.near import EXACT, LIMITS, ROUNDED, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.problem import Problem, Solution
 from canonis.core.proof.match.verdict import Rival, Verdict
+from canonis.core.proof.registry import meant_by
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
 from canonis.core.source.characteristic import Characteristic
@@ -20,10 +21,6 @@ __all__ = ["Judge"]
 def _between_axes(k: Candidate) -> float:
     """What the distance of two axes costs before anything is known of it: as a place it is as firm as one between faces."""
     return PRICES.axes if len(k.levels) == 2 and all("axis" in n.kinds for n in k.levels) else 0.0
-
-
-#: Kinds of line whose count is one when none is said.
-COUNTED = ("slot", "arc-slot")
 
 
 class Judge:
@@ -106,7 +103,7 @@ class Judge:
         lead = self.problem.leader[number]
         count = self.solution.miscounted.get(lead)
         said = sum(max(self.lines[n].count, 1) for n in self.problem.bundle[lead])
-        if count is not None and (said > 1 or c.kind in ("hole", "thread", "slot", "groove", "keyway", "seat")):
+        if count is not None and (said > 1 or meant_by(c.kind).strict):
             fits = False
             differences.insert(0, Difference("count", float(said), float(count), _count_slip(said, count)))
         if self.sides.get(lead):
@@ -120,7 +117,7 @@ class Judge:
 
     def _taken_place(self, number: int) -> Candidate | None:
         """The place that a line without one would have, were it not another line's: they say one size differently."""
-        if self.lines[number].kind not in ("length", "wall", "angle"):
+        if meant_by(self.lines[number].kind).places not in ("length", "angle"):
             return None
         used = {self.problem.candidates[k].key for ks in self.solution.chosen.values() for k in ks}
         mine = [
@@ -137,7 +134,7 @@ class Judge:
         lead = self.problem.leader[number]
         if v.state == "fits" and lead != number and self.solution.totals.get(lead) == max(self.lines[lead].count, 1):
             return replace(v, state="ambiguous", reason=f"#{self.lines[lead].number} says this already")
-        if v.state == "fits" and c.kind in COUNTED and c.part("pitch") is not None:
+        if v.state == "fits" and meant_by(c.kind).whole and c.part("pitch") is not None:
             return replace(
                 v,
                 state="ambiguous",
@@ -175,7 +172,7 @@ class Judge:
 
     def _uncounted(self, number: int, c: Characteristic, chosen: Sequence[Candidate]) -> int:
         """Features that are like what a line was given, and that no line of the source means: its count says nothing of them."""
-        if c.kind not in COUNTED or c.typical or any(k.item is None for k in chosen):
+        if not meant_by(c.kind).whole or c.typical or any(k.item is None for k in chosen):
             return 0
         claimed = {self.problem.candidates[k].key for ks in self.solution.chosen.values() for k in ks}
         like = {k.item.likeness for k in chosen if k.item is not None}
@@ -239,7 +236,7 @@ class Judge:
     def asked(self, number: int, v: Verdict) -> Verdict:
         """A line whose place nothing else could take stays as it is; with a rival it is ambiguous."""
         c = self.lines[number]
-        if c.kind not in ("length", "wall", "angle", "pattern") or not v.keys:
+        if meant_by(c.kind).places == "feature" or not v.keys:
             return v
         if c.kind == "wall" and v.state == "fits":
             return v  # one thickness for several walls is what such a line means

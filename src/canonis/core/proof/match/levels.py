@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from canonis.core.proof.match.items import Item
+from canonis.core.proof.registry import thing_of
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row
 from canonis.core.shape.statements import extreme_row
@@ -17,8 +18,6 @@ __all__ = ["LEVEL", "Angle", "Level", "Levels", "Pitch"]
 #: Levels nearer than this are one for whoever reads a print, mm: files round.
 LEVEL = 2e-3
 _ALONG = 1 - 1e-9
-#: Kinds of feature whose own flat faces are sizes of that feature and no levels that a source must reach.
-_OWN_FACES = ("hole", "slot", "keyway", "arc-slot", "spline", "thread", "groove-bottom")
 #: Sensible lean of a face, degrees.
 _LEAST_LEAN = 0.05
 
@@ -89,7 +88,7 @@ class Levels:
         self.groups: list[tuple[str, tuple[Level, ...]]] = []
         self._owner: dict[int, Item] = {}
         for item in items:
-            if item.kind not in ("wall", "draft"):
+            if thing_of(item.kind).claims:
                 for f in item.faces:
                     self._owner.setdefault(f, item)
         self._planes()
@@ -214,7 +213,7 @@ class Levels:
         """Half and included angles of cones that no hole or chamfer owns, the lean of drafted faces, turns of bends."""
         count = 0
         for item in self.items:
-            if item.kind in ("draft", "bend", "arc-slot", "taper"):
+            if thing_of(item.kind).angled:
                 for name in ("angle", "sweep", "half-angle"):
                     size = item.sizes.get(name)
                     if size is not None and isinstance(size.value, float):
@@ -224,11 +223,7 @@ class Levels:
         for face in self.solid.faces:
             half = self.shape.motions[face.index].half_angle
             owner = self._owner.get(face.index)
-            if (
-                face.kind != "cone"
-                or half is None
-                or (owner is not None and owner.kind in ("hole", "chamfer", "taper", "draft"))
-            ):
+            if face.kind != "cone" or half is None or (owner is not None and thing_of(owner.kind).conical):
                 continue
             degrees = math.degrees(face.half_angle)
             for value, share in ((degrees, 1.0), (2 * degrees, 2.0), (90 - degrees, -1.0)):
@@ -247,7 +242,8 @@ class Levels:
         return "(" + ", ".join(f"{float(c):.4g}" for c in face.centre) + ")"
 
     def _axes(self, item: Item) -> None:
-        if item.kind not in ("hole", "slot", "arc-slot", "shaft", "boss", "cylinder", "thread", "taper"):
+        known = thing_of(item.kind)
+        if not known.axes:
             return
         ring = "pitch-circle" in item.sizes
         groups: dict[int, list[Level]] = {}
@@ -256,7 +252,7 @@ class Levels:
                 if abs(float(u @ line.axis)) > 1e-6:
                     continue
                 row = self.shape.axis_speed(line.face, line.point, u) if line.face >= 0 else None
-                needed = item.kind in ("hole", "shaft", "boss", "cylinder", "thread") and not ring
+                needed = known.axes == "needed" and not ring
                 level = self._add(
                     way,
                     float(line.point @ u),
@@ -269,7 +265,7 @@ class Levels:
                 level.radii.add(round(line.radius, 4))
                 level.axes += needed
                 groups.setdefault(way, []).append(level)
-        if item.kind in ("slot", "arc-slot"):
+        if known.by_ends:
             for way, g in groups.items():
                 if item.kind == "slot" and len(g) == 2 and g[0] is not g[1]:
                     # A slot stands by its middle as well.
@@ -286,7 +282,7 @@ class Levels:
                     level = self._add(way, float(item.centre @ u), "axis", item.label + " centre", needed=True)
                     size = item.sizes["pitch-circle"].value
                     level.radii.add(round(float(size) / 2, 4))
-        if not ring and item.kind not in ("slot", "arc-slot"):
+        if not ring and not known.by_ends:
             self._pitches(item, groups)
 
     def _pitches(self, item: Item, groups: dict[int, list[Level]]) -> None:
@@ -301,7 +297,7 @@ class Levels:
     def _edges(self) -> None:
         """Tangent lines of rounds, rims of chamfers and cones: places that people measure to, rightly or not."""
         for item in self.items:
-            if item.kind not in ("fillet", "chamfer"):
+            if not thing_of(item.kind).breaks_edge:
                 continue
             for f in item.faces:
                 for e in self.solid.faces[f].edges:
@@ -384,4 +380,4 @@ class Levels:
 
 def _keeps_faces(item: Item) -> bool:
     """Whether the flat faces of a feature are sizes of it and no levels of the part; those of a channel are levels."""
-    return item.kind in _OWN_FACES and (item.kind != "slot" or bool(item.lines))
+    return thing_of(item.kind).keeps_faces and (item.kind != "slot" or bool(item.lines))

@@ -11,22 +11,19 @@ from dataclasses import dataclass, field
 from itertools import combinations, pairwise, product
 from typing import Any
 
-from canonis.core.proof.match.candidates import MAINLESS, Candidate
-from canonis.core.proof.match.features import KINDS, wrong_side
+from canonis.core.proof.match.candidates import Candidate, is_compared
+from canonis.core.proof.match.features import wrong_side
 from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.levels import LEVEL, Level, Levels
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import Words
+from canonis.core.proof.registry import meant_by, thing_of
 from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["Orientation", "Problem", "Solution"]
 
 #: Deterministic seconds for the solution and for each question after a rival.
 SOLVE, ASK = 2.0, 0.6
-#: Kinds of line that can be about several features at once: their count decides.
-_SEVERAL = ("hole", "radius", "thread", "chamfer", "diameter", "seat")
-#: Kinds of line that mean several only where they say how many.
-_COUNTED = ("slot", "arc-slot", "groove", "keyway")
 
 View = tuple[int, int]
 
@@ -82,7 +79,7 @@ def _leaders(lines: Sequence[Characteristic], words: Sequence[Words]) -> dict[in
     first: dict[tuple[object, ...], int] = {}
     out = {}
     for number, (c, w) in enumerate(zip(lines, words, strict=True)):
-        feature = c.kind in KINDS and c.kind != "pattern" and not c.reference and c.error is None
+        feature = meant_by(c.kind).places == "feature" and not c.reference and c.error is None
         parts = tuple((p.name, p.nominal, p.lower, p.upper, p.designation) for p in c.parts)
         key = (c.kind, parts, c.detail, c.name.lower(), w.view, c.provenance) if feature else (number,)
         out[number] = first.setdefault(key, number)
@@ -140,7 +137,7 @@ class Problem:
     def compared(self, line: int) -> bool:
         """Whether a line is in the problem."""
         c = self.lines[line]
-        return c.error is None and c.kind not in ("note", "round") and not (c.main is None and c.kind not in MAINLESS)
+        return c.error is None and is_compared(c)
 
     def _lines(self) -> None:
         m = self.model
@@ -153,7 +150,8 @@ class Problem:
             for k in mine:
                 self._pay(self.candidates[k].price * weight, self.x[k])
             features = bool(mine) and self.candidates[mine[0]].key[0] in ("feature", "seat")
-            counted = c.kind in _SEVERAL or (c.kind in _COUNTED and c.count > 1)
+            many = meant_by(c.kind).several
+            counted = many == "always" or (many == "counted" and c.count > 1)
             several = features and counted and len(mine) > 1
             if several:
                 some = self._bool()
@@ -187,7 +185,7 @@ class Problem:
         counts = [item.count if (item := self.candidates[k].item) is not None else 1 for k in mine]
         total = sum(n * self.x[k] for n, k in zip(counts, mine, strict=True))
         # A bare size is often written once for several.
-        strict = c.count > 1 or c.kind in ("hole", "thread", "slot", "groove", "keyway", "seat")
+        strict = c.count > 1 or meant_by(c.kind).strict
         # Said of each of them, or of all together once more.
         every = [max(self.lines[n].count, 1) for n in self.bundle[number]]
         wanted = sorted({sum(every), every[0]}) if len(every) > 1 else every
@@ -344,7 +342,7 @@ class Problem:
     def _end_on(self, number: int) -> None:
         """Holes are listed where they are seen end on."""
         words = self.words[number]
-        if words.view is None or self.lines[number].kind not in ("hole", "thread", "slot", "arc-slot", "pattern"):
+        if words.view is None or not meant_by(self.lines[number].kind).end_on:
             return
         by_class: dict[tuple[int, ...], list[Any]] = defaultdict(list)
         for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
@@ -361,7 +359,7 @@ class Problem:
 
     def _neighbours(self) -> None:
         """Lines beside each other in a list go on along one direction, from one level, about one feature."""
-        lengths = [n for n in self.none if self.lines[n].kind in ("length", "wall", "pattern")]
+        lengths = [n for n in self.none if meant_by(self.lines[n].kind).places in ("length", "pattern")]
         ends = {n.index for n in (*self.levels.low, *self.levels.high, *self.levels.middle)}
         for p, q in pairwise(lengths):
             if q - p > 1:
@@ -513,12 +511,7 @@ class Problem:
         for kind, value in self.defaults:
             if isinstance(size, float) and abs(size - value) < 0.01 and (kind == "edge" or item.kind == "fillet"):
                 return 0.03
-        if (
-            item.kind in ("rib", "pocket", "lug", "boss", "slot")
-            and item.label in owned
-            and not item.polygon
-            and not item.value("centres")
-        ):
+        if thing_of(item.kind).levelled and item.label in owned and not item.polygon and not item.value("centres"):
             return 0.0  # its flat faces are levels already
         return item.weight
 

@@ -10,6 +10,7 @@ from canonis.core.proof.match.judging import Judge
 from canonis.core.proof.match.levels import Levels
 from canonis.core.proof.match.problem import Orientation, Problem
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
+from canonis.core.proof.registry import meant_by
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.part import PartShape
 from canonis.core.solid.hints import Found
@@ -35,7 +36,7 @@ def match_source(
     """
     levels = kept if kept is not None else Levels(shape, items_of(shape, found))
     read = [c for c in lines if c.error is None]
-    if sum(c.kind not in ("note", "round") for c in read) > MOST_LINES:
+    if sum(bool(meant_by(c.kind).places) for c in read) > MOST_LINES:
         note = f"A source of more than {MOST_LINES} sizes is not matched with one part; give each part its own source."
         return SourceMatch(
             {c.number: Verdict(c.number, "unread" if c.error else "reference", reason=note) for c in lines},

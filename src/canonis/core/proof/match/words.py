@@ -6,20 +6,16 @@ from dataclasses import dataclass
 
 from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.prices import PRICES
+from canonis.core.proof.registry import named_by, naming_words
 from canonis.core.source.characteristic import Characteristic
 
-__all__ = ["FEATURE_WORDS", "Place", "Words", "words_of"]
+__all__ = ["Place", "Words", "words_of"]
 
 #: What a side of the part is called, as a view direction of the source: (axis of the view, sense).
 SIDES = {
     "left": ("right", -1), "right": ("right", 1), "front": ("toward", 1), "back": ("toward", -1), "rear": ("toward", -1),
     "top": ("up", 1), "upper": ("up", 1), "bottom": ("up", -1), "base": ("up", -1), "underside": ("up", -1),
     "lower": ("up", -1), "foot": ("up", -1),
-}  # fmt: skip
-#: Kinds of feature that a word means.
-FEATURE_WORDS = {
-    "groove": ("slot", "groove"), "rib": ("rib",), "slot": ("slot", "arc-slot"), "keyway": ("keyway", "slot"), "keyseat": ("keyway", "slot"),
-    "hex": ("boss",), "hexagon": ("boss",), "pocket": ("pocket",), "undercut": ("groove",), "relief": ("groove",),
 }  # fmt: skip
 _HOLE = re.compile(r"\b(holes?|dowels?|taps?|tapped|bores?|bolts?|screws?|drill(ed)?|reamed?)\b")
 _SOLID = re.compile(
@@ -121,7 +117,7 @@ def words_of(c: Characteristic, items: Sequence[Item]) -> Words:
         side = ("up", -1)
     view = next((_VIEWS[w] for w in _VIEWS if re.search(rf"\b{w}\b", c.where.lower())), None)
     labels = tuple(
-        frozenset(i.label for i in items if i.kind in kinds) for word, kinds in FEATURE_WORDS.items() if re.search(rf"\b{word}s?\b", text)
+        frozenset(i.label for i in items if i.kind in named_by(word)) for word in naming_words() if re.search(rf"\b{word}s?\b", text)
     )  # fmt: skip
     return Words(
         text=full, overall=bool(_OVERALL.search(full)), thick=(bool(_THICK.search(text)) or c.kind == "wall") and side is None, wall=c.kind == "wall", pitch=bool(_PITCH.search(text)),

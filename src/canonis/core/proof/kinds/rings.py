@@ -6,15 +6,17 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.circles import ring_centre
+from canonis.core.proof.kinds.pitches import measure_pitches
 from canonis.core.proof.measurer import Measurer
-from canonis.core.proof.pitches import measure_pitches
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.document import Leader, Linear
 from canonis.core.solid.model import Vec
 
 __all__ = ["measure_pattern", "measure_ring"]
+
+meant("pattern", things={"hole": 0.0}, places="pattern", end_on=True, key="ring")
 
 
 @measures("pattern")

@@ -6,13 +6,16 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.measurer import Measurer
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Solid
 from canonis.core.solid.probe import edge_points, face_normals
 
 __all__ = ["bevel_sizes", "measure_chamfers"]
+
+thing("chamfer", plain=("leg", "leg-b"), breaks_edge=True, conical=True)
+meant("chamfer", things={"chamfer": 0.0, "hole": 0.0}, several="always", rim=True)
 
 #: Kinds of statement that say of a bevel what its note would.
 _AMONG = ("chamfer", "length")

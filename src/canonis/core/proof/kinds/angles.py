@@ -7,13 +7,16 @@ import numpy as np
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared
 from canonis.core.sheet.document import Leader, Note
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import face_normals, fit_cylinder
 
 __all__ = ["measure_angles"]
+
+thing("bend", angled=True)
+meant("angle", places="angle")
 
 
 @measures("angle")

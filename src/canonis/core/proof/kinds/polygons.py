@@ -3,15 +3,19 @@
 import numpy as np
 
 from canonis.core.callout.callout import Callout
-from canonis.core.proof.holes import equally_spaced
+from canonis.core.proof.kinds.holes import equally_spaced
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import unit_vector
 
 __all__ = ["measure_polygons"]
+
+thing("boss", turned=True, plain=("across-flats", "height"), words=("hex", "hexagon"), axes="needed", levelled=True)
+thing("pocket", plain=("depth", "width", "length"), words=("pocket",), levelled=True)
+meant("polygon", things={"boss": 0.0, "pocket": 0.0}, free_words=True)
 
 
 @measures("polygon", on=("plane",))

@@ -5,13 +5,19 @@ import numpy as np
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.circles import circle_centre, tube_radius
 from canonis.core.proof.measurer import Measurer
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.shape.surfaces import torus_floor
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.probe import face_normals
 
 __all__ = ["measure_grooves"]
+
+thing(
+    "groove", plain=("width", "depth"), words=("groove", "undercut", "relief"), cut=True, claims_holes=True, weight=1.0
+)
+thing("groove-bottom", keeps_faces=True)
+meant("groove", things={"groove": 0.0, "slot": 3.0}, several="counted", strict=True, free_words=True)
 
 
 @measures("groove", on=("plane", "cylinder", "torus"))

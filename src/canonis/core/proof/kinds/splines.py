@@ -1,15 +1,18 @@
 """Splines with parallel-sided teeth measured again."""
 
 from canonis.core.callout.callout import Callout
-from canonis.core.proof.holes import equally_spaced
+from canonis.core.proof.kinds.holes import equally_spaced
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared
 from canonis.core.shape.surfaces import around_flanks
 from canonis.core.sheet.document import Leader
 
 __all__ = ["measure_splines"]
+
+thing("spline", as_told=True, keeps_faces=True, weight=1.0)
+meant("spline", things={"spline": 0.0})
 
 
 @measures("spline", on=("plane", "cylinder"))

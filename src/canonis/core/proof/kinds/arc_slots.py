@@ -3,13 +3,26 @@
 import numpy as np
 
 from canonis.core.callout.callout import Callout
+from canonis.core.proof.kinds.slots import slot_depth
 from canonis.core.proof.measurer import Measurer
-from canonis.core.proof.registry import measures
-from canonis.core.proof.slots import slot_depth
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 
 __all__ = ["measure_arc_slots"]
+
+thing(
+    "arc-slot",
+    turned=True,
+    words=("slot",),
+    axes="optional",
+    by_ends=True,
+    keeps_faces=True,
+    angled=True,
+    claims_holes=True,
+    weight=1.0,
+)
+meant("arc-slot", things={"arc-slot": 0.0}, several="counted", whole=True, free_words=True, end_on=True)
 
 
 @measures("arc-slot", on=("cylinder",))

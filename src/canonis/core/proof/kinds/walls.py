@@ -3,11 +3,16 @@
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 
 __all__ = ["measure_walls"]
+
+thing("wall", plain=("thickness",), claims=False)
+thing("rib", plain=("thickness", "height"), words=("rib",), levelled=True)
+thing("lug", plain=("thickness",), levelled=True)
+meant("wall", places="length")
 
 
 @measures("wall", on=("plane",))

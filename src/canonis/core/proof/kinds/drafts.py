@@ -5,12 +5,15 @@ import math
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.probe import face_normals
 
 __all__ = ["measure_drafts"]
+
+thing("draft", as_told=True, claims=False, angled=True, conical=True)
+meant("draft", things={"draft": 0.0, "taper": 0.0}, unsized=True)
 
 
 @measures("draft", on=("plane", "cone"))

@@ -5,16 +5,21 @@ import math
 import numpy as np
 
 from canonis.core.callout.callout import Callout
+from canonis.core.proof.kinds.tapped import measure_tapped
 from canonis.core.proof.measurer import Measurer
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, designated
-from canonis.core.proof.tapped import measure_tapped
 from canonis.core.shape.surfaces import is_plain_hole
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points
 
 __all__ = ["measure_threads"]
+
+thing("thread", turned=True, as_told=True, axes="needed", keeps_faces=True, weight=1.0)
+meant(
+    "thread", things={"hole": 0.0, "thread": 0.0, "shaft": 0.0, "boss": 0.0}, several="always", strict=True, end_on=True, seats=True, unsized=True,
+)  # fmt: skip
 
 #: How far a modelled crest or pitch may stand off its designation, as a share: makers take something off.
 _ROOM = 0.01

@@ -4,10 +4,13 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.measurer import Measurer
+from canonis.core.proof.registry import meant
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Linear
 
 __all__ = ["measure_pitches"]
+
+meant("length", places="length")
 
 
 def measure_pitches(m: Measurer, mark: Linear, alive: list[str], reading: Callout) -> list[PartProof]:

@@ -4,13 +4,31 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.measurer import Measurer
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
 from canonis.core.solid.probe import Rays, face_normals
 
 __all__ = ["measure_slots", "slot_depth"]
+
+thing(
+    "slot", plain=("width", "depth", "centres", "length"), words=("slot", "groove", "keyway", "keyseat"), axes="optional", by_ends=True,
+    keeps_faces=True, levelled=True, ended=True, weight=1.0,
+)  # fmt: skip
+thing(
+    "keyway", plain=("width", "depth", "length", "from-axis", "across"), words=("keyway", "keyseat"), keeps_faces=True, cut=True, claims_holes=True, weight=1.0,
+)  # fmt: skip
+meant(
+    "slot",
+    things={"slot": 0.0, "keyway": 2.0, "arc-slot": 4.0},
+    several="counted",
+    strict=True,
+    whole=True,
+    free_words=True,
+    end_on=True,
+)
+meant("keyway", things={"keyway": 0.0, "slot": 3.0}, several="counted", strict=True, free_words=True)
 
 
 @measures("slot", on=("cylinder",))

@@ -5,7 +5,7 @@ import numpy as np
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.circles import circle_centre, sphere_fit, tube_radius
 from canonis.core.proof.measurer import Measurer
-from canonis.core.proof.registry import measures
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, close, compared, worst
 from canonis.core.shape.places import places
 from canonis.core.shape.surfaces import is_blend, is_full_turn
@@ -14,6 +14,20 @@ from canonis.core.solid.model import Face, Solid
 from canonis.core.solid.probe import edge_points
 
 __all__ = ["measure_rounds"]
+
+thing("shaft", axes="needed")
+thing("cylinder", axes="needed")
+thing("sphere")
+thing("taper", turned=True, as_told=True, axes="optional", angled=True, conical=True)
+thing("fillet", breaks_edge=True, weight=0.7)
+meant(
+    "diameter", several="always", bore=True, seats=True,
+    things={"shaft": 0.0, "boss": 0.0, "hole": 1.0, "cylinder": 0.8, "sphere": 0.0, "taper": 0.0, "groove": 3.0},
+)  # fmt: skip
+meant(
+    "radius", several="always", rim=True,
+    things={"fillet": 0.0, "cylinder": 0.0, "sphere": 0.0, "shaft": 4.0, "hole": 4.0, "slot": 2.0},
+)  # fmt: skip
 
 
 #: Kinds of statement whose round faces need no radius or diameter of another.

@@ -9,14 +9,25 @@ from canonis.core.callout.callout import Callout
 from canonis.core.callout.kinds.seats import LETTERS
 from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.gauge import GaugedHole, GaugedSeat
+from canonis.core.proof.kinds.rings import measure_ring
 from canonis.core.proof.measurer import Measurer
-from canonis.core.proof.registry import measures
-from canonis.core.proof.rings import measure_ring
+from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
 
 __all__ = ["LEAST_SEAT", "equally_spaced", "measure_holes", "spoken"]
+
+thing(
+    "hole",
+    plain=("depth", "length", "counterbore-depth", "counterbore-far-depth"),
+    axes="needed",
+    keeps_faces=True,
+    conical=True,
+    ended=True,
+)
+meant("hole", things={"hole": 0.0}, several="always", strict=True, end_on=True, bore=True, seats=True)
+meant("seat", things={"hole": 0.0}, several="always", strict=True, bore=True, seats=True, key="seat")
 
 #: A conical mouth wider than this share of its hole is a countersink, else a rim (COMMANDS, measure).
 _RIM = 0.15

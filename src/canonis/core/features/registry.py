@@ -1,0 +1,88 @@
+"""What finds compound features: each module that does enters its finders here, with what is known of the kinds it finds."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+from importlib import import_module
+from pkgutil import iter_modules
+
+from canonis.core.features.model import Feature, Piece
+from canonis.core.solid.model import Solid
+
+__all__ = ["Claims", "Finder", "FormKind", "finders", "finds", "form", "form_of"]
+
+
+@dataclass(eq=False)
+class Claims:
+    """A solid on which compound features are looked for, and the faces that are claimed: by plain features (holes, closed slots,
+    rounds and bevels, shafts), and by compound ones so far."""
+
+    solid: Solid
+    found: Feature
+    #: Grooves in flat faces.
+    rings: list[Piece]
+    holes: set[int]
+    slots: set[int]
+    blends: set[int]
+    shafts: set[int]
+    taken: set[int] = field(default_factory=set)
+    #: Faces of modelled threads.
+    threads: set[int] = field(default_factory=set)
+    #: Ribs, found before what stands on a face, so that a hub among them is not taken for one thing with them.
+    ribs: list[Piece] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class FormKind:
+    """A kind of compound feature: the letter that its names begin with.
+
+    `alone` ones are named piece by piece, `patterned` ones stand in patterns; the walls of `walled` ones have a distance that
+    is a size of theirs; `opens` ones break into a bore that they meet.
+    """
+
+    kind: str
+    letter: str
+    alone: bool = False
+    patterned: bool = True
+    walled: bool = False
+    opens: bool = False
+
+
+Finder = Callable[[Claims], Iterable[Piece]]
+_FINDERS: list[tuple[int, Finder]] = []
+_FORMS: dict[str, FormKind] = {}
+
+
+def finds(order: int) -> Callable[[Finder], Finder]:
+    """Enter a finder; of two that claim a face the one of lower order gets it."""
+
+    def enter(function: Finder) -> Finder:
+        _FINDERS.append((order, function))
+        return function
+
+    return enter
+
+
+def form(
+    kind: str, letter: str, *, alone: bool = False, patterned: bool = True, walled: bool = False, opens: bool = False
+) -> FormKind:
+    """Enter a kind of compound feature."""
+    _FORMS[kind] = FormKind(kind, letter, alone, patterned, walled, opens)
+    return _FORMS[kind]
+
+
+def finders() -> tuple[Finder, ...]:
+    """All finders in their order."""
+    _load()
+    return tuple(f for _, f in sorted(_FINDERS, key=lambda f: f[0]))
+
+
+def form_of(kind: str) -> FormKind:
+    """What is known of a kind of compound feature; by its first letter, where none is entered."""
+    _load()
+    return _FORMS.get(kind, FormKind(kind, kind[:1].upper()))
+
+
+def _load() -> None:
+    package = __name__.rpartition(".")[0]
+    for found in iter_modules(import_module(package).__path__):
+        import_module(f"{package}.{found.name}")
