@@ -8,8 +8,8 @@ from canonis.core.callout.rules import GeneralTolerance, HouseRules
 from canonis.core.drafting.carry import carried, kept_choices
 from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.notes import link_title
-from canonis.core.proof.kinds.chamfers import bevel_sizes
 from canonis.core.proof.check import check_sheet
+from canonis.core.proof.kinds.chamfers import bevel_sizes
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import Leader, Linear, Note, Ordinate
