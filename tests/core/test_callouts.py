@@ -7,12 +7,11 @@ from hypothesis import HealthCheck, assume, given, reject, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout.callout import COMMON, Callout, kind_of, kinds
 from canonis.core.callout.kinds.ends import ALL
 from canonis.core.callout.part import Part
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.reading import Unread, read
-from canonis.core.callout.registry import COMMON, kind_of, kinds
 from canonis.core.callout.rules import HouseRules
 from canonis.core.callout.speech import Speech
 from canonis.core.callout.writing import say, write, write_line

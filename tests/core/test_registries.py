@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from canonis.core.callout.registry import enter, kind_of, kinds
+from canonis.core.callout.callout import enter, kind_of, kinds
 from canonis.core.drafting.kinds import of_faces, of_features
 from canonis.core.features.registry import finders
 from canonis.core.proof.registry import Meant, is_known, meant, meant_by, measures, measures_of, thing, thing_of

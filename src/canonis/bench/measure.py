@@ -64,7 +64,7 @@ def bench_measure(files: list[Path]) -> dict[str, Any]:
     from canonis.core.recipe.build import build_recipe
     from canonis.core.solid.making import write_step
     from canonis.demo.load import demo_files
-    from canonis.work.launch import home
+    from canonis.work.home import home
 
     rows = []
     print(f"{'file':34}{'faces':>7}{'kernel s':>10}{'ours s':>9}{'3×+1 s':>9}{'within':>8}")

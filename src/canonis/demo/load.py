@@ -88,7 +88,7 @@ def load_demo() -> None:
     """Load what is missing; run again, it changes nothing that people have edited."""
     from canonis.web.arrivals import defer, start_task
     from canonis.web.solid import result_key
-    from canonis.work.launch import home
+    from canonis.work.home import home
 
     for name, password, role in ACCOUNTS:
         add_user(name, password, role)

@@ -13,20 +13,11 @@ from pathlib import Path
 
 from canonis.core.faults import BadInput
 from canonis.core.tether import end_with
+from canonis.work.home import home
 from canonis.work.nursery import NURSERIES
 from canonis.work.postgres import Postgres, free_port
 
-__all__ = ["home", "run_application"]
-
-
-def home() -> Path:
-    """Where data is kept: `CANONIS_HOME`, else `.canonis` beside the launcher; for root on a private path, /var/lib."""
-    if os.environ.get("CANONIS_HOME"):
-        return Path(os.environ["CANONIS_HOME"])
-    root = Path(__file__).resolve().parents[3]
-    if os.geteuid() == 0 and any(not (p.stat().st_mode & 0o001) for p in [root, *root.parents]):
-        return Path("/var/lib/canonis") / root.name
-    return root / ".canonis"
+__all__ = ["run_application"]
 
 
 def _runtime(folder: Path) -> Path:

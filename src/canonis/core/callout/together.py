@@ -4,9 +4,8 @@ from fractions import Fraction
 
 from pydantic import ValidationError
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout.callout import Callout, kind_of
 from canonis.core.callout.part import Part
-from canonis.core.callout.registry import kind_of
 from canonis.core.quantity.written import half_last_place
 
 __all__ = ["agree", "together"]

@@ -1,8 +1,7 @@
 """Writing a callout so that it reads back the same, in symbols or in words, on a list or on a sheet."""
 
-from canonis.core.callout.callout import WORDS, Callout
+from canonis.core.callout.callout import WORDS, Callout, kind_of
 from canonis.core.callout.pen import Notation, Pen
-from canonis.core.callout.registry import kind_of
 from canonis.core.callout.speech import Speech
 from canonis.core.quantity.units import Unit
 

@@ -5,9 +5,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout.callout import Callout, kind_of
 from canonis.core.callout.pen import Pen
-from canonis.core.callout.registry import kind_of
 from canonis.core.callout.together import agree, together
 from canonis.core.callout.writing import write_line
 from canonis.core.drafting.basis import Basis

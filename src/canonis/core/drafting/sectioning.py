@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.sheet.cutting_line import lengthwise
+from canonis.core.sheet.lengthwise import lengthwise
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Place, Section, Spot, Triple, View
 from canonis.core.solid.model import Vec

@@ -24,8 +24,8 @@ from canonis.core.faults import BadInput
 from canonis.core.layout.free_spot import Rect, beside, elsewhere, taken_by
 from canonis.core.layout.rows import place_rows
 from canonis.core.sheet.compile import compile_annotation
-from canonis.core.sheet.cutting_line import lengthwise
 from canonis.core.sheet.document import SheetDocument
+from canonis.core.sheet.lengthwise import lengthwise
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import SCALES, look_of, parse_scale, size_mm
 from canonis.core.sheet.strokes import Page

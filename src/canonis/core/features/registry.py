@@ -2,8 +2,6 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
-from importlib import import_module
-from pkgutil import iter_modules
 
 from canonis.core.features.model import Feature, Piece
 from canonis.core.solid.model import Solid
@@ -72,17 +70,9 @@ def form(
 
 def finders() -> tuple[Finder, ...]:
     """All finders in their order."""
-    _load()
     return tuple(f for _, f in sorted(_FINDERS, key=lambda f: f[0]))
 
 
 def form_of(kind: str) -> FormKind:
     """What is known of a kind of compound feature; by its first letter, where none is entered."""
-    _load()
     return _FORMS.get(kind, FormKind(kind, kind[:1].upper()))
-
-
-def _load() -> None:
-    package = __name__.rpartition(".")[0]
-    for found in iter_modules(import_module(package).__path__):
-        import_module(f"{package}.{found.name}")

@@ -7,8 +7,8 @@ import numpy as np
 
 from canonis.core.output.svg import picture_url, stroke_path
 from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.cutting_line import lengthwise
 from canonis.core.sheet.glyphs import type_size
+from canonis.core.sheet.lengthwise import lengthwise
 from canonis.core.sheet.scene import Scene, frame_of_view, view_references
 from canonis.core.sheet.sizes import scale_text
 from canonis.core.sheet.strokes import dash_pattern

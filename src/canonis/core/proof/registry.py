@@ -51,9 +51,6 @@ def measures(*kinds: str, on: tuple[str, ...] = (), among: tuple[str, ...] = ())
 
 def measures_of(kind: str) -> Measures | None:
     """How statements of a kind are measured; None where nothing measures them."""
-    # The modules that measure build on this one: they are loaded when somebody asks first.
-    import canonis.core.proof.kinds  # noqa: F401
-
     return _ENTERED.get(kind)
 
 
@@ -155,34 +152,24 @@ def thing(kind: str, **known: Any) -> Thing:
 
 def meant_by(kind: str) -> Meant:
     """What lines of a kind can be about: nothing, where none is entered."""
-    import canonis.core.proof.kinds  # noqa: F401
-
     return _MEANT.get(kind, Meant(kind, places=""))
 
 
 def thing_of(kind: str) -> Thing:
     """What is known of a kind of feature: its name alone, where none is entered."""
-    import canonis.core.proof.kinds  # noqa: F401
-
     return _THINGS.get(kind, Thing(kind))
 
 
 def is_known(kind: str) -> bool:
     """Whether the second route knows a kind of feature."""
-    import canonis.core.proof.kinds  # noqa: F401
-
     return kind in _THINGS
 
 
 def named_by(word: str) -> frozenset[str]:
     """The kinds of feature that a word names."""
-    import canonis.core.proof.kinds  # noqa: F401
-
     return frozenset(t.kind for t in _THINGS.values() if word in t.words)
 
 
 def naming_words() -> tuple[str, ...]:
     """The words that name a kind of feature, in their order."""
-    import canonis.core.proof.kinds  # noqa: F401
-
     return tuple(dict.fromkeys(w for t in _THINGS.values() for w in t.words))

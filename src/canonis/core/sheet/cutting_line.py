@@ -1,29 +1,18 @@
 """The cutting line of a section: its course in the plane of the parent and what it cuts off in the section's own plane."""
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 
-from canonis.core.sheet.views import Section
+from canonis.core.sheet.views import Section, View
 from canonis.core.solid.model import Vec
-from canonis.core.solid.references import face_reference
 from canonis.core.view.clip import Clip, Patch
 from canonis.core.view.frames import ViewFrame
 
-if TYPE_CHECKING:
-    from canonis.core.sheet.scene import Scene
-
-__all__ = ["FAR", "Halves", "aligned_halves", "course", "lengthwise", "section_clip"]
+__all__ = ["FAR", "Halves", "aligned_halves", "section_clip"]
 
 #: Cuts reach this far beyond any part, mm.
 FAR = 1e6
-
-
-def course(scene: "Scene", view: Section) -> Vec:
-    """The points (n×2, mm at 1:1) of the cutting line in the plane of the parent."""
-    parent = scene.parent(view)
-    return np.array([scene.spot(parent, s) for s in view.line])
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,11 +37,11 @@ class Halves:
         return float((point - self.axis) @ self.way) > -1e-6
 
 
-def aligned_halves(scene: "Scene", view: Section) -> Halves:
-    """The legs of an aligned section: the one along which the section's plane runs, and the one that is turned."""
-    parent = scene.parent(view)
+def aligned_halves(view: Section, parent: View, points: Vec) -> Halves:
+    """The legs of an aligned section: the one along which the section's plane runs, and the one that is turned. `points` (n×2, mm
+    at 1:1) are those of its line in the plane of its parent."""
     seen_from = ViewFrame(np.array(parent.right), np.array(parent.up))
-    a, o, b = course(scene, view)
+    a, o, b = points
     frame = ViewFrame(np.array(view.right), np.array(view.up))
 
     def space(d: Vec) -> Vec:
@@ -86,11 +75,10 @@ def _turned(v: Vec, about: Vec, angle: float) -> Vec:
     return np.asarray(v * c + np.cross(about, v) * s + about * float(about @ v) * (1 - c))
 
 
-def section_clip(scene: "Scene", view: Section) -> Clip:
-    """What a section cuts off: a strip for each leg that runs along the section's plane, down to the leg's level."""
-    parent = scene.parent(view)
+def section_clip(view: Section, parent: View, points: Vec) -> Clip:
+    """What a section cuts off: a strip for each leg that runs along the section's plane, down to the leg's level. `points` (n×2,
+    mm at 1:1) are those of its line in the plane of its parent."""
     seen_from = ViewFrame(np.array(parent.right), np.array(parent.up))
-    points = course(scene, view)
     frame = ViewFrame(np.array(view.right), np.array(view.up))
     space = points @ np.array([seen_from.right, seen_from.up])
     flat, depth = frame.flat(space), space @ frame.toward
@@ -120,21 +108,3 @@ def section_clip(scene: "Scene", view: Section) -> Clip:
         outline = ends if k == 0 else tuple((y, x) for x, y in ends)
         patches.append(Patch(tuple((round(x, 9), round(y, 9)) for x, y in outline), round(level, 9)))
     return Clip(tuple(patches))
-
-
-def lengthwise(scene: "Scene", view: Section) -> tuple[str, ...]:
-    """The side faces, by reference, of ribs and webs that a section cuts lengthwise: they are not hatched (ISO 128-3)."""
-    if view.form == "aligned":
-        return ()
-    solid, frame = scene.solids[scene.solid_of(view.sheet)], ViewFrame(np.array(view.right), np.array(view.up))
-    depths = [p.depth for p in section_clip(scene, view).patches]
-    out: list[str] = []
-    for rib in scene.marks[scene.solid_of(view.sheet)].ribs:
-        sides = [
-            solid.faces[f] for f in rib
-            if solid.faces[f].kind == "plane" and abs(float(solid.faces[f].axis @ frame.toward)) > 1 - 1e-6
-        ]  # fmt: skip
-        levels = [float(f.origin @ frame.toward) for f in sides]
-        if len(levels) > 1 and any(min(levels) < d < max(levels) for d in depths):
-            out += [face_reference(f) for f in sides]
-    return tuple(out)

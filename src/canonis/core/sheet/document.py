@@ -9,10 +9,9 @@ from typing import Annotated, Any, Literal, Self, get_args
 
 from pydantic import Discriminator, PlainSerializer, Tag
 
-from canonis.core.callout.callout import WORDS, Callout
+from canonis.core.callout.callout import WORDS, Callout, kind_of
 from canonis.core.callout.part import Part as Size
 from canonis.core.callout.pen import Notation, Pen
-from canonis.core.callout.registry import kind_of
 from canonis.core.callout.writing import write
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.views import Frozen, Triple, View

@@ -140,7 +140,7 @@ class Scene:
         index = self.solid_of(view.sheet)
         frame, solid, threads = frame_of_view(view), self.solids[index], self.threads(view)
         if isinstance(view, Section) and view.form == "aligned":
-            halves = aligned_halves(self, view)
+            halves = aligned_halves(view, self.parent(view), self.course(view))
             key = projection_key(index, view, halves.clips[0])
             key = (key[0], (*key[1], *halves.key), *key[2:])
             if key not in self.projections:
@@ -205,6 +205,11 @@ class Scene:
             point = np.array(parsed.vectors[1 if parsed.kind == "plane" else 0])
         return float(point @ direction) + place.offset
 
+    def course(self, view: Section) -> Vec:
+        """The points (n×2, mm at 1:1) of a section's cutting line in the plane of its parent."""
+        parent = self.parent(view)
+        return np.array([self.spot(parent, s) for s in view.line])
+
     def spot(self, view: View, spot: Spot) -> tuple[float, float]:
         """A point in the plane of a view, mm at 1:1."""
         frame = frame_of_view(view)
@@ -222,7 +227,7 @@ class Scene:
     def clip(self, view: View) -> Clip | None:
         """What a view cuts off; None when nothing."""
         if isinstance(view, Section):
-            return section_clip(self, view)
+            return section_clip(view, self.parent(view), self.course(view))
         if isinstance(view, Parallel) and view.openings:
             frame = frame_of_view(view)
             return Clip(tuple(
@@ -322,7 +327,11 @@ class Scene:
         if point is None:
             return None
         frame = frame_of_view(view)
-        if isinstance(view, Section) and view.form == "aligned" and not aligned_halves(self, view).stays(point):
+        if (
+            isinstance(view, Section)
+            and view.form == "aligned"
+            and not aligned_halves(view, self.parent(view), self.course(view)).stays(point)
+        ):
             # It stands in the leg that was turned: its levels are not those of the part.
             return None
         parsed = parse(ref)

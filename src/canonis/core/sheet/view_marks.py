@@ -6,7 +6,6 @@ import numpy as np
 import shapely
 
 from canonis.core.sheet import glyphs
-from canonis.core.sheet.cutting_line import course
 from canonis.core.sheet.document import Linear, Ordinate
 from canonis.core.sheet.hatch import filled_outline, hatch_angle, hatch_lines, hatch_pitch, is_thin
 from canonis.core.sheet.pen import Pen
@@ -173,7 +172,7 @@ def _cutting_line(pen: Pen, scene: Scene, view: Section, look: Look) -> None:
     if parent is None:
         return
     frame = frame_of_view(parent)
-    points = scene.paper(parent, course(scene, view))
+    points = scene.paper(parent, scene.course(view))
     toward = frame_of_view(view).toward
     # The arrows point the way one looks: away from the viewer of the section.
     look_at = -np.array([toward @ frame.right, toward @ frame.up])
@@ -245,7 +244,7 @@ def _beside(scene: Scene, view: Section, parent: View, points: Vec) -> float:
         if other.id == view.id:
             break
         if isinstance(other, Section) and other.parent == parent.id and other.sheet == view.sheet:
-            theirs = _through(scene.paper(parent, course(scene, other)), box, other.form == "half", 0.0)
+            theirs = _through(scene.paper(parent, scene.course(other)), box, other.form == "half", 0.0)
             apart = np.linalg.norm(out[[0, -1]][:, None] - theirs[[0, -1]][None], axis=2).min()
             near += bool(apart < 1.8 * LETTER)
     return near * LETTER

@@ -2,11 +2,10 @@
 
 from typing import Any
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout.callout import Callout, Kind, enter
 from canonis.core.callout.kinds.ends import END_FLAGS, ENDS, say_end, write_end
 from canonis.core.callout.kinds.seats import Seats
 from canonis.core.callout.pen import Pen
-from canonis.core.callout.registry import Kind, enter
 from canonis.core.callout.speech import Speech
 from canonis.core.callout.values import Item, Value
 

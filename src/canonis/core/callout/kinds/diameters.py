@@ -2,9 +2,8 @@
 
 from typing import Any
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout.callout import Callout, Kind, enter
 from canonis.core.callout.pen import Pen
-from canonis.core.callout.registry import Kind, enter
 from canonis.core.callout.speech import Speech
 from canonis.core.callout.values import Item, Numbers
 

@@ -4,9 +4,8 @@ from typing import Any
 
 from lark import Token
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout.callout import Callout, Kind, enter
 from canonis.core.callout.pen import Pen
-from canonis.core.callout.registry import Kind, enter
 from canonis.core.callout.speech import Speech, number_of
 from canonis.core.callout.values import Item, Misread, Numbers, Value
 from canonis.core.quantity.written import fraction_of

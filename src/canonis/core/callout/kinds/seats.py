@@ -4,10 +4,9 @@ from collections.abc import Iterator
 from itertools import pairwise
 from typing import Any
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout.callout import Callout, Kind, enter
 from canonis.core.callout.part import Part
 from canonis.core.callout.pen import Pen
-from canonis.core.callout.registry import Kind, enter
 from canonis.core.callout.speech import Speech
 from canonis.core.callout.values import Angle, Item, Misread, Numbers, Value
 

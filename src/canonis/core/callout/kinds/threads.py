@@ -5,12 +5,11 @@ from typing import Any
 
 from lark import Token
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout.callout import Callout, Kind, enter
 from canonis.core.callout.kinds.ends import BOTTOMS, END_FLAGS, ENDS, say_end, write_end
 from canonis.core.callout.kinds.holes import Holes, asked, tabled
 from canonis.core.callout.kinds.seats import SEAT_FLAGS, SEATED, SEATS, check_seats, say_seats, write_seats
 from canonis.core.callout.pen import Pen
-from canonis.core.callout.registry import Kind, enter
 from canonis.core.callout.speech import Speech
 from canonis.core.callout.threads import read_thread
 from canonis.core.callout.values import Item, Value
