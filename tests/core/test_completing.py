@@ -99,14 +99,14 @@ def test_a_depth_that_is_hidden_everywhere_gets_a_section():
 def test_a_statement_taken_off_stays_free_until_it_is_said_again():
     draft, _ = drafted(GALLERY["stepped block"])
     document, page = draft.document, draft.document.pages[0]
-    with Basis(document, page, draft.scene.solids[0]) as basis:
-        assert basis.free() == []
+    basis = Basis(document, page, draft.scene.solids[0])
+    assert basis.free() == []
     gone = next(a for a in document.annotations if a.kind == "ordinate" and a.refs[0] != a.refs[1])
     less = document.model_copy(update={"annotations": tuple(a for a in document.annotations if a.id != gone.id)})
-    with Basis(less, page, draft.scene.solids[0]) as basis:
-        assert len(basis.free()) == 1
-        assert basis.adds(gone) and not basis.adds(gone)
-        assert basis.free() == []
+    basis = Basis(less, page, draft.scene.solids[0])
+    assert len(basis.free()) == 1
+    assert basis.adds(gone) and not basis.adds(gone)
+    assert basis.free() == []
 
 
 PLACED = recipe(

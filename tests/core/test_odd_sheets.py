@@ -116,6 +116,6 @@ def test_whatever_is_said_of_whatever_is_there_gets_a_verdict(name):
             elif proof.state == "proven":
                 # Only another way to say the same of the same thing.
                 assert (mark.id, other.states) in right or {mark.states, other.states} <= SAME_THING
-        with Basis(document, document.pages[0], solids[0]) as basis:
-            for text in SAID:
-                basis.rows(worded(mark, text))
+        basis = Basis(document, document.pages[0], solids[0])
+        for text in SAID:
+            basis.rows(worded(mark, text))

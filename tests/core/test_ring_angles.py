@@ -7,7 +7,9 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from canonis.core.callout.rules import HouseRules
+from canonis.core.drafting.basis import Basis
 from canonis.core.proof.check import check_sheet
+from canonis.core.shape.implied import shape_of
 from canonis.core.sheet.wording import worded
 from canonis.core.source.shorthand import read_line
 from tests.conftest import draft_of, model_of, recipe
@@ -94,3 +96,15 @@ def test_angles_around_a_bore_only_where_they_are_even():
     corners = [[35, 35, 10], [-35, 35, 10], [-35, -35, 10]]
     data = recipe(plate, hole([[0, 0, 10]], 30), hole(corners, 5))
     assert not [a for a in draft_of(data).document.annotations if a.kind == "bolt-circle"]
+
+
+def test_what_a_ring_brings_along_stays_with_the_sheet_that_states_it():
+    """The centre of a ring is no unknown of the part: nothing of one sheet is left for the next, whatever became of it."""
+    draft = draft_of(_flange((0, 33, 75, 200)), views="auto")
+    shape, _ = shape_of(draft.scene.solids[0])
+    before = len(shape.unknowns)
+    basis = Basis(draft.document, draft.document.pages[0], draft.scene.solids[0])
+    (ring,) = (a for a in draft.document.annotations if a.kind == "bolt-circle")
+    assert basis.rows(ring) and len(basis.shape.unknowns) > before
+    check_sheet(draft.document, draft.scene.solids)
+    assert len(shape.unknowns) == before

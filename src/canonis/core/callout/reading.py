@@ -19,7 +19,7 @@ from canonis.core.callout.values import Angle, Item, Misread, Typed, Value
 from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit, to_mm
 
-__all__ = ["LONGEST", "TRADE_WORDS", "Unread", "read", "why_unread"]
+__all__ = ["TRADE_WORDS", "Unread", "read", "why_unread"]
 
 #: Words of the trade that a misspelling may have meant.
 TRADE_WORDS = (
@@ -29,8 +29,8 @@ TRADE_WORDS = (
     "DRILL", "REAM", "BORE", "TAP", "CLEARANCE", "CAP SCREW", "FAR SIDE", "BOTH SIDES", "START", "ARC SLOT", "SPHERE",
     "FULL R", "WOODRUFF", "FROM", "FLAT BOTTOM", "UNC", "UNF", "NPT", "ACME", "CLOSE", "NORMAL", "LOOSE",
 )  # fmt: skip
-#: No line has more characters.
-LONGEST = 400
+#: No callout that can be built is written in more characters.
+_LONGEST = 2000
 #: No size of a part is larger, mm or degrees.
 _LARGEST = 10_000_000
 #: The word that a place begins with, however often it is said.
@@ -55,8 +55,8 @@ def read(text: str, rules: HouseRules, unit: Unit | None = None) -> Callout:
 
     Raises Unread for a text that means nothing, or nothing that can be.
     """
-    if len(text) > LONGEST:
-        raise Unread(LONGEST, f"a line may have {LONGEST} characters; split it")
+    if len(text) > _LONGEST:
+        raise Unread(_LONGEST, f"a statement may have {_LONGEST} characters; split it")
     try:
         bare_text, beside = without_deviations(text)
         prefixes, item, suffixes = Reader().transform(grammar().parse(_unpunctuated(bare_text)))

@@ -14,16 +14,14 @@ __all__ = ["Basis"]
 
 
 class Basis:
-    """The statements of one sheet over the unknowns of its solid, parallel axes at one level taken as said.
-
-    Use it in a `with` block: the centres of rings that statements bring along belong to them, not to the part.
-    """
+    """The statements of one sheet over the unknowns of its solid, parallel axes at one level taken as said. The centres of rings
+    that statements bring along belong to them, not to the part."""
 
     def __init__(self, document: SheetDocument, page: SheetPage, solid: Solid, apart: Collection[int] = ()) -> None:
         """`apart` are faces of rings that are to be stated: their members are not drawn level with one another."""
         self.document, self.page, self.solid = document, page, solid
-        self.shape, implied = shape_of(solid)
-        self._before = len(self.shape.unknowns)
+        whole, implied = shape_of(solid)
+        self.shape = whole.overlay()
         self._system = Elimination()
         mine = [a for a in document.annotations if a.sheet == page.number]
         self._found: dict[str, Resolution] = resolve_all([r for a in mine for r in a.refs], solid)
@@ -37,13 +35,6 @@ class Basis:
         for mark in mine:
             if not mark.reference:
                 self._take(mark, self.rows(mark))
-
-    def __enter__(self) -> "Basis":
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        """Take off what the statements brought along."""
-        del self.shape.unknowns[self._before :]
 
     def rows(self, mark: Annotation) -> list[StatedRow]:
         """What a statement says, as equations."""

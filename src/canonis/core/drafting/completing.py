@@ -37,12 +37,12 @@ def stated(desk_on: DeskOn, scene: Scene) -> tuple[SheetDocument, list[tuple[Unk
     marks = tuple(a for a in scene.document.annotations if a.sheet != desk.sheet or isinstance(a, MUTE))
     scene = scene.on(scene.document.model_copy(update={"annotations": marks}))
     # Members of a ring stand where the ring says, those of a table where its rows say, not level with one another.
-    with Basis(scene.document, desk.page, desk.solid, ringed(desk) | table_faces(desk)) as basis:
-        document = plan(desk_on(scene, None), basis, of_features())
-        touched = frozenset(f for _, moves in basis.free() for f in basis.faces_of(moves))
-        if touched:
-            document = plan(desk_on(scene.on(document), touched), basis, of_faces())
-        return document, [(u, basis.faces_of(moves)) for u, moves in basis.free()]
+    basis = Basis(scene.document, desk.page, desk.solid, ringed(desk) | table_faces(desk))
+    document = plan(desk_on(scene, None), basis, of_features())
+    touched = frozenset(f for _, moves in basis.free() for f in basis.faces_of(moves))
+    if touched:
+        document = plan(desk_on(scene.on(document), touched), basis, of_faces())
+    return document, [(u, basis.faces_of(moves)) for u, moves in basis.free()]
 
 
 def complete(scene: Scene, page: SheetPage, desk_on: DeskOn, sections: bool) -> tuple[SheetDocument, int]:

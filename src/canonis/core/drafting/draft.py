@@ -330,7 +330,7 @@ def _blank(model: Model, wish: DraftWish, sheets: list[_Sheet]) -> SheetDocument
         style=wish.style, projection=_projection(wish), unit=unit, pages=tuple(pages), views=(),  # type: ignore[arg-type]
         title=title.model_copy(update={"title": title.title or model.solids[0].name}), notes=wish.notes,
         datum_name=sheets[0].datum_name, notation=wish.notation, front=sheets[0].front.name,
-        front_reason=sheets[0].front.reason, model_sha256=model.sha256,
+        front_reason=sheets[0].front.reason,
     )  # fmt: skip
 
 

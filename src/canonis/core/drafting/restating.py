@@ -82,8 +82,8 @@ def restated(desk: Desk, lines: Sequence[Said], doubt: Doubt) -> tuple[SheetDocu
     others = tuple(a for a in document.annotations if a.sheet != desk.sheet or isinstance(a, MUTE))
     lines = list(lines)
     while True:
-        with Basis(document, desk.page, desk.solid) as basis:
-            first, changed, said = _placed(desk, basis, mine, lines)
+        basis = Basis(document, desk.page, desk.solid)
+        first, changed, said = _placed(desk, basis, mine, lines)
         rest = [a for a in mine if a.id not in changed]
         trial = desk.scene.on(document.model_copy(update={"annotations": (*others, *rest, *first)}))
         doubted = [line for name in doubt(trial, [a.id for a in first]) for line in said.get(name, ())]
@@ -92,19 +92,17 @@ def restated(desk: Desk, lines: Sequence[Said], doubt: Doubt) -> tuple[SheetDocu
         lines = [line for line in lines if not any(line is other for other in doubted)]
     bare = document.model_copy(update={"annotations": others})
     kept: dict[str, Annotation] = {}
-    with Basis(bare, desk.page, desk.solid, ringed(desk)) as basis:
-        # Over a round end centre and radius say where it is; the length over it comes last.
-        for mark in sorted(first, key=lambda a: (_over_a_round(basis, a), a.feature != "overall")):
-            if mark.id in kept:
-                continue
-            new = not mark.reference and (
-                basis.adds(mark) if isinstance(mark, Linear | Ordinate) else basis.takes(mark)
-            )
-            kept[mark.id] = mark if new else mark.model_copy(update={"reference": True})
-        for mark in sorted(rest, key=_rank):
-            made = _left(basis, mark)
-            if made is not None:
-                kept[mark.id] = made
+    basis = Basis(bare, desk.page, desk.solid, ringed(desk))
+    # Over a round end centre and radius say where it is; the length over it comes last.
+    for mark in sorted(first, key=lambda a: (_over_a_round(basis, a), a.feature != "overall")):
+        if mark.id in kept:
+            continue
+        new = not mark.reference and (basis.adds(mark) if isinstance(mark, Linear | Ordinate) else basis.takes(mark))
+        kept[mark.id] = mark if new else mark.model_copy(update={"reference": True})
+    for mark in sorted(rest, key=_rank):
+        made = _left(basis, mark)
+        if made is not None:
+            kept[mark.id] = made
     families = {(a.view, a.direction) for a in kept.values() if isinstance(a, Ordinate) and a.refs[0] != a.refs[1]}
     order = [*(a.id for a in mine), *(a.id for a in first)]
     marks = [kept[k] for k in dict.fromkeys(order) if k in kept]

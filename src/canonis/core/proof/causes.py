@@ -230,15 +230,14 @@ def _ends_left(mark: Annotation, measurer: Remeasurer) -> set[int]:
 def _touched(mark: Annotation, measurer: Remeasurer) -> set[int]:
     """The unknowns that a statement would help to fix: those of its rows, the floors that its walls end on, and those of
     its pitch circle when it says EQ SP."""
-    shape, _ = shape_of(measurer.solid(mark.sheet))
-    before = len(shape.unknowns)
+    whole, _ = shape_of(measurer.solid(mark.sheet))
+    shape, before = whole.overlay(), len(whole.unknowns)
     found = measurer.resolutions(mark.sheet)
     rows = list(stated_rows(shape, measurer.document, mark, found))
     if isinstance(mark, Leader | Note) and mark.says.part("equally-spaced"):
         for other in measurer.document.annotations:
             if other.kind == "bolt-circle" and other.refs == mark.refs:
                 rows += stated_rows(shape, measurer.document, other, found, True)
-    del shape.unknowns[before:]
     touched = {k for said in rows for k in said.row if k < before}
     walls = {f for r in mark.refs for f in found[r].faces}
     ends = {other for wall in walls for _, other in shape.solid.neighbours[wall]}

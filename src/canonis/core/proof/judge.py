@@ -127,12 +127,8 @@ def judge_page(
 ) -> Judgement:
     """Judge one page by the statements on it that hold; `found` are the resolutions of all its references."""
     shape, implied = shape_of(solid)
-    before = len(shape.unknowns)
-    try:
-        return _judge(document, page, shape, implied, list(stated), found)
-    finally:
-        # Centres of rings belong to the sheet that states them, not to the part.
-        del shape.unknowns[before:]
+    # Centres of rings belong to the sheet that states them, not to the part.
+    return _judge(document, page, shape.overlay(), implied, list(stated), found)
 
 
 def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: list[Implied], stated: list[Stated],

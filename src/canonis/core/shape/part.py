@@ -5,12 +5,13 @@ unknown that only a note can fix. Radii, floors and seats are not merged because
 or a ring is what ties them, and a forgotten member stays free.
 """
 
+import copy
 import math
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Literal
+from typing import Literal, Self
 
 import numpy as np
 
@@ -95,6 +96,12 @@ class PartShape:
     def frame(self) -> Vec:
         """The part's own three directions, as rows."""
         return self._frames[0].base
+
+    def overlay(self) -> Self:
+        """The same part, to which statements may add unknowns of their own (the centres of rings): those stay with it."""
+        made = copy.copy(self)
+        made.unknowns = list(self.unknowns)
+        return made
 
     @cached_property
     def bores_by_radius(self) -> dict[object, tuple[int, ...]]:

@@ -349,7 +349,6 @@ class SheetDocument(Frozen):
     notation: Notation = "symbols"
     front: str = ""
     front_reason: str = ""
-    model_sha256: str = ""
     withdrawn: tuple[Withdrawn, ...] = ()
 
     def joined(self) -> "SheetDocument":

@@ -67,7 +67,8 @@ def _three_to_four(data: Raw) -> Raw:
             old |= {"says": says, "unit": unit, "notation": notation}
             old["drawn"] = _as_drawn(says, lines or (text,), unit, notation)
         marks.append(old)
-    return {**data, "annotations": marks}
+    # What model a sheet was drafted on is known to who keeps it; nothing asked the sheet.
+    return {k: v for k, v in data.items() if k != "model_sha256"} | {"annotations": marks}
 
 
 def _as_drawn(says: Callout, lines: tuple[str, ...], unit: Unit, notation: Any) -> tuple[str, ...]:

@@ -5,7 +5,7 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from canonis.core.callout.reading import LONGEST, TRADE_WORDS, Unread, read
+from canonis.core.callout.reading import TRADE_WORDS, Unread, read
 from canonis.core.callout.rules import HouseRules
 from canonis.core.callout.speech import Speech
 from canonis.core.callout.writing import say
@@ -19,6 +19,7 @@ _TRADE = (
     "THROUGH", "COUNTERBORE", "COUNTERSINK", "DIAMETER", "RADIUS", "CENTRE", "CENTER", "SIDES", "ENDS", "EDGE", "EDGES", "FACE",
     "FILLET", "THREAD", "CORNERS", "EACH", "RIB", "BOSS", "HOLES", "SCREW", "BOLT", "LEFT", "RIGHT", "BOTTOM", "INSIDE", "OUTSIDE",
 )  # fmt: skip
+_LONGEST = 400
 _NAME = re.compile(r"\s*([^\W\d][\w '/.-]{0,60}?)\s*:\s+(?=\S)")
 _UNIT_MARK = re.compile(r"\s*\[\s*(mm|in|inch)\s*\]\s*$", re.I)
 #: Lines the shop reads as text: finish, treatment, flatness and its kin. They are kept as they stand.
@@ -93,8 +94,8 @@ def read_line(
 
     if not text.strip():
         return failed(1, "the line is empty")
-    if len(text) > LONGEST:
-        return failed(LONGEST, f"a line may have {LONGEST} characters; split it")
+    if len(text) > _LONGEST:
+        return failed(_LONGEST, f"a line may have {_LONGEST} characters; split it")
     line = split_line(text)
     try:
         callout = read(line.rest, rules, line.unit)

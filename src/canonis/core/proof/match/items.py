@@ -180,8 +180,7 @@ def _hole(shape: PartShape, one: Found) -> Item | None:
         spans = np.linalg.norm(flat - centre, axis=1)
         if float(np.ptp(spans)) < 1e-2:
             before = len(shape.unknowns)
-            ring = ring_rows(shape, [n.face for n in lines], True)
-            del shape.unknowns[before:]
+            ring = ring_rows(shape.overlay(), [n.face for n in lines], True)
             own = [r for r in ring.get("pitch-circle", []) if all(k < before for k in r)]
             sizes["pitch-circle"] = Size(2 * float(spans.mean()), tuple(own))
             if equally_spaced([n.point for n in lines], axis):
