@@ -12,7 +12,7 @@ from canonis.core.proof.check import check_sheet
 from canonis.core.shape.implied import shape_of
 from canonis.core.sheet.wording import worded
 from canonis.core.source.shorthand import read_line
-from tests.conftest import draft_of, model_of, recipe
+from tests.conftest import block, draft_of, model_of, recipe
 from tests.core.known_parts import hole, rod
 
 
@@ -100,7 +100,8 @@ def test_angles_around_a_bore_only_where_they_are_even():
 
 def test_what_a_ring_brings_along_stays_with_the_sheet_that_states_it():
     """The centre of a ring is no unknown of the part: nothing of one sheet is left for the next, whatever became of it."""
-    draft = draft_of(_flange((0, 33, 75, 200)), views="auto")
+    places = [[45 + 30 * math.cos(math.radians(t)), 45 + 30 * math.sin(math.radians(t)), 10] for t in range(0, 360, 60)]
+    draft = draft_of(recipe(block(90, 90, 10), hole(places, 5)), views="auto")
     shape, _ = shape_of(draft.scene.solids[0])
     before = len(shape.unknowns)
     basis = Basis(draft.document, draft.document.pages[0], draft.scene.solids[0])
