@@ -1,6 +1,8 @@
 """The structure that the house is built by: imports run one way."""
 
 import ast
+import subprocess
+import sys
 from graphlib import TopologicalSorter
 from pathlib import Path
 
@@ -30,3 +32,10 @@ def test_no_module_imports_what_imports_it():
     assert len(graph) > 300
     # It raises CycleError with the modules of a circle.
     assert len(list(TopologicalSorter(graph).static_order())) == len(graph)
+
+
+def test_the_web_process_never_loads_the_kernel():
+    """It is small and starts at once: what needs geometry is done by children."""
+    code = "import sys, canonis.web.app; print([m for m in ('OCP', 'ortools', 'embreex') if m in sys.modules])"
+    run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert run.stdout.strip() == "[]"

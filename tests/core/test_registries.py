@@ -8,7 +8,8 @@ import pytest
 from canonis.core.callout.callout import enter, kind_of, kinds
 from canonis.core.drafting.kinds import of_faces, of_features
 from canonis.core.features.registry import finders
-from canonis.core.proof.registry import Meant, is_known, meant, meant_by, measures, measures_of, thing, thing_of
+from canonis.core.proof.known import is_known, meant_by, measures_of, thing_of
+from canonis.core.proof.registry import Meant, meant, measures, thing
 
 CORE = Path(__file__).parents[2] / "src" / "canonis" / "core"
 #: Folders that are handed kinds and must not know them by name; what an earlier form of the document called things is history.

@@ -2,6 +2,9 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from functools import cache
+from importlib import import_module
+from pkgutil import iter_modules
 
 from canonis.core.features.model import Feature, Piece
 from canonis.core.solid.model import Solid
@@ -70,9 +73,19 @@ def form(
 
 def finders() -> tuple[Finder, ...]:
     """All finders in their order."""
+    _load()
     return tuple(f for _, f in sorted(_FINDERS, key=lambda f: f[0]))
 
 
 def form_of(kind: str) -> FormKind:
     """What is known of a kind of compound feature; by its first letter, where none is entered."""
+    _load()
     return _FORMS.get(kind, FormKind(kind, kind[:1].upper()))
+
+
+@cache
+def _load() -> None:
+    """Meet every module of this folder, so that those that find something have entered it."""
+    package = __name__.rpartition(".")[0]
+    for found in iter_modules(import_module(package).__path__):
+        import_module(f"{package}.{found.name}")

@@ -1,3 +1,1 @@
 """Re-measurement, matching with the source, findings and the ledger."""
-
-from canonis.core.proof import kinds as kinds

@@ -11,6 +11,7 @@ import numpy as np
 
 from canonis.core.callout.part import Part
 from canonis.core.proof.judge import Judgement
+from canonis.core.proof.known import meant_by
 from canonis.core.proof.match.chosen import Places, chosen_from, references_of, write_chosen
 from canonis.core.proof.match.features import Difference, model_size
 from canonis.core.proof.match.items import Item, items_of
@@ -19,7 +20,6 @@ from canonis.core.proof.match.problem import Orientation
 from canonis.core.proof.match.source_match import match_source
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
 from canonis.core.proof.match.which import source_solid, which_words
-from canonis.core.proof.registry import meant_by
 from canonis.core.proof.statement import FINEST_MM, StatementProof
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import half_last_place, write_angle, write_length

@@ -6,9 +6,9 @@ import json
 import numpy as np
 
 from canonis.core.callout.reading import why_unread
+from canonis.core.proof.known import measures_of
 from canonis.core.proof.measurer import Measurer, is_statement
 from canonis.core.proof.places import prove_place
-from canonis.core.proof.registry import measures_of
 from canonis.core.proof.statement import PartProof, StatementProof, close
 from canonis.core.quantity.units import Unit, from_mm
 from canonis.core.sheet.document import Annotation, Linear, Ordinate, Place, SheetDocument, Statement

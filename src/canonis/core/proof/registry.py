@@ -9,8 +9,7 @@ from canonis.core.callout.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.statement import PartProof
 
-__all__ = ["Meant", "Measure", "Measures", "Thing", "is_known", "meant", "meant_by", "measures", "measures_of", "named_by", "naming_words", "thing",
-           "thing_of"]  # fmt: skip
+__all__ = ["ENTERED", "MEANT", "THINGS", "Meant", "Measure", "Measures", "Thing", "meant", "measures", "thing"]
 
 #: Measures a statement, given the references that are still there and what it says.
 Measure = Callable[[Measurer, Any, list[str], Callout], list[PartProof]]
@@ -30,7 +29,7 @@ class Measures:
     among: frozenset[str] = frozenset()
 
 
-_ENTERED: dict[str, Measures] = {}
+ENTERED: dict[str, Measures] = {}
 
 
 def measures(*kinds: str, on: tuple[str, ...] = (), among: tuple[str, ...] = ()) -> Callable[[Measure], Measure]:
@@ -41,17 +40,12 @@ def measures(*kinds: str, on: tuple[str, ...] = (), among: tuple[str, ...] = ())
 
     def enter(function: Measure) -> Measure:
         for kind in kinds:
-            if kind in _ENTERED:
+            if kind in ENTERED:
                 raise ValueError(f"two functions measure statements of the kind {kind}")
-            _ENTERED[kind] = Measures(kind, function, frozenset(on), frozenset(among or (kind,)))
+            ENTERED[kind] = Measures(kind, function, frozenset(on), frozenset(among or (kind,)))
         return function
 
     return enter
-
-
-def measures_of(kind: str) -> Measures | None:
-    """How statements of a kind are measured; None where nothing measures them."""
-    return _ENTERED.get(kind)
 
 
 @dataclass(frozen=True)
@@ -124,8 +118,8 @@ class Thing:
     weight: float = 0.0
 
 
-_MEANT: dict[str, Meant] = {}
-_THINGS: dict[str, Thing] = {}
+MEANT: dict[str, Meant] = {}
+THINGS: dict[str, Thing] = {}
 
 
 def meant(kind: str, **known: Any) -> Meant:
@@ -133,10 +127,10 @@ def meant(kind: str, **known: Any) -> Meant:
 
     Raises ValueError for a second entry.
     """
-    if kind in _MEANT:
+    if kind in MEANT:
         raise ValueError(f"lines of the kind {kind} are entered twice")
-    _MEANT[kind] = Meant(kind, **known)
-    return _MEANT[kind]
+    MEANT[kind] = Meant(kind, **known)
+    return MEANT[kind]
 
 
 def thing(kind: str, **known: Any) -> Thing:
@@ -144,32 +138,7 @@ def thing(kind: str, **known: Any) -> Thing:
 
     Raises ValueError for a second entry.
     """
-    if kind in _THINGS:
+    if kind in THINGS:
         raise ValueError(f"features of the kind {kind} are entered twice")
-    _THINGS[kind] = Thing(kind, **known)
-    return _THINGS[kind]
-
-
-def meant_by(kind: str) -> Meant:
-    """What lines of a kind can be about: nothing, where none is entered."""
-    return _MEANT.get(kind, Meant(kind, places=""))
-
-
-def thing_of(kind: str) -> Thing:
-    """What is known of a kind of feature: its name alone, where none is entered."""
-    return _THINGS.get(kind, Thing(kind))
-
-
-def is_known(kind: str) -> bool:
-    """Whether the second route knows a kind of feature."""
-    return kind in _THINGS
-
-
-def named_by(word: str) -> frozenset[str]:
-    """The kinds of feature that a word names."""
-    return frozenset(t.kind for t in _THINGS.values() if word in t.words)
-
-
-def naming_words() -> tuple[str, ...]:
-    """The words that name a kind of feature, in their order."""
-    return tuple(dict.fromkeys(w for t in _THINGS.values() for w in t.words))
+    THINGS[kind] = Thing(kind, **known)
+    return THINGS[kind]

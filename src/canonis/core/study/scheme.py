@@ -6,12 +6,12 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.drafting.restating import Said
+from canonis.core.proof.known import meant_by
 from canonis.core.proof.match.chosen import references_of
 from canonis.core.proof.match.levels import Levels
 from canonis.core.proof.match.verdict import Verdict
 from canonis.core.proof.match.which import source_solid
 from canonis.core.proof.matching import MatchMemory, match_part
-from canonis.core.proof.registry import meant_by
 from canonis.core.sheet.scene import Scene
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid

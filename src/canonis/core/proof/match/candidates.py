@@ -6,13 +6,13 @@ from itertools import combinations
 
 import numpy as np
 
+from canonis.core.proof.known import meant_by, thing_of
 from canonis.core.proof.match.features import Difference, feature_candidate, seat_candidate
 from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, Nearness, Wanted, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import Place, Words, words_of
-from canonis.core.proof.registry import meant_by, thing_of
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row, added
 from canonis.core.source.characteristic import Characteristic

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 from canonis.core.callout.part import Part
 from canonis.core.callout.threads import is_drilled_for
+from canonis.core.proof.known import meant_by, thing_of
 from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import SIDES, Words
-from canonis.core.proof.registry import meant_by, thing_of
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
 from canonis.core.source.characteristic import Characteristic

@@ -13,7 +13,7 @@ from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.gauge import gauge_hole
 from canonis.core.proof.kinds.chamfers import bevel_sizes
 from canonis.core.proof.kinds.holes import LEAST_SEAT, equally_spaced, spoken
-from canonis.core.proof.registry import is_known, thing_of
+from canonis.core.proof.known import is_known, thing_of
 from canonis.core.shape.bore import bore_of
 from canonis.core.shape.noted import groove_rows, round_groove_rows
 from canonis.core.shape.part import PartShape

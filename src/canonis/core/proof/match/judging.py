@@ -4,13 +4,13 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import replace
 
+from canonis.core.proof.known import meant_by
 from canonis.core.proof.match.candidates import Candidate, pair_rows
 from canonis.core.proof.match.features import Difference
 from canonis.core.proof.match.near import EXACT, LIMITS, ROUNDED, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.problem import Problem, Solution
 from canonis.core.proof.match.verdict import Rival, Verdict
-from canonis.core.proof.registry import meant_by
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
 from canonis.core.source.characteristic import Characteristic

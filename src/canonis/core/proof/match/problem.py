@@ -11,13 +11,13 @@ from dataclasses import dataclass, field
 from itertools import combinations, pairwise, product
 from typing import Any
 
+from canonis.core.proof.known import meant_by, thing_of
 from canonis.core.proof.match.candidates import Candidate, is_compared
 from canonis.core.proof.match.features import wrong_side
 from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.levels import LEVEL, Level, Levels
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import Words
-from canonis.core.proof.registry import meant_by, thing_of
 from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["Orientation", "Problem", "Solution"]

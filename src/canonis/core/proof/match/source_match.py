@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
+from canonis.core.proof.known import meant_by
 from canonis.core.proof.match.candidates import Candidate, candidates_of
 from canonis.core.proof.match.chosen import Chosen, Places
 from canonis.core.proof.match.items import items_of
@@ -10,7 +11,6 @@ from canonis.core.proof.match.judging import Judge
 from canonis.core.proof.match.levels import Levels
 from canonis.core.proof.match.problem import Orientation, Problem
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
-from canonis.core.proof.registry import meant_by
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.part import PartShape
 from canonis.core.solid.hints import Found

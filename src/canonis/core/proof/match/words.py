@@ -4,9 +4,9 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from canonis.core.proof.known import named_by, naming_words
 from canonis.core.proof.match.items import Item
 from canonis.core.proof.match.prices import PRICES
-from canonis.core.proof.registry import named_by, naming_words
 from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["Place", "Words", "words_of"]
