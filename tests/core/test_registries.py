@@ -6,6 +6,9 @@ from pathlib import Path
 import pytest
 
 from canonis.core.callout.callout import enter, kind_of, kinds
+from canonis.core.drafting import revise as revise
+from canonis.core.drafting.edit import Edit
+from canonis.core.drafting.edits.registry import DOES, does
 from canonis.core.drafting.kinds import of_faces, of_features
 from canonis.core.features.registry import finders
 from canonis.core.proof.known import is_known, meant_by, measures_of, thing_of
@@ -82,6 +85,17 @@ def test_every_kind_that_a_sheet_states_is_measured_and_every_feature_is_known()
     assert all(is_known(name) for name in FEATURES)
     assert len(of_features()) == len(set(of_features())) and len(of_faces()) == len(set(of_faces()))
     assert len(finders()) == len(set(finders()))
+
+
+def test_every_edit_of_a_sheet_is_carried_out_by_a_function_of_its_own_and_tells_what_it_did():
+    def leaves(edit):
+        return [x for sub in edit.__subclasses__() for x in leaves(sub)] or [edit]
+
+    edits = leaves(Edit)
+    assert len(edits) == 20 and set(edits) == set(DOES)
+    with pytest.raises(ValueError, match="two functions"):
+        does(edits[0])(lambda *_: None)
+    assert all(e.told.fget is not Edit.told.fget for e in edits)
 
 
 def test_a_kind_is_entered_once_and_an_unknown_one_means_nothing():

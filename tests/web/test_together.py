@@ -5,7 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 
 from canonis.core.drafting.commands import read_command
-from canonis.core.drafting.merging import clash, told
+from canonis.core.drafting.merging import clash
 from tests.conftest import block, recipe, step_bytes
 from tests.helpers import new_job, upload
 
@@ -101,4 +101,4 @@ MOVE, OTHER = {"op": "move", "id": "D1", "dy": 7.0}, {"op": "move", "id": "D2", 
 def test_what_clashes(mine, theirs, clashes):
     first, second = read_command(mine), read_command(theirs)
     assert clash(first, second) is clashes and clash(second, first) is clashes
-    assert told(first) and told(second)
+    assert first.told and second.told

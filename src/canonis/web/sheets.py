@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, undefer
 from starlette.concurrency import run_in_threadpool
 
 from canonis.core.drafting.commands import SetRevision, read_command
-from canonis.core.drafting.merging import clash, told
+from canonis.core.drafting.merging import clash
 from canonis.core.faults import BadInput
 from canonis.core.study.final_check import final_check
 from canonis.core.study.station import Look, Station
@@ -215,7 +215,7 @@ def _stands_beside(session: Session, job: Job, body: EditRequest) -> None:
             ) from None
         if clash(body.command, theirs):
             raise HTTPException(
-                409, f"{row.author} {told(theirs)} meanwhile; look at it, then make your edit once more."
+                409, f"{row.author} {theirs.told} meanwhile; look at it, then make your edit once more."
             )
 
 

@@ -8,7 +8,6 @@ from typing import Any
 from canonis.core.drafting.carry import carried, carry_over, kept_choices
 from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.draft import Draft, scene_for
-from canonis.core.drafting.merging import told
 from canonis.core.drafting.notes import link_title
 from canonis.core.drafting.revise import apply_command
 from canonis.core.faults import BadInput
@@ -135,7 +134,7 @@ def replay(progress: Any, *, model: dict[str, Any], document: dict[str, Any], st
                 raise BadInput("what it changed is not there any more")
             made = apply_command(made, again, loaded.model.solids, loaded.features, loaded.projections)
         except BadInput:
-            left.append(told(command))
+            left.append(command.told)
     loaded.keep(progress)
     return {"document": made.model_dump(mode="json"), "left": left}
 

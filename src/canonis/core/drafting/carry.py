@@ -6,7 +6,7 @@ import numpy as np
 
 from canonis.core.drafting.commands import Command
 from canonis.core.drafting.draft import Draft, projection_of
-from canonis.core.drafting.view_edits import BY_HAND, next_letter, text_boxes
+from canonis.core.drafting.new_views import BY_HAND, next_letter, text_boxes
 from canonis.core.layout.arrange import arrange, refresh
 from canonis.core.layout.free_spot import beside, elsewhere, taken_by
 from canonis.core.sheet.document import Annotation, Linear, SheetDocument

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from canonis.core.drafting.new_views import auxiliary_of, next_letter
 from canonis.core.drafting.sectioning import section_of, triple
 from canonis.core.drafting.seen import unseen_features
-from canonis.core.drafting.view_edits import auxiliary_of, next_letter
 from canonis.core.features.model import Feature, Form, Hole, HoleGroup
 from canonis.core.sheet.document import SheetDocument, SheetPage
 from canonis.core.sheet.scene import Scene, frame_of_view

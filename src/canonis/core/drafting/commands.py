@@ -2,8 +2,9 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, TypeAdapter, ValidationError
+from pydantic import Discriminator, Field, Tag, TypeAdapter, ValidationError
 
+from canonis.core.drafting.edit import EVERY, Edit
 from canonis.core.drafting.view_commands import (
     AddAuxiliary,
     AddDetail,
@@ -25,11 +26,7 @@ Way = Annotated[float, Field(gt=-5000, lt=5000, allow_inf_nan=False)]
 Id = Annotated[str, Field(min_length=1, max_length=40)]
 
 
-class _Command(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
-
-
-class Move(_Command):
+class Move(Edit):
     """Move a statement's text or row."""
 
     op: Literal["move"] = "move"
@@ -37,8 +34,16 @@ class Move(_Command):
     dx: Way = 0.0
     dy: Way = 0.0
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("place", self.id)}
 
-class MoveView(_Command):
+    @property
+    def told(self) -> str:
+        return f"moved {self.id}"
+
+
+class MoveView(Edit):
     """Move a view, and those in projection with it."""
 
     op: Literal["move-view"] = "move-view"
@@ -46,15 +51,31 @@ class MoveView(_Command):
     dx: Way = 0.0
     dy: Way = 0.0
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("view", self.id)}
 
-class Remove(_Command):
+    @property
+    def told(self) -> str:
+        return f"moved view {self.id}"
+
+
+class Remove(Edit):
     """Take a statement off the sheet."""
 
     op: Literal["remove"] = "remove"
     id: Id
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("place", self.id), ("text", self.id)}
 
-class AddLinear(_Command):
+    @property
+    def told(self) -> str:
+        return f"removed {self.id}"
+
+
+class AddLinear(Edit):
     """A dimension between two references in a view; along its right (`x`) or up (`y`), else the longer of both."""
 
     op: Literal["add-linear"] = "add-linear"
@@ -62,8 +83,12 @@ class AddLinear(_Command):
     refs: tuple[Annotated[str, Field(max_length=2000)], Annotated[str, Field(max_length=2000)]]
     direction: Literal["x", "y"] | None = None
 
+    @property
+    def told(self) -> str:
+        return "added a dimension"
 
-class SetHidden(_Command):
+
+class SetHidden(Edit):
     """Whether a view shows hidden lines."""
 
     op: Literal["set"] = "set"
@@ -71,8 +96,16 @@ class SetHidden(_Command):
     view: Id
     value: bool
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("hidden", self.view)}
 
-class SetRevision(_Command):
+    @property
+    def told(self) -> str:
+        return f"changed the hidden lines of view {self.view}"
+
+
+class SetRevision(Edit):
     """The revision in the title block and, with what changed, a row of the revision block; who and when is filled in."""
 
     op: Literal["set"] = "set"
@@ -82,42 +115,90 @@ class SetRevision(_Command):
     by: Annotated[str, Field(max_length=80)] = ""
     date: Annotated[str, Field(max_length=20)] = ""
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("revision", EVERY)}
 
-class SetSize(_Command):
+    @property
+    def told(self) -> str:
+        return "changed the revision"
+
+
+class SetSize(Edit):
     """The sheet size, or auto."""
 
     op: Literal["set"] = "set"
     what: Literal["size"]
     value: Annotated[str, Field(max_length=20)]
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("place", EVERY), ("view", EVERY)}
 
-class SetScale(_Command):
+    @property
+    def told(self) -> str:
+        return "changed the sheet size"
+
+
+class SetScale(Edit):
     """The main scale, or auto."""
 
     op: Literal["set"] = "set"
     what: Literal["scale"]
     value: Annotated[str, Field(max_length=20)]
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("place", EVERY), ("view", EVERY)}
 
-class SetProjection(_Command):
+    @property
+    def told(self) -> str:
+        return "changed the scale"
+
+
+class SetProjection(Edit):
     """First or third angle."""
 
     op: Literal["set"] = "set"
     what: Literal["projection"]
     value: Literal["first", "third"]
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("place", EVERY), ("view", EVERY)}
 
-class Accept(_Command):
+    @property
+    def told(self) -> str:
+        return "changed the projection"
+
+
+class Accept(Edit):
     """Take the model's present value over into a statement."""
 
     op: Literal["accept"] = "accept"
     id: Id
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("text", self.id)}
 
-class Tidy(_Command):
+    @property
+    def told(self) -> str:
+        return f"took the model's value over into {self.id}"
+
+
+class Tidy(Edit):
     """Place all rows and notes anew."""
 
     op: Literal["tidy"] = "tidy"
+
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("place", EVERY), ("view", EVERY)}
+
+    @property
+    def told(self) -> str:
+        return "tidied the sheet"
 
 
 def _op(value: Any) -> str | None:

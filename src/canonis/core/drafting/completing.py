@@ -11,10 +11,10 @@ from canonis.core.drafting.desk import ALONG, Desk
 from canonis.core.drafting.kinds import of_faces, of_features
 from canonis.core.drafting.kinds.holes import ringed
 from canonis.core.drafting.kinds.tables import table_faces
+from canonis.core.drafting.new_views import next_letter
 from canonis.core.drafting.planning import plan
 from canonis.core.drafting.sectioning import section_of
 from canonis.core.drafting.seen import lines_of
-from canonis.core.drafting.view_edits import next_letter
 from canonis.core.shape.part import Unknown
 from canonis.core.sheet.document import MUTE, SheetDocument, SheetPage
 from canonis.core.sheet.scene import Scene, frame_of_view

@@ -1,8 +1,10 @@
 """The edits that make, change and take away views, as typed commands. Points are on the paper, mm, y up."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
+
+from canonis.core.drafting.edit import Edit
 
 __all__ = [
     "AddAuxiliary",
@@ -13,7 +15,6 @@ __all__ = [
     "RemoveView",
     "SetView",
     "ShortenView",
-    "ViewCommand",
     "ViewToSheet",
 ]
 
@@ -23,15 +24,19 @@ _Point = tuple[_Mm, _Mm]
 _Scale = Annotated[str, Field(max_length=20)]
 
 
-class _Command(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+class ViewEdit(Edit):
+    """An edit of the views of a sheet."""
+
+    settles: ClassVar[Literal["", "rows", "notes"]] = "rows"
 
 
-class AddSection(_Command):
+class AddSection(ViewEdit):
     """A section of a view: along points on the paper that snap to centres and levels, or along one level from the datum.
 
     `across` `x` is an upright line at `level` (mm along the view's right from the datum), `y` a level one.
     """
+
+    settles: ClassVar[Literal["", "rows", "notes"]] = "notes"
 
     op: Literal["add-section"] = "add-section"
     view: _Id
@@ -43,8 +48,12 @@ class AddSection(_Command):
     #: Look the other way.
     turned: bool = False
 
+    @property
+    def told(self) -> str:
+        return f"cut a section of view {self.view}"
 
-class AddDetail(_Command):
+
+class AddDetail(ViewEdit):
     """A detail of a view about a point on the paper; `radius` on the paper, `scale` like 5:1 or auto."""
 
     op: Literal["add-detail"] = "add-detail"
@@ -56,16 +65,24 @@ class AddDetail(_Command):
     form: Literal["circle", "box"] = "circle"
     scale: _Scale = "auto"
 
+    @property
+    def told(self) -> str:
+        return f"took a detail of view {self.view}"
 
-class AddAuxiliary(_Command):
+
+class AddAuxiliary(ViewEdit):
     """A view square to a face that the view shows from the side; `ref` is the face or one of its edges."""
 
     op: Literal["add-auxiliary"] = "add-auxiliary"
     view: _Id
     ref: Annotated[str, Field(max_length=2000)]
 
+    @property
+    def told(self) -> str:
+        return f"folded an auxiliary view from view {self.view}"
 
-class AddView(_Command):
+
+class AddView(ViewEdit):
     """A principal view that is not on the sheet yet, or a pictorial from a corner."""
 
     op: Literal["add-view"] = "add-view"
@@ -74,8 +91,12 @@ class AddView(_Command):
     corner: Literal["front-right", "front-left", "back-right", "back-left"] = "front-right"
     below: bool = False
 
+    @property
+    def told(self) -> str:
+        return f"added the {self.kind} view"
 
-class OpenView(_Command):
+
+class OpenView(ViewEdit):
     """Break a view open inside an outline on the paper, down to a centre or level near a point; no points close it."""
 
     op: Literal["open-view"] = "open-view"
@@ -84,8 +105,16 @@ class OpenView(_Command):
     #: How deep below the part's nearest point to the viewer, mm; none asks for the nearest axis or else the middle.
     depth: _Mm | None = None
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("view", self.view)}
 
-class ShortenView(_Command):
+    @property
+    def told(self) -> str:
+        return f"broke view {self.view} open" if self.points else f"closed view {self.view}"
+
+
+class ShortenView(ViewEdit):
     """Break a stretch out of a view of a long part: between two levels from the datum (mm along its right or up), or,
     without levels, where the part goes on the same for longest; `whole` shows it in full again."""
 
@@ -95,23 +124,47 @@ class ShortenView(_Command):
     levels: _Point | None = None
     whole: bool = False
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("view", self.view)}
 
-class RemoveView(_Command):
+    @property
+    def told(self) -> str:
+        return f"showed view {self.view} whole" if self.whole else f"shortened view {self.view}"
+
+
+class RemoveView(ViewEdit):
     """Take a view off the sheet, with what hangs on it and the statements in it."""
 
     op: Literal["remove-view"] = "remove-view"
     id: _Id
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("view", self.id)}
 
-class ViewToSheet(_Command):
+    @property
+    def told(self) -> str:
+        return f"took view {self.id} off the sheet"
+
+
+class ViewToSheet(ViewEdit):
     """Move a view to another sheet; a new one is made when there is none of that number."""
 
     op: Literal["view-to-sheet"] = "view-to-sheet"
     id: _Id
     sheet: Annotated[int, Field(ge=1, le=99)]
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("view", self.id)}
 
-class SetView(_Command):
+    @property
+    def told(self) -> str:
+        return f"moved view {self.id} to sheet {self.sheet}"
+
+
+class SetView(ViewEdit):
     """Change how a view is drawn; what is not given stays."""
 
     op: Literal["set-view"] = "set-view"
@@ -135,7 +188,10 @@ class SetView(_Command):
     #: Look at a section from the other side.
     turned: bool | None = None
 
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("view", self.id)}
 
-ViewCommand = (
-    AddSection | AddDetail | AddAuxiliary | AddView | OpenView | ShortenView | RemoveView | ViewToSheet | SetView
-)
+    @property
+    def told(self) -> str:
+        return f"changed view {self.id}"

@@ -1,0 +1,93 @@
+"""A sheet under an edit: what it is about is looked up here, and what it changes is put here."""
+
+from typing import Any
+
+from canonis.core.drafting.draft import Projections, scene_for
+from canonis.core.drafting.new_views import next_letter
+from canonis.core.faults import BadInput
+from canonis.core.features.model import Feature
+from canonis.core.layout.arrange import arrange, place_notes, refresh
+from canonis.core.sheet.document import Annotation, SheetDocument, SheetPage
+from canonis.core.sheet.scene import Scene
+from canonis.core.sheet.sizes import Look, look_of
+from canonis.core.sheet.views import View
+from canonis.core.solid.model import Solid
+
+__all__ = ["Editor"]
+
+
+class Editor:
+    """The document of a sheet on its model; every change makes another document, what it was made from stays as it is."""
+
+    def __init__(
+        self, document: SheetDocument, solids: tuple[Solid, ...], features: tuple[Feature, ...], cache: Projections
+    ) -> None:
+        self.document, self.solids, self.features, self.cache = document, solids, features, cache
+
+    def scene(self, document: SheetDocument | None = None) -> Scene:
+        """The scene of the document as it is now, or of another one of this sheet."""
+        return scene_for(self.document if document is None else document, self.solids, self.features, self.cache)
+
+    def mark(self, name: str) -> Annotation:
+        """A statement by its id.
+
+        Raises BadInput where it has gone.
+        """
+        try:
+            return self.document.annotation(name)
+        except KeyError:
+            raise BadInput("That statement is no longer on the sheet; reload to see the present one.") from None
+
+    def view(self, name: str) -> View:
+        """A view by its id.
+
+        Raises BadInput where it has gone.
+        """
+        try:
+            return self.document.view(name)
+        except KeyError:
+            raise BadInput("That view is no longer on the sheet; reload to see the present one.") from None
+
+    def page(self, number: int) -> SheetPage:
+        """A sheet by its number."""
+        return next(p for p in self.document.pages if p.number == number)
+
+    def look(self, number: int) -> Look:
+        """How a sheet is drawn."""
+        return look_of(self.document.style, self.page(number).size)
+
+    def new_id(self) -> str:
+        """The id of a further statement."""
+        return f"D{1 + max((int(a.id[1:]) for a in self.document.annotations if a.id[1:].isdigit()), default=0)}"
+
+    def new_view(self) -> tuple[str, str]:
+        """The id of a further view, and its letter."""
+        number = 1 + max((int(v.id[1:]) for v in self.document.views if v.id[1:].isdigit()), default=0)
+        return f"V{number}", next_letter(self.document)
+
+    def update(self, **fields: Any) -> None:
+        """Change fields of the document."""
+        self.document = self.document.model_copy(update=fields)
+
+    def put(self, *marks: Annotation) -> None:
+        """Put statements in place of those of their ids; new ones come last."""
+        new = {m.id: m for m in marks}
+        kept = tuple(new.pop(a.id, a) for a in self.document.annotations)
+        self.update(annotations=(*kept, *new.values()))
+
+    def put_view(self, view: View) -> None:
+        """Put a view in place of the one of its id."""
+        self.update(views=tuple(view if v.id == view.id else v for v in self.document.views))
+
+    def refresh(self, number: int, *, notes: bool = False) -> None:
+        """Place the rows of a sheet anew, and its notes."""
+        self.document = refresh(self.scene(), self.page(number), notes=notes)
+
+    def arrange(self, number: int, size: str, scale: str) -> None:
+        """Lay a sheet out anew."""
+        self.document = arrange(self.scene(), self.page(number), size, scale)
+
+    def place_notes(self) -> None:
+        """Put the notes of every sheet above its title block."""
+        for page in self.document.pages:
+            self.document = place_notes(self.document, page)

@@ -1,0 +1,117 @@
+"""Views that are put on a sheet: their letters and names, the frames they look along, and the free place that they get."""
+
+import math
+from collections.abc import Callable
+
+import numpy as np
+
+from canonis.core.drafting.sectioning import triple
+from canonis.core.faults import BadInput
+from canonis.core.layout.free_spot import Rect, beside, elsewhere, taken_by
+from canonis.core.layout.rows import place_rows
+from canonis.core.sheet.compile import compile_annotation
+from canonis.core.sheet.document import SheetDocument
+from canonis.core.sheet.scene import Scene, frame_of_view
+from canonis.core.sheet.sizes import look_of, size_mm
+from canonis.core.sheet.strokes import Page
+from canonis.core.sheet.views import Auxiliary, View
+from canonis.core.solid.model import Vec
+from canonis.core.view.frames import ViewFrame
+
+__all__ = ["BY_HAND", "LETTERS", "NoRoom", "auxiliary_of", "corner_frame", "next_letter", "placed", "text_boxes"]
+
+#: The reason of a view that somebody asked for.
+BY_HAND = "asked for by hand"
+#: Letters of sections, details and views by arrow; I, O and Q could be taken for others (ISO 128-3).
+LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"
+Scenes = Callable[[SheetDocument], Scene]
+
+
+class NoRoom(BadInput):
+    """A view finds no free place on its sheet; `document` has it, without a place."""
+
+    def __init__(self, message: str, document: SheetDocument) -> None:
+        super().__init__(message)
+        self.document = document
+
+
+def next_letter(document: SheetDocument) -> str:
+    """The first letter that no view uses yet."""
+    used = {getattr(v, "letter", "") for v in document.views}
+    names = [*LETTERS, *(a + b for a in LETTERS for b in LETTERS)]
+    return next(x for x in names if x not in used)
+
+
+def text_boxes(scene: Scene, sheet: int) -> list[Rect]:
+    """The boxes of all statements on a sheet, paper mm."""
+    size = next(p.size for p in scene.document.pages if p.number == sheet)
+    look = look_of(scene.document.style, size)
+    page = Page(sheet, size, size_mm(size))
+    for mark in scene.document.annotations:
+        if mark.sheet == sheet:
+            compile_annotation(page, scene, mark, look)
+    out = []
+    for text in page.texts:
+        corners = text.corners()
+        out.append((*corners.min(axis=0).tolist(), *corners.max(axis=0).tolist()))
+    return [(a, b, c, d) for a, b, c, d in out]
+
+
+def placed(scenes: Scenes, document: SheetDocument, view: View, aligned: bool) -> SheetDocument:
+    """The document with a new view in a free place.
+
+    Raises BadInput when the sheet has none.
+    """
+    document = document.model_copy(update={"views": (*document.views, view)})
+    scene = scenes(document)
+    seen = scene.projection(view)
+    if not seen.visible:
+        raise BadInput("Nothing of the part is to be seen there; the sheet stays as it was.")
+    # Rows make room for the letters on the parent before a free place is looked for.
+    look = look_of(document.style, next(p.size for p in document.pages if p.number == view.sheet))
+    rows = place_rows(scene, look)
+    dressed = scene.on(
+        document.model_copy(update={"annotations": tuple(rows.get(a.id, a) for a in document.annotations)})
+    )
+    taken = taken_by(scene, view.sheet, text_boxes(dressed, view.sheet), but=view.id)
+    at = beside(scene, view, taken) if aligned else None
+    stays = at is not None
+    at = at or elsewhere(scene, view, taken)
+    if at is None:
+        raise NoRoom(
+            "There is no room for that view on this sheet; take a larger sheet, a smaller scale or another sheet.",
+            document,
+        )
+    made = view.model_copy(update={"at": at, "aligned": stays})
+    return document.model_copy(update={"views": tuple(made if v.id == made.id else v for v in document.views)})
+
+
+def auxiliary_of(
+    scene: Scene, parent: View, face: str, normal: Vec, letter: str, name: str, reason: str = ""
+) -> Auxiliary:
+    """A view square to a face that its parent shows from the side."""
+    frame = frame_of_view(parent)
+    toward = normal / float(np.linalg.norm(normal))
+    # Folded about the line in which the face is seen: what is toward the viewer of the parent lies across it.
+    across = np.cross(frame.toward, toward)
+    up = across / float(np.linalg.norm(across))
+    made = ViewFrame(np.cross(up, toward), up)
+    if abs(float(up @ frame.up)) < abs(float(made.right @ frame.up)):
+        made = ViewFrame(up, np.cross(toward, up))
+    if float(made.up @ frame.up) < -1e-9:
+        made = ViewFrame(-made.right, -made.up)
+    return Auxiliary(
+        id=name, sheet=parent.sheet, scale=parent.scale, origin=parent.origin, right=triple(made.right), up=triple(made.up),
+        at=parent.at, hidden=False, parent=parent.id, aligned=False, letter=letter, face=face, reason=reason,
+    )  # fmt: skip
+
+
+def corner_frame(front: ViewFrame, corner: str, below: bool) -> ViewFrame:
+    """The isometric frame from a corner of the part, named from the front view, above or below it (ISO 5456-3)."""
+    depth, side = corner.split("-")
+    x = front.right * (1.0 if side == "right" else -1.0)
+    z = front.toward * (1.0 if depth == "front" else -1.0)
+    toward = (x + z + front.up * (-1.0 if below else 1.0)) / math.sqrt(3)
+    right = np.cross(front.up, toward)
+    right = right / float(np.linalg.norm(right))
+    return ViewFrame(right, np.cross(toward, right))
