@@ -38,7 +38,7 @@ def test_a_changed_house_rule_redrafts_the_sheet_and_keeps_what_was_added(page, 
         job = new_job(client, "RULES-1", title="Slide")
         upload(client, job, step_bytes(PLATE))
         application.wait(client, job)
-        sheet = client.get(f"/api/jobs/{job}/export/json").json()["document"]
+        sheet = client.get(f"/api/jobs/{job}/export/json").json()
         seen = [
             a
             for a in sheet["annotations"]

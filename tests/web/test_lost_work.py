@@ -32,7 +32,9 @@ def sheet(client, job):
 
 
 def statements(client, job):
-    return client.get(f"/api/jobs/{job}/export/json").json()["document"]["annotations"]
+    sheet = client.get(f"/api/jobs/{job}/export/json").json()
+    called = {a["id"]: a["kind"] for a in sheet["annotations"]}
+    return [{**a, "kind": called[a["id"]]} for a in sheet["document"]["annotations"]]
 
 
 def move(version, name, token, mine=(), dy=7.0):

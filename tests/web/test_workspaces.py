@@ -135,8 +135,8 @@ def test_a_sheet_drafted_anew_locates_as_its_house_rule_says(application, quay):
     application.wait(mine, job)
 
     def kinds():
-        document = mine.get(f"/api/jobs/{job}/export/json").json()["document"]
-        return [a["kind"] for a in document["annotations"] if a["kind"] in ("linear", "ordinate")]
+        sheet = mine.get(f"/api/jobs/{job}/export/json").json()
+        return [a["kind"] for a in sheet["annotations"] if a["kind"] in ("linear", "ordinate")]
 
     assert "ordinate" in kinds()
     edit(mine, job, {"op": "put", "what": "rules", "rev": 0, "value": {"locations": "chain"}})

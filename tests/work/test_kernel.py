@@ -140,7 +140,7 @@ def test_a_second_child_has_a_model_back_without_its_file(child):
         shelf.asked.clear()
         assert other.run("show", {**asked, "document": sheet}, subject=sha, shelf=shelf) == shown
         assert other.run("prove", {**asked, "document": sheet, "links": {}}, subject=sha, shelf=shelf) == proof
-        mark = next(a["id"] for a in sheet["annotations"] if a["kind"] == "ordinate")
+        mark = next(a["id"] for a in sheet["annotations"] if a.get("kind") == "ordinate")
         command = {"op": "move", "id": mark, "dx": 0, "dy": 7}
         assert other.run("edit", {**asked, "document": sheet, "command": command}, subject=sha, shelf=shelf)["pages"]
         # A statement that only moved, and a sheet shown again, ask neither for the file nor for the kernel's shapes.
