@@ -34,7 +34,11 @@ def measure_polygons(m: Measurer, mark: Leader, alive: list[str], reading: Callo
     parts = [worst([compared(reading, "across-flats", s, m.document.unit) for s in spans])]
     sides = reading.part("sides")
     first, second = flats[0][2], min((n for _, _, n in flats), key=lambda n: abs(float(n @ flats[0][2])))
-    even = equally_spaced([n for _, _, n in flats], unit_vector(np.cross(first, second)))
+    axis = np.cross(first, second)
+    if float(np.linalg.norm(axis)) < 1e-6:
+        # Flats that are all parallel are no polygon.
+        return []
+    even = equally_spaced([n for _, _, n in flats], unit_vector(axis))
     count = len(flats)
     said = float(sides.nominal) if sides is not None and sides.nominal is not None else float(count)
     ok = said == count and even and len(matched) == count
