@@ -212,3 +212,14 @@ def test_a_bore_is_measured_behind_what_crosses_it(depth):
     check = on(CROSSED, recipe(*CROSSED["steps"][:2], {**CROSSED["steps"][2], "depth": depth}))
     deep = next(s for s in check.statements if s.text.startswith("⌀10")).part("depth")
     assert deep.measured == pytest.approx(depth) and deep.ok is (depth == 48)
+
+
+@pytest.mark.parametrize("rims", ["RIM 1 × 45° RIM 0.5 × 45°", "RIM 0.5 × 45° RIM 1 × 45°"])
+def test_rims_in_one_another_are_not_told_apart_and_so_neither_proven_nor_accused(rims):
+    data = part(
+        hole([[40, 25, 20]], 10, counterbore={"diameter": 20, "depth": 6}),
+        {"op": "chamfer", "edges": {"near": [[40, 35, 20]]}, "leg": 1},
+        {"op": "chamfer", "edges": {"near": [[40, 30, 14]]}, "leg": 0.5},
+    )
+    statement = typed(data, f"⌀10 THRU ⌴⌀20 ↧6 {rims}")
+    assert statement.state == "unproven" and "rim" in statement.note

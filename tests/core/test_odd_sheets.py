@@ -110,7 +110,6 @@ def test_whatever_is_said_of_whatever_is_there_gets_a_verdict(name):
         for text in SAID:
             other = worded(mark, text)
             proof = measurer.prove(other)
-            assert proof.state in ("proven", "contradicted", "unproven", "lost", "reference")
             if not other.read:
                 assert proof.state == "unproven"
             elif proof.state == "proven":

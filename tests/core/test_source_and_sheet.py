@@ -5,9 +5,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.bench.scheme import said_of
+from canonis.core.callout.pen import Pen
 from canonis.core.callout.rules import HouseRules
 from canonis.core.callout.together import together
-from canonis.core.callout.writing import sheet_line
+from canonis.core.callout.writing import write_line
 from canonis.core.drafting.draft import DraftWish
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
@@ -143,7 +144,7 @@ def test_what_is_written_in_words_is_read_as_the_same(line, unit):
     for notation in ("symbols", "words"):
         again = read_line(read.written(rules, notation), rules)
         assert again.error is None and read.meaning == again.meaning, read.written(rules, notation)
-    said = sheet_line(read, rules.unit, "words")
+    said = write_line(read.stated, Pen(rules.unit, "words", sheet=True))
     assert not any(sign in said for sign in "⌴⌵↧")
     assert read_line(said, rules).error is None
 

@@ -25,8 +25,8 @@ class Measured:
         decimals = len(text.partition(".")[2])
         return Part(name=name, nominal=to_mm(fraction_of(text), self.unit), typed=text, decimals=decimals)
 
-    def thread(self, designation: str, *, drilled: bool = False) -> tuple[Part, ...]:
-        """A thread by its designation, with the sizes that are looked up for it.
+    def thread(self, designation: str, *, outside: bool = False) -> tuple[Part, ...]:
+        """A thread by its designation, with the sizes that are looked up for it; no drill belongs to one that is `outside`.
 
         Raises BadInput for one that no table has.
         """
@@ -34,7 +34,7 @@ class Measured:
         sizes = {"major": known.major, "pitch": known.pitch}
         if known.starts > 1:
             sizes["lead"] = known.pitch * known.starts
-        if known.drill is not None and not drilled:
+        if known.drill is not None and not outside:
             sizes["tap-drill"] = known.drill
         unit = Unit.MM if self.unit is not Unit.MM else None
         return (

@@ -1,11 +1,10 @@
 """Writing a callout so that it reads back the same, in symbols or in words, on a list or on a sheet."""
 
 from canonis.core.callout.callout import WORDS, Callout, kind_of
-from canonis.core.callout.pen import Notation, Pen
+from canonis.core.callout.pen import Pen
 from canonis.core.callout.speech import Speech
-from canonis.core.quantity.units import Unit
 
-__all__ = ["say", "sheet_line", "write", "write_line"]
+__all__ = ["say", "write", "write_line"]
 
 #: How many angles of members a line holds.
 _IN_A_ROW = 4
@@ -28,11 +27,6 @@ def write(c: Callout, pen: Pen) -> tuple[str, ...]:
 def write_line(c: Callout, pen: Pen) -> str:
     """The callout in one line."""
     return " ".join(write(c, pen))
-
-
-def sheet_line(c: Callout, unit: Unit, notation: Notation = "symbols") -> str:
-    """What a sheet writes for a callout of a source, in one line."""
-    return write_line(c.stated, Pen(unit, notation, sheet=True))
 
 
 def _joined(*texts: str) -> str:

@@ -30,7 +30,7 @@ def _lettered(size: Measured, seats: tuple[Seat, ...]) -> list[tuple[str, Seat]]
     """The seats of a side with their names: those in one another get letters, counterbores from the widest."""
     out: list[tuple[str, Seat]] = []
     for sort in ("counterbore", "countersink", "rim", "rim-round"):
-        mine = [s for s in seats if (s.kind if s.kind in _SORTS else "rim") == sort]
+        mine = [s for s in seats if s.kind == sort]
         if sort == "counterbore":
             # Of those that are written as equally wide the outer one is said.
             mine = [

@@ -3,10 +3,9 @@
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import cache
-from importlib import import_module
-from pkgutil import iter_modules
 
 from canonis.core.features.model import Feature, Piece
+from canonis.core.folder import modules_of
 from canonis.core.solid.model import Solid
 
 __all__ = ["Claims", "Finder", "FormKind", "finders", "finds", "form", "form_of"]
@@ -66,7 +65,12 @@ def finds(order: int) -> Callable[[Finder], Finder]:
 def form(
     kind: str, letter: str, *, alone: bool = False, patterned: bool = True, walled: bool = False, opens: bool = False
 ) -> FormKind:
-    """Enter a kind of compound feature."""
+    """Enter a kind of compound feature.
+
+    Raises ValueError for a second one of the same name.
+    """
+    if kind in _FORMS:
+        raise ValueError(f"two finders enter the kind {kind}")
     _FORMS[kind] = FormKind(kind, letter, alone, patterned, walled, opens)
     return _FORMS[kind]
 
@@ -78,14 +82,15 @@ def finders() -> tuple[Finder, ...]:
 
 
 def form_of(kind: str) -> FormKind:
-    """What is known of a kind of compound feature; by its first letter, where none is entered."""
+    """What is known of a kind of compound feature.
+
+    Raises KeyError where none is entered.
+    """
     _load()
-    return _FORMS.get(kind, FormKind(kind, kind[:1].upper()))
+    return _FORMS[kind]
 
 
 @cache
 def _load() -> None:
     """Meet every module of this folder, so that those that find something have entered it."""
-    package = __name__.rpartition(".")[0]
-    for found in iter_modules(import_module(package).__path__):
-        import_module(f"{package}.{found.name}")
+    modules_of(__name__.rpartition(".")[0])

@@ -159,7 +159,11 @@ class Lines:
 def around_flanks(solid: Solid, flanks: Collection[int]) -> list[int]:
     """The flanks of a spline with the tips and roots between them."""
     one, other = _two_ways(solid, flanks)
-    axis = unit_vector(np.cross(solid.faces[one].axis, solid.faces[other].axis))
+    across = np.cross(solid.faces[one].axis, solid.faces[other].axis)
+    if float(np.linalg.norm(across)) < 1e-6:
+        # Walls that are all parallel are around no axis.
+        return sorted(flanks)
+    axis = unit_vector(across)
     beside = {
         o for f in flanks for _, o in solid.neighbours[f]
         if solid.faces[o].kind == "cylinder" or (solid.faces[o].kind == "plane" and abs(float(solid.faces[o].axis @ axis)) < 1e-6)

@@ -3,16 +3,15 @@
 Adding a kind is writing such a module here.
 """
 
-from importlib import import_module
-from pkgutil import iter_modules
 from types import ModuleType
 
 from canonis.core.callout.values import Numbers
+from canonis.core.folder import modules_of
 
 __all__ = ["MODULES", "READERS"]
 
 #: The modules with a fragment of the grammar.
-MODULES: tuple[ModuleType, ...] = tuple(import_module(f"{__name__}.{m.name}") for m in iter_modules(__path__))
+MODULES: tuple[ModuleType, ...] = modules_of(__name__)
 #: What turns the rules of those fragments into parts; those that build on others before them.
 READERS: tuple[type, ...] = tuple(
     sorted(

@@ -3,12 +3,9 @@
 Adding a kind is writing such a module in this folder.
 """
 
-from importlib import import_module
-from pkgutil import iter_modules
-
 from canonis.core.drafting.registry import of_faces, of_features
+from canonis.core.folder import modules_of
 
 __all__ = ["of_faces", "of_features"]
 
-for _found in iter_modules(__path__):
-    import_module(f"{__name__}.{_found.name}")
+modules_of(__name__)

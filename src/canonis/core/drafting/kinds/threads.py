@@ -36,7 +36,7 @@ def threads(desk: Desk) -> Iterator[Candidate]:
             if named is None or not strips or not side:
                 continue
             length = None if data["internal"] else _length(desk, piece)
-            known = desk.sizes.thread(named + (" LH" if data["hand"] == "left" else ""), drilled=length is not None)
+            known = desk.sizes.thread(named + (" LH" if data["hand"] == "left" else ""), outside=length is not None)
             long = () if length is None else (desk.sizes.length("length", length),)
             says = Callout(kind="thread", detail="outside" if long else "", parts=(*known[:1], *long, *known[1:]))
             refs = tuple(desk.reference(f) for f in strips)

@@ -16,7 +16,6 @@ __all__ = ["measure_grooves"]
 thing(
     "groove", plain=("width", "depth"), words=("groove", "undercut", "relief"), cut=True, claims_holes=True, weight=1.0
 )
-thing("groove-bottom", keeps_faces=True)
 meant("groove", things={"groove": 0.0, "slot": 3.0}, several="counted", strict=True, free_words=True)
 
 

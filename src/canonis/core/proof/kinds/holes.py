@@ -106,10 +106,11 @@ def _seats(m: Measurer, mark: Leader, reading: Callout, holes: list[GaugedHole],
     bore = {"diameter": lambda s: s.diameter, "depth": lambda s: s.depth}
     sink = {"diameter": lambda s: s.diameter, "angle": lambda s: s.angle}
     rim = {"size": lambda s: s.leg, "angle": lambda s: 90 - s.angle / 2}
-    names = {
-        f"{kind}{letter}": sizes for kind, sizes in (("counterbore", bore), ("countersink", sink), ("rim", rim)) for letter in LETTERS
-    }  # fmt: skip
+    names = {f"counterbore{letter}": bore for letter in LETTERS} | {"countersink": sink, "rim": rim}
     for kind, sizes in names.items():
+        if sizes is not bore and any(reading.part(f"{kind}-b{side}-{n}") for n in sizes):
+            # Which of several rims or countersinks in one another was gauged is not known: none is held against the note.
+            continue
         said = [n for n in sizes if reading.part(f"{kind}{side}-{n}")]
         for name in said:
             measured = [(found[0] if (found := seats(h, kind)) else None) for h in holes]
@@ -119,8 +120,7 @@ def _seats(m: Measurer, mark: Leader, reading: Callout, holes: list[GaugedHole],
             # A spot face is a counterbore that only cleans the surface: its depth says how deep.
             out.append(PartProof(f"{kind}{side}-spot", True, True, all(seats(h, kind) for h in holes)))
         unsaid = [s for h in holes for s in seats(h, kind)]
-        told = sizes is bore or kind == "countersink" or (kind == "rim" and not m.rim_stated(mark, holes))
-        if not said and unsaid and told:
+        if not said and unsaid and (kind != "rim" or not m.rim_stated(mark, holes)):
             # The note says nothing of a seat that is there.
             name = next(iter(sizes))
             out.append(PartProof(f"{kind}{side}-{name}", None, sizes[name](unsaid[0]), False))
