@@ -1,14 +1,12 @@
 """Views that are put on a sheet: their letters and names, the frames they look along, and the free place that they get."""
 
 import math
-from collections.abc import Callable
 
 import numpy as np
 
 from canonis.core.drafting.sectioning import triple
 from canonis.core.faults import BadInput
-from canonis.core.layout.free_spot import Rect, beside, elsewhere, taken_by
-from canonis.core.layout.rows import place_rows
+from canonis.core.layout.free_spot import Rect
 from canonis.core.sheet.compile import compile_annotation
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.sheet.scene import Scene, frame_of_view
@@ -18,13 +16,12 @@ from canonis.core.sheet.views import Auxiliary, View
 from canonis.core.solid.model import Vec
 from canonis.core.view.frames import ViewFrame
 
-__all__ = ["BY_HAND", "LETTERS", "NoRoom", "auxiliary_of", "corner_frame", "next_letter", "placed", "text_boxes"]
+__all__ = ["BY_HAND", "LETTERS", "NoRoom", "auxiliary_of", "corner_frame", "next_letter", "text_boxes"]
 
 #: The reason of a view that somebody asked for.
 BY_HAND = "asked for by hand"
 #: Letters of sections, details and views by arrow; I, O and Q could be taken for others (ISO 128-3).
 LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"
-Scenes = Callable[[SheetDocument], Scene]
 
 
 class NoRoom(BadInput):
@@ -55,35 +52,6 @@ def text_boxes(scene: Scene, sheet: int) -> list[Rect]:
         corners = text.corners()
         out.append((*corners.min(axis=0).tolist(), *corners.max(axis=0).tolist()))
     return [(a, b, c, d) for a, b, c, d in out]
-
-
-def placed(scenes: Scenes, document: SheetDocument, view: View, aligned: bool) -> SheetDocument:
-    """The document with a new view in a free place.
-
-    Raises BadInput when the sheet has none.
-    """
-    document = document.model_copy(update={"views": (*document.views, view)})
-    scene = scenes(document)
-    seen = scene.projection(view)
-    if not seen.visible:
-        raise BadInput("Nothing of the part is to be seen there; the sheet stays as it was.")
-    # Rows make room for the letters on the parent before a free place is looked for.
-    look = look_of(document.style, next(p.size for p in document.pages if p.number == view.sheet))
-    rows = place_rows(scene, look)
-    dressed = scene.on(
-        document.model_copy(update={"annotations": tuple(rows.get(a.id, a) for a in document.annotations)})
-    )
-    taken = taken_by(scene, view.sheet, text_boxes(dressed, view.sheet), but=view.id)
-    at = beside(scene, view, taken) if aligned else None
-    stays = at is not None
-    at = at or elsewhere(scene, view, taken)
-    if at is None:
-        raise NoRoom(
-            "There is no room for that view on this sheet; take a larger sheet, a smaller scale or another sheet.",
-            document,
-        )
-    made = view.model_copy(update={"at": at, "aligned": stays})
-    return document.model_copy(update={"views": tuple(made if v.id == made.id else v for v in document.views)})
 
 
 def auxiliary_of(

@@ -4,7 +4,7 @@ import numpy as np
 
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
-from canonis.core.drafting.new_views import BY_HAND, auxiliary_of, placed
+from canonis.core.drafting.new_views import BY_HAND, auxiliary_of
 from canonis.core.drafting.view_commands import AddAuxiliary
 from canonis.core.faults import BadInput
 from canonis.core.sheet.scene import frame_of_view
@@ -46,4 +46,4 @@ def add_auxiliary(editor: Editor, command: AddAuxiliary) -> None:
         name,
         BY_HAND,
     )
-    editor.document = placed(editor.scene, editor.document, made, aligned=False)
+    editor.add_view(made, aligned=False)

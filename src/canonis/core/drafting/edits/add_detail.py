@@ -4,7 +4,7 @@ import numpy as np
 
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
-from canonis.core.drafting.new_views import BY_HAND, placed
+from canonis.core.drafting.new_views import BY_HAND
 from canonis.core.drafting.sectioning import on_plane, snap_levels, snapped
 from canonis.core.drafting.view_commands import AddDetail
 from canonis.core.faults import BadInput
@@ -43,4 +43,4 @@ def add_detail(editor: Editor, command: AddDetail) -> None:
         at=parent.at, hidden=False, transitions=parent.transitions, parent=parent.id, aligned=False, letter=letter,
         window=Window(form=command.form, centre=spot, half=(reach, reach)), reason=BY_HAND,
     )  # fmt: skip
-    editor.document = placed(editor.scene, editor.document, made, aligned=False)
+    editor.add_view(made, aligned=False)

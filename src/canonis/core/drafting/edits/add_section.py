@@ -4,7 +4,7 @@ import numpy as np
 
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
-from canonis.core.drafting.new_views import BY_HAND, placed
+from canonis.core.drafting.new_views import BY_HAND
 from canonis.core.drafting.sectioning import form_of, on_plane, section_of, snap_levels, snapped, squared
 from canonis.core.drafting.view_commands import AddSection
 from canonis.core.faults import BadInput
@@ -52,4 +52,4 @@ def add_section(editor: Editor, command: AddSection) -> None:
     whole = editor.scene(editor.document.model_copy(update={"views": (*editor.document.views, made)}))
     if all(c.region.is_empty for c in whole.projection(made).cut):
         raise BadInput("That cutting line misses the part; draw it through the part.")
-    editor.document = placed(editor.scene, editor.document, made, aligned=True)
+    editor.add_view(made, aligned=True)

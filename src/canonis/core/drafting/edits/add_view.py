@@ -4,7 +4,7 @@ from typing import Any
 
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
-from canonis.core.drafting.new_views import BY_HAND, corner_frame, placed
+from canonis.core.drafting.new_views import BY_HAND, corner_frame
 from canonis.core.drafting.sectioning import triple
 from canonis.core.drafting.view_commands import AddView
 from canonis.core.faults import BadInput
@@ -30,7 +30,7 @@ def add_view(editor: Editor, command: AddView) -> None:
             **shared, scale=front.scale / 2 if front.scale > 0.5 else front.scale, right=triple(turned.right), up=triple(turned.up),
             corner=command.corner, below=command.below, hidden=False, aligned=False,
         )  # fmt: skip
-        editor.document = placed(editor.scene, editor.document, made, aligned=False)
+        editor.add_view(made, aligned=False)
         return
     if any(v.kind == command.kind and v.sheet == command.sheet for v in editor.document.views):
         raise BadInput(f"The {command.kind} view is on the sheet already.")
@@ -43,4 +43,4 @@ def add_view(editor: Editor, command: AddView) -> None:
         up=triple(turned.up),
         parent=front.id,
     )
-    editor.document = placed(editor.scene, editor.document, made, aligned=True)
+    editor.add_view(made, aligned=True)

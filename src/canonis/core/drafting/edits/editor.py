@@ -3,10 +3,12 @@
 from typing import Any
 
 from canonis.core.drafting.draft import Projections, scene_for
-from canonis.core.drafting.new_views import next_letter
+from canonis.core.drafting.new_views import NoRoom, next_letter, text_boxes
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.layout.arrange import arrange, place_notes, refresh
+from canonis.core.layout.free_spot import beside, elsewhere, taken_by
+from canonis.core.layout.rows import place_rows
 from canonis.core.sheet.document import Annotation, SheetDocument, SheetPage
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look, look_of
@@ -91,3 +93,27 @@ class Editor:
         """Put the notes of every sheet above its title block."""
         for page in self.document.pages:
             self.document = place_notes(self.document, page)
+
+    def add_view(self, view: View, *, aligned: bool) -> None:
+        """Put a further view in a free place: in projection with its parent where it can be `aligned`, else anywhere.
+
+        Raises BadInput where nothing is to be seen, NoRoom where the sheet has no free place.
+        """
+        self.update(views=(*self.document.views, view))
+        scene = self.scene()
+        if not scene.projection(view).visible:
+            raise BadInput("Nothing of the part is to be seen there; the sheet stays as it was.")
+        # Rows make room for the letters on the parent before a free place is looked for.
+        rows = place_rows(scene, self.look(view.sheet))
+        marks = tuple(rows.get(a.id, a) for a in self.document.annotations)
+        dressed = scene.on(self.document.model_copy(update={"annotations": marks}))
+        taken = taken_by(scene, view.sheet, text_boxes(dressed, view.sheet), but=view.id)
+        at = beside(scene, view, taken) if aligned else None
+        stays = at is not None
+        at = at or elsewhere(scene, view, taken)
+        if at is None:
+            raise NoRoom(
+                "There is no room for that view on this sheet; take a larger sheet, a smaller scale or another sheet.",
+                self.document,
+            )
+        self.put_view(view.model_copy(update={"at": at, "aligned": stays}))
