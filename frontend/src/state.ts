@@ -43,6 +43,8 @@ export const useJob = defineStore("job", () => {
   /** A ledger line that is to be shown large. */
   const zoomed = ref<string | null>(null);
   const notice = ref("");
+  /** What the sheet is asked to do as soon as it is on the screen: the id of an action. */
+  const wanted = ref<string | null>(null);
   /** The background work that ended last, to be told where it led. */
   const finished = ref<TaskState | null>(null);
   const busy = ref(0);
@@ -390,7 +392,7 @@ export const useJob = defineStore("job", () => {
   }
 
   return {
-    id, role, name, job, sheet, proof, solid, remarks, tasks, selected, feature, zoomed, notice, finished, busy, folded, sourceVersion,
+    id, role, name, job, sheet, proof, solid, remarks, tasks, selected, feature, zoomed, notice, wanted, finished, busy, folded, sourceVersion,
     pending, away, mayEdit, mayRemark, running, chosen, current, proving, loading, say, guard, stale, openJob, listen, close, edit, undo,
     redo, redraft, started, upload, cancel, linked, link, tick, untick, remark, settle, takeBack, tookSource, put,
   }; // prettier-ignore

@@ -3,6 +3,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import { ref } from "vue";
 import { queries } from "../src/api/queries";
 import type { LedgerRow, Page } from "../src/board/types";
+import { isPress, KEYS, SHEET } from "../src/actions";
 import { useVerbs, type Acts } from "../src/stations/sheet/verbs";
 import { useJob } from "../src/state";
 
@@ -33,7 +34,7 @@ function acts(more: Partial<Record<keyof Acts, unknown>> = {}): Acts {
   const none = () => undefined;
   return {
     page: ref(page), owner: ref(null), view: ref(null), row: ref(undefined), picking: ref(false), folding: ref(false), fold: none, moving: ref(false),
-    setting: ref(false), listing: ref(false), drawing: ref(""), draw: none, measure: none, remove: none, zoom: none, fit: none, toSolid: none, toPrint: none, ...more,
+    setting: ref(false), listing: ref(false), drawing: ref(""), draw: none, noting: ref(false), note: none, wording: ref(false), reword: none, measure: none, remove: none, zoom: none, fit: none, toSolid: none, toPrint: none, ...more,
   } as Acts; // prettier-ignore
 }
 const names = (of: { value: { id: string }[] }) => of.value.map((v) => v.id);
@@ -57,7 +58,7 @@ describe("the verbs that are offered", () => {
     const toSolid = vi.fn();
     const owner = ref("D9");
     const { chosen } = useVerbs(acts({ owner, row: ref(row), toSolid }));
-    expect(names(chosen)).toEqual(["delete", "move", "zoom", "solid"]);
+    expect(names(chosen)).toEqual(["delete", "words", "move", "zoom", "solid"]);
     chosen.value.find((v) => v.id === "solid")?.run();
     expect(toSolid).toHaveBeenCalledWith("H2");
     const differs = { ...row, state: "differs-model" };
@@ -94,5 +95,34 @@ describe("the verbs that are offered", () => {
     expect(toPrint).toHaveBeenCalledWith("5");
     const other = { ...row, source_text: "#6" };
     expect(names(useVerbs(acts({ owner: ref("D9"), row: ref(other) })).chosen)).not.toContain("print");
+  });
+});
+
+describe("the table of actions", () => {
+  const pressed = (key: string, more: Partial<KeyboardEvent> = {}) => ({
+    key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...more,
+  }); // prettier-ignore
+  const meant = (key: string, more: Partial<KeyboardEvent> = {}) =>
+    SHEET.filter((e) => isPress(e.press, pressed(key, more))).map((e) => e.id);
+
+  it("gives each key one meaning, and each verb with a key its place in the list of keys", () => {
+    for (const keys of Object.values(KEYS)) {
+      const presses = keys.map((e) => e.press);
+      expect(new Set(presses).size).toBe(presses.length);
+      expect(keys.every((e) => e.help)).toBe(true);
+    }
+    const { always } = useVerbs(acts({ view: ref("V1") }));
+    for (const verb of always.value) expect(SHEET.find((e) => e.id === verb.id)?.press).toBe(verb.press);
+  });
+
+  it("tells keys apart by what is held with them", () => {
+    expect(meant("z")).toEqual(["zoom"]);
+    expect(meant("z", { ctrlKey: true })).toEqual(["undo"]);
+    expect(meant("Z", { metaKey: true, shiftKey: true })).toEqual(["redo"]);
+    expect(meant("z", { altKey: true })).toEqual([]);
+    // A plus stands behind Shift on many keyboards.
+    expect(meant("+", { shiftKey: true })).toEqual(["closer"]);
+    expect(meant("ArrowUp")).toEqual(["nudge"]);
+    expect(meant("F2")).toEqual(["words"]);
   });
 });

@@ -318,21 +318,26 @@ pitch 20 ; pattern ; 1 ; pitch=20
 20 apart ; pattern ; 1 ; pitch=20
 grid 3 x 4 ; pattern ; 1 ; columns=3 rows=4
 GRID 3 x 4 AT 20 x 15 ; pattern ; 1 ; columns=3 rows=4 pitch=20 pitch-b=15
-Ra 1.6 ; note ; 1
-RA1.6 ; note ; 1
+Ra 1.6 ; surface-texture ; 1 ; parameter:Ra roughness=8/5
+RA1.6 ; surface-texture ; 1 ; parameter:Ra roughness=8/5
 note: deburr ; note ; 1
-FLAT 0.05 ; note ; 1
-flatness 0.05 ; note ; 1
-⏥ 0.05 ; note ; 1
-perp 0.02 A ; note ; 1
-position ⌀0.1 A B C ; note ; 1
+FLAT 0.05 ; tolerance-frame ; 1 ; tolerance:flatness zone=1/20
+flatness 0.05 ; tolerance-frame ; 1 ; tolerance:flatness zone=1/20
+⏥ 0.05 ; tolerance-frame ; 1 ; tolerance:flatness zone=1/20
+perp 0.02 A ; tolerance-frame ; 1 ; tolerance:perpendicularity zone=1/50 datum-1:A
+perp 0.1 to A ; tolerance-frame ; 1 ; tolerance:perpendicularity zone=1/10 datum-1:A
+flatness 0.05 A ; error ; 1
+concentricity 0.05 ; error ; 1
+position ⌀0.1 A B C ; tolerance-frame ; 1 ; tolerance:position zone=1/10 round-zone datum-1:A datum-2:B datum-3:C
+4x true position dia 0.2 MMC to A B ; tolerance-frame ; 4 ; tolerance:position zone=1/5 round-zone modifier:(M) datum-1:A datum-2:B
 harden 58-60 HRC ; note ; 1
 grind after hardening ; note ; 1
 blacken ; note ; 1
 zinc plate ; note ; 1
 heat treat to 32 HRC ; note ; 1
-runout 0.02 A ; note ; 1
-⊥ 0.1 A ; note ; 1
+runout 0.02 A ; tolerance-frame ; 1 ; tolerance:runout zone=1/50 datum-1:A
+run-out 0.02 A-B ; tolerance-frame ; 1 ; tolerance:runout zone=1/50 datum-1:A-B
+⊥ 0.1 A ; tolerance-frame ; 1 ; tolerance:perpendicularity zone=1/10 datum-1:A
 4x ⌀6.6 thr ; error
 ⌀20 PCF ; error
 12..5 ; error

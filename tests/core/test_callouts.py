@@ -21,6 +21,12 @@ ANGLES = {"angle", "point-angle", "pitch-angle", "start-angle"}
 COUNTS = {"teeth", "columns", "rows"}
 #: What is looked up in the table of a thread, and so not said.
 TABLED = {"major", "pitch", "lead", "tap-drill"}
+#: What parts that are words may say.
+WORDED = {
+    "parameter": ["Ra", "Rz", "Rq"], "process": ["GROUND", "AS CAST", "MILLED"], "side": ["TOP", "BOTH FACES"],
+    "tolerance": ["flatness", "position", "perpendicularity", "total runout", "surface profile", "coaxiality"],
+    "modifier": ["(M)", "(L)"], "datum-1": ["A", "A-B"], "datum-2": ["C", "C (M)"], "datum-3": ["D"],
+}  # fmt: skip
 NAMES = [k.name for k in kinds()]
 
 
@@ -88,7 +94,7 @@ def wider(part, steps):
 def callouts(draw, unit):
     kind = kind_of(draw(st.sampled_from(NAMES)))
     unsaid = TABLED if kind.name == "thread" else set()
-    optional = sorted((kind.parts | COMMON) - unsaid)
+    optional = sorted((kind.parts | (frozenset() if kind.of_the_part else COMMON)) - unsaid)
     names = set(draw(st.lists(st.sampled_from(optional), max_size=6, unique=True)))
     for group in kind.needs:
         if not names & set(group):
@@ -111,6 +117,15 @@ def callouts(draw, unit):
             parts.append(Part(name=name, nominal=Fraction(draw(st.sampled_from([3, 4, 5, 6, 8]))), plain=True))
         elif name == "ratio":
             parts.append(Part(name=name, nominal=Fraction(1, draw(st.integers(2, 50))), plain=True))
+        elif name in WORDED and kind.name in ("surface-texture", "tolerance-frame"):
+            parts.append(Part(name=name, designation=draw(st.sampled_from(WORDED[name]))))
+        elif name == "roughness":
+            # An inch sheet says it in microinches.
+            step = Fraction(1, 20) if unit is Unit.MM else Fraction(254, 10_000)
+            parts.append(Part(name=name, nominal=step * draw(st.integers(1, 500)), plain=True))
+        elif name == "zone":
+            step = Fraction(1, 1000) if unit is Unit.MM else Fraction(254, 100_000)
+            parts.append(Part(name=name, nominal=step * draw(st.integers(1, 2000))))
         elif name == "thread":
             parts.append(Part(name=name, designation=draw(st.sampled_from(["M8", "M12 × 1.5", "3/8-16 UNC", "G1/2"]))))
         else:

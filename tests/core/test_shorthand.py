@@ -37,7 +37,7 @@ EXAMPLES = list(examples())
 def expected(parts):
     """name → exact value (or the designation, or None) of the parts column."""
     out = {}
-    for found in re.finditer(r"([a-z0-9-]+)(?:=(\S+)|:(.+?)(?= [a-z-]+(?:=| |$)|$))?(?:\s|$)", parts):
+    for found in re.finditer(r"([a-z0-9-]+)(?:=(\S+)|:(.+?)(?= [a-z][a-z0-9-]*(?:=|:| |$)|$))?(?:\s|$)", parts):
         name, number, text = found.groups()
         out[name] = F(number) if number else text
     return out

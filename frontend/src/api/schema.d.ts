@@ -1374,6 +1374,24 @@ export interface components {
             view: string;
         };
         /**
+         * AddNote
+         * @description A note with a leader to the faces that lines or centres of a view mean, in words as they are typed; `DATUM A` marks a datum.
+         */
+        AddNote: {
+            /**
+             * Op
+             * @default add-note
+             * @constant
+             */
+            op: "add-note";
+            /** Refs */
+            refs: string[];
+            /** Text */
+            text: string;
+            /** View */
+            view: string;
+        };
+        /**
          * AddSection
          * @description A section of a view: along points on the paper that snap to centres and levels, or along one level from the datum.
          *
@@ -1694,7 +1712,7 @@ export interface components {
          */
         EditRequest: {
             /** Command */
-            command: components["schemas"]["Move"] | components["schemas"]["MoveView"] | components["schemas"]["Remove"] | components["schemas"]["AddLinear"] | components["schemas"]["Accept"] | components["schemas"]["Tidy"] | (components["schemas"]["SetHidden"] | components["schemas"]["SetRevision"] | components["schemas"]["SetSize"] | components["schemas"]["SetScale"] | components["schemas"]["SetProjection"]) | components["schemas"]["AddSection"] | components["schemas"]["AddDetail"] | components["schemas"]["AddAuxiliary"] | components["schemas"]["AddView"] | components["schemas"]["OpenView"] | components["schemas"]["ShortenView"] | components["schemas"]["RemoveView"] | components["schemas"]["ViewToSheet"] | components["schemas"]["SetView"];
+            command: components["schemas"]["Move"] | components["schemas"]["MoveView"] | components["schemas"]["Remove"] | components["schemas"]["AddLinear"] | components["schemas"]["AddNote"] | components["schemas"]["SetText"] | components["schemas"]["Accept"] | components["schemas"]["Tidy"] | (components["schemas"]["SetHidden"] | components["schemas"]["SetRevision"] | components["schemas"]["SetSize"] | components["schemas"]["SetScale"] | components["schemas"]["SetProjection"]) | components["schemas"]["AddSection"] | components["schemas"]["AddDetail"] | components["schemas"]["AddAuxiliary"] | components["schemas"]["AddView"] | components["schemas"]["OpenView"] | components["schemas"]["ShortenView"] | components["schemas"]["RemoveView"] | components["schemas"]["ViewToSheet"] | components["schemas"]["SetView"];
             /**
              * Mine
              * @default []
@@ -3663,6 +3681,22 @@ export interface components {
              * @enum {string}
              */
             what: "size";
+        };
+        /**
+         * SetText
+         * @description Other words for a statement, as they are typed.
+         */
+        SetText: {
+            /** Id */
+            id: string;
+            /**
+             * Op
+             * @default set-text
+             * @constant
+             */
+            op: "set-text";
+            /** Text */
+            text: string;
         };
         /**
          * SetView

@@ -3,13 +3,14 @@ import { Alert, Button, notification, Skeleton } from "ant-design-vue";
 import { useEventListener, useOnline } from "@vueuse/core";
 import { computed, defineAsyncComponent, h, onBeforeUnmount, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
+import { SHEET, SOLID, STATIONS } from "../actions";
 import Account from "../parts/Account.vue";
 import FilePick from "../parts/FilePick.vue";
 import Ledger from "../parts/Ledger.vue";
 import Palette, { type Action } from "../parts/Palette.vue";
 import PrintPreview from "./sheet/PrintPreview.vue";
 import Press from "../parts/Press.vue";
-import { useSolid, type Panel } from "../solid/store";
+import { useSolid } from "../solid/store";
 import { useJob } from "../state";
 import { useArrivals } from "./bench/arrivals";
 import Keys from "./bench/Keys.vue";
@@ -24,29 +25,13 @@ const Release = defineAsyncComponent(() => import("./Release.vue"));
 const store = useJob();
 const route = useRoute();
 const router = useRouter();
-const stations = [
-  { key: "source", name: "Source" },
-  { key: "solid", name: "Solid" },
-  { key: "sheet", name: "Sheet" },
-  { key: "proof", name: "Proof" },
-  { key: "release", name: "Release" },
-] as const;
-const at = computed(() => stations.find((s) => s.key === route.params.station)?.key ?? "sheet");
+const at = computed(() => STATIONS.find((s) => s.id === route.params.station)?.id ?? "sheet");
 const bringing = ref<InstanceType<typeof FilePick>>();
 const palette = ref(false);
 const help = ref(false);
 const printing = ref(false);
 const solid = useSolid();
 const online = useOnline();
-const SOLID: { name: string; key: string; panel: Panel }[] = [
-  { name: "Features of the solid", key: "F", panel: "features" },
-  { name: "Measure on the solid", key: "M", panel: "measure" },
-  { name: "Weigh the solid", key: "W", panel: "weigh" },
-  { name: "Steps of the part and their masses", key: "S", panel: "steps" },
-  { name: "Faults of the solid and making advice", key: "A", panel: "faults" },
-  { name: "What changed since the model before", key: "H", panel: "changes" },
-];
-const sheetStation = ref<InstanceType<typeof Sheet>>();
 
 const causes = computed(() => (store.proof?.findings ?? []).filter((f) => !f.under && f.severity !== "advice"));
 /** Hollow, half with the number of open points, or full. */
@@ -76,14 +61,26 @@ function go(station: string) {
 }
 const { over } = useArrivals(go);
 keepTogether();
+/** Goes to the sheet and does there what an entry of the table says. */
+function onSheet(id: string) {
+  store.wanted = id;
+  go("sheet");
+}
+/** Whether an action of the sheet would do nothing now. */
+function idle(id: string) {
+  if (!store.sheet) return true;
+  if (id === "undo") return !store.sheet.can_undo;
+  if (id === "redo") return !store.sheet.can_redo;
+  return ["delete", "words", "zoom"].includes(id) && !store.chosen.length;
+}
 const actions = computed<Action[]>(() => [
-  ...stations.map((s, k) => ({ name: `Go to ${s.name}`, key: String(k + 1), run: () => go(s.key) })),
+  ...STATIONS.map((s, k) => ({ name: `Go to ${s.name}`, key: String(k + 1), run: () => go(s.id) })),
   ...SOLID.map((a) => ({
     name: a.name,
-    key: a.key,
+    key: a.press,
     run: () => {
       go("solid");
-      void solid.show(a.panel);
+      void solid.show(a.id);
     },
   })),
   {
@@ -101,40 +98,11 @@ const actions = computed<Action[]>(() => [
     off: !store.mayEdit,
     run: () => bringing.value?.open(),
   },
-  {
-    name: "Add a dimension between two on the sheet",
-    key: "M",
-    off: !store.mayEdit || !store.sheet,
-    run: () => {
-      go("sheet");
-      setTimeout(() => sheetStation.value?.startPicking(), 60);
-    },
-  },
-  {
-    name: "Delete the selected statement",
-    key: "Delete",
-    off: !store.mayEdit || !store.chosen.length,
-    run: () => sheetStation.value?.remove(),
-  },
-  { name: "Undo", key: "Ctrl Z", off: !store.sheet?.can_undo, run: () => void store.undo() },
-  { name: "Redo", key: "Ctrl Shift Z", off: !store.sheet?.can_redo, run: () => void store.redo() },
-  {
-    name: "Set up the page",
-    key: "P",
-    off: !store.mayEdit || !store.sheet,
-    run: () => {
-      go("sheet");
-      setTimeout(() => sheetStation.value?.setUp(), 60);
-    },
-  },
-  { name: "Fit the sheet", key: "0", run: () => sheetStation.value?.fit() },
-  { name: "Zoom to what is selected", key: "Z", off: !store.chosen.length, run: () => sheetStation.value?.zoom() },
-  {
-    name: "Tidy rows and notes",
-    key: "T",
-    off: !store.mayEdit || !store.sheet,
-    run: () => void store.edit({ op: "tidy" }),
-  },
+  ...SHEET.flatMap((e) =>
+    e.name
+      ? [{ name: e.name, key: e.press, off: (e.edits && !store.mayEdit) || idle(e.id), run: () => onSheet(e.id) }]
+      : [],
+  ),
   { name: "Draft anew", off: !store.mayEdit || !store.sheet, run: () => void store.redraft({}) },
   {
     name: "Print preview",
@@ -154,7 +122,7 @@ function keys(event: KeyboardEvent) {
   if ((event.target as Element).closest?.("input,textarea,select") || event.ctrlKey || event.metaKey || event.altKey)
     return;
   const index = Number(event.key) - 1;
-  if (stations[index]) go(stations[index].key);
+  if (STATIONS[index]) go(STATIONS[index].id);
   else if (event.key === "?") help.value = !help.value;
 }
 /** Where work that ended has led, by its kind. */
@@ -244,23 +212,23 @@ onBeforeUnmount(() => store.close());
         <Button
           type="text"
           class="bare"
-          v-for="(s, k) in stations"
-          :key="s.key"
-          :class="{ on: at === s.key }"
-          :aria-current="at === s.key ? 'page' : undefined"
-          :title="`${s.name} (${k + 1}): ${pips[s.key].word}`"
-          @click="go(s.key)"
+          v-for="(s, k) in STATIONS"
+          :key="s.id"
+          :class="{ on: at === s.id }"
+          :aria-current="at === s.id ? 'page' : undefined"
+          :title="`${s.name} (${k + 1}): ${pips[s.id].word}`"
+          @click="go(s.id)"
         >
           <span class="pip"
-            ><span aria-hidden="true">{{ pips[s.key].shape }}</span
-            ><small v-if="pips[s.key].open">{{ pips[s.key].open }}</small></span
+            ><span aria-hidden="true">{{ pips[s.id].shape }}</span
+            ><small v-if="pips[s.id].open">{{ pips[s.id].open }}</small></span
           >{{ s.name }}
         </Button>
       </nav>
       <main v-if="store.job" class="surface">
         <Source v-if="at === 'source'" :key="store.id" />
         <Solid v-else-if="at === 'solid'" @bring="bringing?.open()" />
-        <Sheet v-else-if="at === 'sheet'" ref="sheetStation" @bring="bringing?.open()" />
+        <Sheet v-else-if="at === 'sheet'" @bring="bringing?.open()" />
         <Proof v-else-if="at === 'proof'" @bring="bringing?.open()" />
         <Release v-else />
       </main>

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { Button, Dropdown, Input, Menu, MenuItem, Skeleton } from "ant-design-vue";
-import { computed, onBeforeUnmount, onMounted, reactive, ref, shallowRef, watch } from "vue";
+import { onKeyStroke } from "@vueuse/core";
+import { computed, nextTick, reactive, ref, shallowRef, watch } from "vue";
 import { useRouter } from "vue-router";
+import { isPress, SHEET } from "../actions";
 import { api, take } from "../api/client";
 import Board from "../board/Board.vue";
 import { STATES, type Drawing, type Pick } from "../board/types";
@@ -24,6 +26,12 @@ const setting = ref(false);
 const listing = ref(false);
 const drawing = ref<Drawing>("");
 const moving = ref(false);
+/** Whether a line is picked for a note, and the one that was; or the statement whose words are typed anew. */
+const noting = ref(false);
+const noted = shallowRef<Pick | null>(null);
+const wording = ref(false);
+const typed = ref("");
+const field = ref<{ focus: () => void }>();
 /** Whether the right click's menu is open. */
 const menu = ref(false);
 const first = shallowRef<Pick | null>(null);
@@ -31,9 +39,6 @@ const number = ref(1);
 const page = computed(() => store.sheet?.pages.find((p) => p.number === number.value) ?? store.sheet?.pages[0]);
 const owner = computed(() => (store.chosen.length === 1 ? store.chosen[0] : null));
 const view = computed(() => (store.selected?.startsWith("v:") ? store.selected.slice(2) : null));
-const shown = computed(() => page.value?.views.find((v) => v.id === view.value));
-/** Whether the selected view can be cut or enlarged. */
-const mayCut = computed(() => !!shown.value?.parent_of);
 const rows = computed(() => new Map((store.proof?.ledger ?? []).map((r) => [r.key, r])));
 const row = computed(() => rows.value.get(`s:${owner.value}`));
 const viewName = (id: string) => page.value?.views.find((v) => v.id === id)?.name ?? id;
@@ -53,6 +58,12 @@ function pick(p: Pick) {
   if (folding.value) {
     startFolding();
     void store.edit({ op: "add-auxiliary", view: p.view, ref: p.ref });
+    return;
+  }
+  if (noting.value) {
+    startNoting();
+    noted.value = p;
+    ask("");
     return;
   }
   if (!first.value) {
@@ -86,6 +97,39 @@ function startFolding() {
       ? "Pick the edge in which a sloped face is seen: by the pointer, or by full stop and comma with Enter. Esc leaves."
       : "",
   );
+}
+function startNoting() {
+  noting.value = !noting.value;
+  noted.value = null;
+  wording.value = false;
+  store.say(
+    noting.value
+      ? "Pick the line or the centre that the note is of: by the pointer, or by full stop and comma with Enter. Esc leaves."
+      : "",
+  );
+}
+/** Opens the field for words, with those that stand there. */
+function ask(text: string) {
+  typed.value = text;
+  void nextTick(() => field.value?.focus());
+}
+function reword() {
+  if (!owner.value) return;
+  noted.value = null;
+  wording.value = !wording.value;
+  if (wording.value) ask(row.value?.text ?? "");
+}
+function leaveWords() {
+  noted.value = null;
+  wording.value = false;
+}
+async function write() {
+  const text = typed.value.trim();
+  const at = noted.value;
+  if (!text) return store.say("Type what the note says.");
+  if (at) await store.edit({ op: "add-note", view: at.view, refs: [at.ref], text });
+  else if (owner.value) await store.edit({ op: "set-text", id: owner.value, text });
+  leaveWords();
 }
 const HOW: Record<Exclude<Drawing, "">, string> = {
   cut: "Drag a cutting line across the view, or press its points and Enter: it snaps to centres, steps, and turns on an axis. Esc leaves.",
@@ -170,6 +214,10 @@ const { chosen: verbs, always } = useVerbs({
   listing,
   drawing,
   draw,
+  noting,
+  note: startNoting,
+  wording,
+  reword,
   measure: startPicking,
   remove,
   zoom,
@@ -197,43 +245,59 @@ function keys(event: KeyboardEvent) {
   }
   const target = event.target as Element;
   if (target.closest?.("input,textarea,select,[role=dialog],[role=menu],[role=combobox],[role=separator]")) return;
-  const ctrl = event.ctrlKey || event.metaKey;
   const inLedger = !!target.closest?.("[role=listbox]");
-  const press = event.key.toLowerCase();
-  if (ctrl && press === "z") void (event.shiftKey ? store.redo() : store.undo());
-  else if (ctrl || event.altKey) return;
-  else if (event.key === "0") board.value?.fit();
-  else if (event.key === "+") board.value?.zoom(1.25);
-  else if (event.key === "-") board.value?.zoom(0.8);
-  else if (event.key === "." || event.key === ",") board.value?.walk(event.key === "." ? 1 : -1);
-  else if (press === "v") board.value?.walkViews(event.shiftKey ? -1 : 1);
-  else if (press === "z") zoom();
-  else if (event.key === "Enter" && drawing.value) board.value?.finish();
-  else if (event.key === "Enter" && (picking.value || folding.value) && board.value?.atPick) board.value.take();
-  else if (event.key === "Escape") {
-    if (drawing.value) draw(drawing.value);
-    else if (folding.value) startFolding();
-    else if (picking.value) startPicking();
-    else store.selected = null;
-  } else if (!store.mayEdit) return;
-  else if (press === "m") startPicking();
-  else if (press === "p") setting.value = !setting.value;
-  else if (press === "l") listing.value = !listing.value;
-  else if (press === "t") void store.edit({ op: "tidy" });
-  else if (view.value && mayCut.value && press === "x") draw("cut");
-  else if (view.value && mayCut.value && press === "e") draw("enlarge");
-  else if (shown.value?.principal && press === "b") draw("open");
-  else if (shown.value?.principal && press === "w") draw("part");
-  else if (mayCut.value && press === "a") startFolding();
-  else if (event.key === "Delete" && (owner.value || view.value)) remove();
-  else if ((owner.value || view.value) && event.key.startsWith("Arrow") && !inLedger) {
-    const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key]!;
-    nudge(step[0] * 3.5, step[1] * 7);
-  } else return;
+  const choosing = picking.value || folding.value || noting.value;
+  if (event.key === "Enter" && (drawing.value || (choosing && board.value?.atPick))) onBoard("enter");
+  else if (event.key === "Escape") onBoard("escape");
+  else {
+    const known = SHEET.find((e) => isPress(e.press, event));
+    if (!known || (known.edits && !store.mayEdit) || (known.id === "nudge" && inLedger)) return;
+    if (!act(known.id, event)) return;
+  }
   event.preventDefault();
 }
-onMounted(() => window.addEventListener("keydown", keys));
-onBeforeUnmount(() => window.removeEventListener("keydown", keys));
+/** What Enter and Esc mean on the paper. */
+function onBoard(what: "enter" | "escape") {
+  if (what === "enter") {
+    if (drawing.value) board.value?.finish();
+    else board.value?.take();
+  } else if (drawing.value) draw(drawing.value);
+  else if (folding.value) startFolding();
+  else if (noting.value) startNoting();
+  else if (picking.value) startPicking();
+  else store.selected = null;
+}
+/** Does an action of the table; false where it fits nothing that is selected. */
+function act(id: string, event?: KeyboardEvent): boolean {
+  if (id === "next" || id === "last") board.value?.walk(id === "next" ? 1 : -1);
+  else if (id === "view") board.value?.walkViews(event?.shiftKey ? -1 : 1);
+  else if (id === "closer" || id === "farther") board.value?.zoom(id === "closer" ? 1.25 : 0.8);
+  else if (id === "nudge") {
+    const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event?.key ?? ""];
+    if (!step || !(owner.value || view.value)) return false;
+    nudge(step[0] * 3.5, step[1] * 7);
+  } else {
+    const fits = everything.value.find((v) => (v.id === id || (id === "delete" && v.id === "off")) && !v.off);
+    fits?.run();
+    return !!fits;
+  }
+  return true;
+}
+onKeyStroke(true, keys, { dedupe: false });
+// What the palette asked for, from whichever station.
+watch(
+  [() => store.wanted, board],
+  ([id]) => {
+    if (!id || !board.value) return;
+    store.wanted = null;
+    act(id);
+  },
+  { immediate: true, flush: "post" },
+);
+watch(
+  () => store.selected,
+  () => (wording.value = false),
+);
 // One panel at a time.
 watch(setting, (now) => now && (listing.value = false));
 watch(listing, (now) => now && (setting.value = false));
@@ -245,7 +309,6 @@ watch(
     store.zoomed = null;
   },
 );
-defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: () => board.value?.fit(), zoom });
 </script>
 
 <template>
@@ -258,7 +321,7 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
             :page="page"
             :chosen="store.chosen"
             :chosen-view="view"
-            :picking="picking || folding"
+            :picking="picking || folding || noting"
             :drawing="drawing"
             :may-edit="store.mayEdit"
             :spoken="spoken"
@@ -338,7 +401,18 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
           <Input v-model:value="by.up" aria-label="Up, mm" /> up
           <Button html-type="submit">Move</Button>
         </form>
-        <span v-if="!verbs.length" class="quiet hint">Select a statement or a view, or right-click the paper.</span>
+        <form v-if="noted || (wording && owner)" class="words" @submit.prevent="write" @keydown.esc.stop="leaveWords">
+          <Input
+            ref="field"
+            v-model:value="typed"
+            aria-label="What it says"
+            :placeholder="noted ? 'Ra 1.6, POSITION ⌀0.2 A B, DATUM A, a note …' : ''"
+          />
+          <Button html-type="submit">{{ noted ? "Put it there" : "Say this" }}</Button>
+        </form>
+        <span v-else-if="!verbs.length" class="quiet hint"
+          >Select a statement or a view, or right-click the paper.</span
+        >
       </div>
       <div class="row">
         <Press v-for="v in always" :key="v.id" :press="v.press" :on="v.on" :disabled="v.off" @press="v.run()">{{
@@ -384,6 +458,13 @@ defineExpose({ startPicking, remove, setUp: () => (setting.value = true), fit: (
   align-items: center;
   height: 33px;
   white-space: nowrap;
+}
+.words {
+  display: flex;
+  gap: 6px;
+}
+.words :deep(input) {
+  width: 330px;
 }
 .by :deep(input) {
   width: 62px;

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { Button, Skeleton } from "ant-design-vue";
 import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { SOLID } from "../actions";
 import Changed from "../solid/Changed.vue";
 import Faults from "../solid/Faults.vue";
 import Features from "../solid/Features.vue";
 import Measure from "../solid/Measure.vue";
 import Steps from "../solid/Steps.vue";
 import Weigh from "../solid/Weigh.vue";
-import { opened, useSolid, type Panel } from "../solid/store";
+import { opened, useSolid } from "../solid/store";
 import { featureKey, sayFeature, writer } from "../solid/words";
 import type { Hit } from "../space/picking";
 import Space from "../space/Space.vue";
@@ -21,14 +22,6 @@ const store = useJob();
 const solid = useSolid();
 const side = ref(338);
 const space = ref<InstanceType<typeof Space>>();
-const PANELS: { key: Panel; name: string; press: string }[] = [
-  { key: "features", name: "Features", press: "F" },
-  { key: "measure", name: "Measure", press: "M" },
-  { key: "weigh", name: "Weigh", press: "W" },
-  { key: "steps", name: "Steps", press: "S" },
-  { key: "faults", name: "Faults", press: "A" },
-  { key: "changes", name: "Changes", press: "H" },
-];
 const features = computed(() => store.solid?.report.features ?? []);
 const inch = computed(() => store.job?.unit === "in");
 const finding = computed(() => (solid.finding == null ? null : (solid.findings?.[solid.finding] ?? null)));
@@ -82,8 +75,8 @@ const valid = computed(() => (store.solid?.report.solids ?? []).every((s) => s.v
 function keys(event: KeyboardEvent) {
   if ((event.target as Element).closest?.("input,textarea,select") || event.ctrlKey || event.metaKey || event.altKey)
     return;
-  const panel = PANELS.find((p) => p.press === event.key.toUpperCase());
-  if (panel) void solid.show(panel.key);
+  const panel = SOLID.find((p) => p.press === event.key.toUpperCase());
+  if (panel) void solid.show(panel.id);
   else if (event.key.toLowerCase() === "c" && solid.main) {
     void navigator.clipboard?.writeText(solid.main.text).catch(() => undefined);
     store.notice = `Copied ${solid.main.text}`;
@@ -181,7 +174,7 @@ defineExpose({ space });
       <Leaves
         class="tabs"
         :at="solid.panel"
-        :leaves="PANELS.map((p) => ({ key: p.key, name: p.name, tip: `${p.name} (${p.press})` }))"
+        :leaves="SOLID.map((p) => ({ key: p.id, name: p.leaf, tip: `${p.leaf} (${p.press})` }))"
         @go="(k) => solid.show(k as typeof solid.panel)"
       />
       <div class="panel" role="tabpanel">

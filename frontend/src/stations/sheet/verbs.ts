@@ -1,5 +1,6 @@
 import { computed, type ComputedRef, type Ref } from "vue";
 import type { Drawing, LedgerRow, Page } from "../../board/types";
+import { SHEET } from "../../actions";
 import { useJob } from "../../state";
 
 /** Something that can be done with what is selected. */
@@ -29,12 +30,23 @@ export interface Acts {
   listing: Ref<boolean>;
   drawing: Ref<Drawing>;
   draw: (what: Exclude<Drawing, "">) => void;
+  noting: Ref<boolean>;
+  note: () => void;
+  /** Whether the words of the selected statement are typed anew. */
+  wording: Ref<boolean>;
+  reword: () => void;
   measure: () => void;
   remove: () => void;
   zoom: () => void;
   fit: () => void;
   toSolid: (feature: string) => void;
   toPrint: (line: string) => void;
+}
+
+const PRESS = new Map(SHEET.map((e) => [e.id, e.press]));
+/** A verb with its key from the table. */
+function verb(id: string, name: string, run: () => void, more: Partial<Verb> = {}): Verb {
+  return { id, name, press: PRESS.get(id), run, ...more };
 }
 
 /** The verbs that fit the selection: the dock, the right click and the keys offer the same ones. */
@@ -44,57 +56,35 @@ export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: Compu
     const out: Verb[] = [];
     const { owner, view, row } = { owner: at.owner.value, view: at.view.value, row: at.row.value };
     if (!owner && !view) return out;
-    if (store.mayEdit && owner)
-      out.push({ id: "delete", name: `Delete “${row?.text ?? owner}”`, press: "Delete", run: at.remove });
-    if (store.mayEdit)
-      out.push({
-        id: "move",
-        name: "Move by …",
-        press: "arrows",
-        on: at.moving.value,
-        run: () => (at.moving.value = !at.moving.value),
-      });
+    if (store.mayEdit && owner) {
+      out.push(verb("delete", `Delete “${row?.text ?? owner}”`, at.remove));
+      if (row?.text) out.push(verb("words", "Other words …", at.reword, { on: at.wording.value }));
+    }
+    const move = () => (at.moving.value = !at.moving.value);
+    if (store.mayEdit) out.push({ id: "move", name: "Move by …", press: "arrows", on: at.moving.value, run: move });
     if (store.mayEdit && owner && row?.state === "differs-model")
-      out.push({
-        id: "accept",
-        name: "Take the model's value",
-        run: () => void store.edit({ op: "accept", id: owner }),
-      });
+      out.push(verb("accept", "Take the model's value", () => void store.edit({ op: "accept", id: owner })));
     const shown = at.page.value?.views.find((v) => v.id === view);
-    if (store.mayEdit && shown && shown.kind !== "pictorial")
-      out.push({
-        id: "hidden",
-        rare: true,
-        name: shown.hidden ? "Hide hidden lines" : "Show hidden lines",
-        run: () => void store.edit({ op: "set", what: "hidden", view: shown.id, value: !shown.hidden }),
-      });
+    if (store.mayEdit && shown && shown.kind !== "pictorial") {
+      const name = shown.hidden ? "Hide hidden lines" : "Show hidden lines";
+      const run = () => void store.edit({ op: "set", what: "hidden", view: shown.id, value: !shown.hidden });
+      out.push(verb("hidden", name, run, { rare: true }));
+    }
     if (store.mayEdit && shown?.parent_of) {
       const drawn = at.drawing.value;
-      out.push({ id: "cut", name: "Cut …", press: "X", on: drawn === "cut", run: () => at.draw("cut") });
-      out.push({
-        id: "enlarge",
-        name: "Enlarge …",
-        press: "E",
-        on: drawn === "enlarge",
-        run: () => at.draw("enlarge"),
-      });
-      if (shown.principal)
-        out.push(
-          { id: "open", name: "Break open …", press: "B", on: drawn === "open", run: () => at.draw("open") },
-          {
-            id: "part",
-            name: "Show in part …",
-            press: "W",
-            rare: true,
-            on: drawn === "part",
-            run: () => at.draw("part"),
-          },
-        );
-      out.push({ id: "fold", name: "Fold at an edge …", press: "A", rare: true, on: at.folding.value, run: at.fold });
+      const drawing = (what: Exclude<Drawing, "">, name: string, more: Partial<Verb> = {}) =>
+        out.push(verb(what, name, () => at.draw(what), { on: drawn === what, ...more }));
+      drawing("cut", "Cut …");
+      drawing("enlarge", "Enlarge …");
+      if (shown.principal) {
+        drawing("open", "Break open …");
+        drawing("part", "Show in part …", { rare: true });
+      }
+      out.push(verb("fold", "Fold at an edge …", at.fold, { rare: true, on: at.folding.value }));
     }
     if (store.mayEdit && shown)
-      out.push({ id: "off", name: `Take ${shown.name} off`, press: "Delete", run: at.remove });
-    out.push({ id: "zoom", name: "Zoom to it", press: "Z", run: at.zoom });
+      out.push({ id: "off", name: `Take ${shown.name} off`, press: PRESS.get("delete"), run: at.remove });
+    out.push(verb("zoom", "Zoom to it", at.zoom));
     const feature = row?.feature;
     if (feature) out.push({ id: "solid", name: `${feature} on the solid`, run: () => at.toSolid(feature) });
     const line = row?.source_text?.split(",")[0]?.replace("#", "").trim();
@@ -103,35 +93,19 @@ export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: Compu
     return out;
   });
   const always = computed<Verb[]>(() => {
-    const undo: Verb[] = !store.mayEdit
-      ? []
-      : [
-          { id: "measure", name: "Measure between two", press: "M", on: at.picking.value, run: at.measure },
-          { id: "undo", name: "Undo", press: "Ctrl Z", off: !store.sheet?.can_undo, run: () => void store.undo() },
-          {
-            id: "redo",
-            name: "Redo",
-            press: "Ctrl Shift Z",
-            off: !store.sheet?.can_redo,
-            run: () => void store.redo(),
-          },
-          {
-            id: "views",
-            name: "Views …",
-            press: "L",
-            on: at.listing.value,
-            run: () => (at.listing.value = !at.listing.value),
-          },
-          { id: "tidy", name: "Tidy", press: "T", run: () => void store.edit({ op: "tidy" }) },
-          {
-            id: "page",
-            name: "Page …",
-            press: "P",
-            on: at.setting.value,
-            run: () => (at.setting.value = !at.setting.value),
-          },
-        ];
-    return [...undo, { id: "fit", name: "Fit", press: "0", run: at.fit }];
+    const fit = verb("fit", "Fit", at.fit);
+    if (!store.mayEdit) return [fit];
+    const turn = (flag: Ref<boolean>) => () => (flag.value = !flag.value);
+    return [
+      verb("measure", "Measure between two", at.measure, { on: at.picking.value }),
+      verb("note", "Note …", at.note, { on: at.noting.value }),
+      verb("undo", "Undo", () => void store.undo(), { off: !store.sheet?.can_undo }),
+      verb("redo", "Redo", () => void store.redo(), { off: !store.sheet?.can_redo }),
+      verb("views", "Views …", turn(at.listing), { on: at.listing.value }),
+      verb("tidy", "Tidy", () => void store.edit({ op: "tidy" })),
+      verb("page", "Page …", turn(at.setting), { on: at.setting.value }),
+      fit,
+    ];
   });
   return { chosen, always };
 }

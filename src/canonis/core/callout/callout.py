@@ -12,7 +12,7 @@ from canonis.core.callout.part import Part
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.speech import Speech
 
-__all__ = ["COMMON", "WORDS", "Callout", "Kind", "enter", "kind_of", "kinds"]
+__all__ = ["COMMON", "WORDS", "Callout", "Kind", "enter", "kind_of", "kinds", "of_the_part"]
 
 #: Parts that any counted thing may have: where its members stand.
 COMMON = frozenset({"pitch", "pitch-circle", "pitch-angle", "start-angle", "equally-spaced"})
@@ -50,6 +50,8 @@ class Kind:
     one_thing: bool = False
     #: Other kinds of statement that may say it as well, the likeliest first: a hole note its seats.
     carried_by: tuple[str, ...] = ()
+    #: Whether it holds for the part that is made: a model of nominal size says nothing of what it asks.
+    of_the_part: bool = False
     #: What files call a note of it on a sheet, where not by its own name.
     sheet_name: str = ""
 
@@ -58,8 +60,8 @@ class Kind:
         got = list(names)
         there = set(got)
         for name in got:
-            plain = name in self.parts or name in COMMON or name.startswith("member-")
-            if not plain:
+            standing = name in COMMON or name.startswith("member-")
+            if name not in self.parts and (self.of_the_part or not standing):
                 return f"a {self.name} has no {name.replace('-', ' ')}"
         if len(got) > len(there):
             twice = next(n for n in got if got.count(n) > 1)
@@ -106,6 +108,11 @@ def kind_of(name: str) -> Kind:
     Raises KeyError where there is none.
     """
     return _KINDS[name]
+
+
+def of_the_part(name: str) -> bool:
+    """Whether what a callout of a kind asks holds for the part that is made, not for its model."""
+    return name in _KINDS and _KINDS[name].of_the_part
 
 
 def kinds() -> tuple[Kind, ...]:

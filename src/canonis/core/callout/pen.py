@@ -7,7 +7,7 @@ from typing import Literal
 
 from canonis.core.callout.deviations import deviations
 from canonis.core.callout.part import Part
-from canonis.core.quantity.units import MM_PER_INCH, Unit
+from canonis.core.quantity.units import MICROINCH, MM_PER_INCH, Unit
 from canonis.core.quantity.written import exact_text
 
 __all__ = ["Notation", "Pen"]
@@ -58,6 +58,14 @@ class Pen:
             return f"{text} ±{_degrees(high)}"
         plus, minus = (self._plain(part, x, unit, 0) for x in (high, low))
         return f"{text} ±{plus}{mark}" if high == low else f"{text} +{plus} -{minus}{mark}"
+
+    def fine(self, part: Part | None) -> str:
+        """A height of a surface texture: micrometres, on an inch sheet microinches; its unit where it is not the pen's."""
+        if part is None or part.nominal is None:
+            return ""
+        inch = (part.unit or self.unit) is Unit.INCH
+        mark = "" if part.unit is None else " µin" if inch else " µm"
+        return exact_text(part.nominal / MICROINCH if inch else part.nominal) + mark
 
     def _plain(self, part: Part, value: Fraction, unit: Unit, decimals: int | None = None) -> str:
         """An exact number that the grammar reads: decimal where it ends, else a fraction of a power of two."""

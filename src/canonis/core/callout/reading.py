@@ -17,7 +17,7 @@ from canonis.core.callout.part import Part
 from canonis.core.callout.rules import HouseRules
 from canonis.core.callout.values import Angle, Item, Misread, Typed, Value
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import Unit, to_mm
+from canonis.core.quantity.units import MICROINCH, Unit, to_mm
 
 __all__ = ["TRADE_WORDS", "Unread", "read", "why_unread"]
 
@@ -175,6 +175,11 @@ def _part(name: str, value: Any, rules: HouseRules, unit: Unit, bare: bool) -> P
     if value.plain:
         return Part(name=name, nominal=value.nominal, plain=True, typed=value.typed, decimals=value.decimals)
     own_unit = value.unit or unit
+    if value.fine:
+        return Part(
+            name=name, nominal=value.nominal * (MICROINCH if own_unit is Unit.INCH else 1), plain=True, typed=value.typed,
+            decimals=value.decimals, unit=value.unit if value.unit not in (None, rules.unit) else None,
+        )  # fmt: skip
 
     def mm(x: Any) -> Any:
         return x if angle else to_mm(x, own_unit)
@@ -210,7 +215,7 @@ def _limits(
         return lower, upper, "fit"
     if value.bound:
         return (nominal, None, "own") if value.bound == "min" else (None, nominal, "own")
-    if not bare and not value.table:
+    if not bare and not value.table and not value.exact:
         angle = isinstance(value, Angle)
         kind = "angle" if angle else "radius" if name == "radius" else "leg" if name.startswith("leg") else "length"
         general = rules.general.of(nominal, value.decimals, kind)

@@ -17,7 +17,8 @@ __all__ = ["Angle", "Item", "Misread", "Numbers", "Typed", "Value", "degrees_of"
 class Value:
     """A number as typed: exact, with its tolerance; `unit` None takes the job's.
 
-    `plain` numbers have no unit at all; `squares` are counts of the print's grid; `table` values came from one.
+    `plain` numbers have no unit at all; `squares` are counts of the print's grid; `table` values came from one. To `exact` ones
+    no general tolerance applies; `fine` ones are micrometres, or on an inch sheet microinches.
     """
 
     nominal: Fraction
@@ -33,6 +34,8 @@ class Value:
     squares: bool = False
     plain: bool = False
     table: bool = False
+    exact: bool = False
+    fine: bool = False
 
 
 @dataclass(frozen=True)

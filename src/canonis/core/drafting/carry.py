@@ -1,4 +1,4 @@
-"""What a new draft keeps of the sheet it replaces: the choices made on it and the dimensions added by hand."""
+"""What a new draft keeps of the sheet it replaces: the choices made on it and what was added to it by hand."""
 
 from typing import Any
 
@@ -7,9 +7,10 @@ import numpy as np
 from canonis.core.drafting.commands import Command
 from canonis.core.drafting.draft import Draft, projection_of
 from canonis.core.drafting.new_views import BY_HAND, next_letter, text_boxes
+from canonis.core.drafting.pointing import with_exact_sizes
 from canonis.core.layout.arrange import arrange, refresh
 from canonis.core.layout.free_spot import beside, elsewhere, taken_by
-from canonis.core.sheet.document import Annotation, Linear, SheetDocument
+from canonis.core.sheet.document import Annotation, DatumMark, Linear, SheetDocument
 from canonis.core.sheet.scene import Scene, build_scene
 from canonis.core.sheet.views import Auxiliary, Detail, Section, View
 
@@ -25,32 +26,42 @@ def kept_choices(before: SheetDocument, style: str = "") -> dict[str, Any]:
 
 
 def carry_over(before: SheetDocument, draft: Draft) -> SheetDocument:
-    """The drafted document with its revision and author, the views that people had asked for, and the dimensions that they
+    """The drafted document with its revision and author, the views that people had asked for, and what they
     had added, in the views that look the same way."""
     mine = {name: getattr(before.title, name) for name in ("revision", "revisions", "created_by")}
     document = draft.document.model_copy(update={"title": draft.document.title.model_copy(update=mine)})
     document = _with_views_by_hand(before, document, draft.scene)
-    stated = {(frozenset(a.refs), a.view, a.direction) for a in document.annotations if isinstance(a, Linear)}
+    stated = {_said(a) for a in document.annotations}
     added: list[Annotation] = []
     number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
     for mark in before.annotations:
-        if not isinstance(mark, Linear) or mark.feature != "added":
+        if mark.feature != "added":
             continue
         old = before.view(mark.view or "")
         view = next(
             (v for v in document.views if v.sheet == old.sheet and v.kind != "pictorial"
              and np.allclose((*v.right, *v.up), (*old.right, *old.up))), None,
         )  # fmt: skip
-        if view is not None and (frozenset(mark.refs), view.id, mark.direction) not in stated:
-            added.append(mark.model_copy(update={"id": f"D{number + len(added)}", "view": view.id, "by_hand": False}))
+        if view is None or _said(kept := mark.model_copy(update={"view": view.id})) in stated:
+            continue
+        added.append(kept.model_copy(update={"id": f"{mark.id[:1]}{number + len(added)}", "by_hand": False}))
     if not added:
         return document
     document = document.model_copy(update={"annotations": (*document.annotations, *added)})
     scene = draft.scene
+    document = with_exact_sizes(document, scene)
     for page in document.pages:
         made: Scene = build_scene(document, scene.solids, scene.marks, scene.projections)
         document = refresh(made, page)
     return document
+
+
+def _said(mark: Annotation) -> tuple[object, ...]:
+    """What tells a statement that somebody added from another: a length by where it runs, a note by its words, a datum by its
+    letter."""
+    if isinstance(mark, Linear):
+        return frozenset(mark.refs), mark.view, mark.direction
+    return (mark.letter,) if isinstance(mark, DatumMark) else (mark.refs, mark.text)
 
 
 def carried(command: Command, before: SheetDocument, after: SheetDocument) -> Command | None:

@@ -18,8 +18,8 @@ from canonis.core.drafting.view_commands import (
 )
 from canonis.core.faults import BadInput
 
-__all__ = ["Accept", "AddLinear", "Command", "Move", "MoveView", "Remove", "SetHidden", "SetProjection", "SetRevision",
-           "SetScale", "SetSize", "Tidy", "read_command"]  # fmt: skip
+__all__ = ["Accept", "AddLinear", "AddNote", "Command", "Move", "MoveView", "Remove", "SetHidden", "SetProjection", "SetRevision",
+           "SetScale", "SetSize", "SetText", "Tidy", "read_command"]  # fmt: skip
 
 #: A way on the paper, mm; no sheet is larger.
 Way = Annotated[float, Field(gt=-5000, lt=5000, allow_inf_nan=False)]
@@ -86,6 +86,35 @@ class AddLinear(Edit):
     @property
     def told(self) -> str:
         return "added a dimension"
+
+
+class AddNote(Edit):
+    """A note with a leader to the faces that lines or centres of a view mean, in words as they are typed; `DATUM A` marks a datum."""
+
+    op: Literal["add-note"] = "add-note"
+    view: Id
+    refs: Annotated[tuple[Annotated[str, Field(max_length=2000)], ...], Field(min_length=1, max_length=40)]
+    text: Annotated[str, Field(max_length=400)]
+
+    @property
+    def told(self) -> str:
+        return "added a note"
+
+
+class SetText(Edit):
+    """Other words for a statement, as they are typed."""
+
+    op: Literal["set-text"] = "set-text"
+    id: Id
+    text: Annotated[str, Field(max_length=400)]
+
+    @property
+    def touches(self) -> set[tuple[str, str]]:
+        return {("text", self.id)}
+
+    @property
+    def told(self) -> str:
+        return f"changed what {self.id} says"
 
 
 class SetHidden(Edit):
@@ -209,7 +238,7 @@ _Set = Annotated[SetHidden | SetRevision | SetSize | SetScale | SetProjection, F
 #: One edit of a sheet.
 Command = Annotated[
     Annotated[Move, Tag("move")] | Annotated[MoveView, Tag("move-view")] | Annotated[Remove, Tag("remove")]
-    | Annotated[AddLinear, Tag("add-linear")] | Annotated[Accept, Tag("accept")] | Annotated[Tidy, Tag("tidy")]
+    | Annotated[AddLinear, Tag("add-linear")] | Annotated[AddNote, Tag("add-note")] | Annotated[SetText, Tag("set-text")] | Annotated[Accept, Tag("accept")] | Annotated[Tidy, Tag("tidy")]
     | Annotated[_Set, Tag("set")] | Annotated[AddSection, Tag("add-section")] | Annotated[AddDetail, Tag("add-detail")]
     | Annotated[AddAuxiliary, Tag("add-auxiliary")] | Annotated[AddView, Tag("add-view")] | Annotated[OpenView, Tag("open-view")]
     | Annotated[ShortenView, Tag("shorten-view")]

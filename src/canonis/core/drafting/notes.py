@@ -3,13 +3,14 @@
 from collections.abc import Sequence
 from typing import Any
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout.callout import Callout, of_the_part
 from canonis.core.layout.arrange import place_notes
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.border import BLOCK_SIZE
-from canonis.core.sheet.document import Annotation, Note, SheetDocument, SheetPage
+from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage
+from canonis.core.sheet.wording import meaning
 from canonis.core.source.notes import default_notes, source_notes
 from canonis.core.source.specification import Specification
 
@@ -27,7 +28,14 @@ def _lines(document: SheetDocument, page: SheetPage) -> list[str]:
         lines.append(f"GENERAL TOLERANCES {document.title.general} UON; CONFIRM WITH THE CONTRACT.")
     if page.copies > 1:
         lines.append(f"{page.copies} IDENTICAL PARTS IN THE MODEL.")
-    return [*lines, *document.notes]
+    return [*lines, *(t for t in document.notes if not _is_drawn(document, t))]
+
+
+def _is_drawn(document: SheetDocument, note: str) -> bool:
+    """Whether what a note asks of the part is drawn at its place."""
+    drawn = [a.says for a in document.annotations if isinstance(a, Leader) and of_the_part(a.states)]
+    said = meaning(note, document.unit) if drawn else None
+    return said is not None and any(said.stated.said == one.stated.said for one in drawn)
 
 
 def _numbered(lines: list[str], first: int) -> list[str]:

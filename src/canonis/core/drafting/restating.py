@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout, kind_of
+from canonis.core.callout.callout import Callout, kind_of, of_the_part
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.together import agree, together
 from canonis.core.callout.writing import write_line
@@ -14,6 +14,7 @@ from canonis.core.drafting.desk import ALONG, Desk, next_number
 from canonis.core.drafting.kinds.angles import angles
 from canonis.core.drafting.kinds.holes import ringed
 from canonis.core.drafting.kinds.rounds import seen_true
+from canonis.core.drafting.pointing import at_faces, with_exact_sizes
 from canonis.core.drafting.struck import Doubt
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
@@ -108,7 +109,7 @@ def restated(desk: Desk, lines: Sequence[Said], doubt: Doubt) -> tuple[SheetDocu
     marks = [kept[k] for k in dict.fromkeys(order) if k in kept]
     marks = [a for a in marks if not isinstance(a, Ordinate) or (a.view, a.direction) in families]
     carried = {a.id: tuple(line.text for line in said.get(a.id, ())) for a in first}
-    return document.model_copy(update={"annotations": (*others, *marks)}), carried
+    return with_exact_sizes(document.model_copy(update={"annotations": (*others, *marks)}), desk.scene), carried
 
 
 def _over_a_round(basis: Basis, mark: Annotation) -> bool:
@@ -230,6 +231,8 @@ def _at_an_arc(desk: Desk, note: Note, line: Said) -> Annotation:
 
 def _made(desk: Desk, line: Said) -> Annotation | None:
     """A statement of its own for a line that no drafted one carries."""
+    if of_the_part(line.kind):
+        return at_faces(desk, line.says, line.faces, "source")
     if len(line.refs) == 2:
         return next(_between(desk, line), None)
     return _turned_to(desk, line) if line.leans and line.faces else None

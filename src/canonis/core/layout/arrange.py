@@ -1,5 +1,6 @@
 """Sheet size, scale and the places of views: tried from small sheets to large, until everything fits."""
 
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 
 from canonis.core.faults import BadInput
@@ -12,7 +13,6 @@ from canonis.core.layout.tables import place_tables, place_tags
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.border import BLOCK_SIZE, block_rect, draw_border, frame_rect, revision_rect
 from canonis.core.sheet.compile import compile_annotation, draw_view_marks, view_strokes
-from canonis.core.sheet.datum_marks import noted_by
 from canonis.core.sheet.document import Annotation, DatumMark, Leader, Note, Ordinate, Place, SheetDocument, SheetPage
 from canonis.core.sheet.pen import LINE_PITCH
 from canonis.core.sheet.scene import Scene
@@ -181,12 +181,9 @@ def _scene(scene: Scene, document: SheetDocument) -> Scene:
     return replace(scene, document=document)
 
 
-def _dress(scene: Scene, sheet: SheetPage, look: Look) -> tuple[SheetDocument, int, int]:
-    """Rows and notes of one sheet; also how many notes found no place and how many collisions stand."""
-    document = place_notes(scene.document, sheet)
-    scene = _scene(scene, document)
-    document = _apply(document, place_rows(scene, look))
-    scene = _scene(scene, document)
+def _before_notes(scene: Scene, sheet: SheetPage, look: Look) -> tuple[Page, SheetDocument]:
+    """All that is drawn on a sheet before its notes, tags and datums in their places."""
+    document = scene.document
     page = Page(sheet.number, sheet.size, size_mm(sheet.size))
     draw_border(page, document, sheet, look)
     for view in document.views:
@@ -202,12 +199,18 @@ def _dress(scene: Scene, sheet: SheetPage, look: Look) -> tuple[SheetDocument, i
         scene = _scene(scene, document)
         for mark in places.values():
             compile_annotation(page, scene, mark, look)
+    return page, document
+
+
+def _dress(scene: Scene, sheet: SheetPage, look: Look) -> tuple[SheetDocument, int, int]:
+    """Rows and notes of one sheet; also how many notes found no place and how many collisions stand."""
+    document = place_notes(scene.document, sheet)
+    scene = _scene(scene, document)
+    document = _apply(document, place_rows(scene, look))
+    scene = _scene(scene, document)
+    page, document = _before_notes(scene, sheet, look)
+    scene = _scene(scene, document)
     placed, failed = place_leaders(scene, sheet, page, look)
-    scene = _scene(scene, _apply(document, placed))
-    for mark in document.annotations:
-        # Indicators that hang on a note stand where it stands.
-        if isinstance(mark, DatumMark) and mark.sheet == sheet.number and noted_by(scene, mark) is not None:
-            compile_annotation(page, scene, mark, look)
     bad = page_collisions(page, crossings=False)
     return _apply(document, placed), failed, len(bad["text_on_text"]) + len(bad["text_on_line"])
 
@@ -395,9 +398,13 @@ def arranged(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str = "a
     return None if best is None else best[1]
 
 
-def refresh(scene: Scene, sheet: SheetPage, notes: bool = False) -> SheetDocument:
-    """Rows pushed apart again after an edit; leaders stay, but for those never placed (`notes` places all)."""
+def refresh(scene: Scene, sheet: SheetPage, notes: bool = False, new: Collection[str] = ()) -> SheetDocument:
+    """Rows pushed apart again after an edit; leaders stay, but for those of the ids in `new` (`notes` places all)."""
     look = look_of(scene.document.style, sheet.size)
     if notes:
         return _dress(scene, sheet, look)[0]
-    return _apply(scene.document, place_rows(scene, look))
+    document = _apply(scene.document, place_rows(scene, look))
+    if not new:
+        return document
+    page, document = _before_notes(_scene(scene, document), sheet, look)
+    return _apply(document, place_leaders(_scene(scene, document), sheet, page, look, new)[0])

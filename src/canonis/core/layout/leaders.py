@@ -1,29 +1,31 @@
 """Places for notes with leaders: candidate spots scored by overlap, crossings, length and angle."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from typing import Any
 
 import numpy as np
 from shapely import STRtree, box, linestrings
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import LineString, Point, Polygon
 
 from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.border import block_rect, frame_rect
 from canonis.core.sheet.compile import compile_annotation
 from canonis.core.sheet.datum_marks import noted_by
-from canonis.core.sheet.document import Annotation, DatumMark, HoleTable, Leader, Linear, SheetPage
+from canonis.core.sheet.document import Annotation, DatumMark, HoleTable, Leader, Linear, SheetDocument, SheetPage
 from canonis.core.sheet.leader_marks import (
     SHOULDER,
     SHOULDER_GAP,
     Target,
-    block_box,
+    leader_box,
     leader_target,
     pitch_circle,
+    pointed,
 )
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.strokes import Page
+from canonis.core.sheet.symbols import symbol_of
 from canonis.core.sheet.views import View
 
 __all__ = ["place_leaders", "shapes_of"]
@@ -34,8 +36,8 @@ _REACH = np.concatenate([np.arange(7, 40, 3.0), np.arange(40, 130, 6.0)])
 _CLEAR = 1.4
 #: Triangle and stem of a datum indicator between a note and its frame, mm.
 _HANGING = 8.5
-#: What it costs a leader to come through the material to an arc, mm of leader.
-_THROUGH = 18.0
+#: What it costs a leader to come through the material to an arc, and to a flat face, mm of leader.
+_THROUGH, _INSIDE = 18.0, 25.0
 
 
 class _Obstacles:
@@ -87,21 +89,31 @@ def shapes_of(page: Page) -> list[Any]:
     return drawn + [LineString(s.polyline(0.05)) for s in page.strokes if len(s.polyline(0.5)) > 1]
 
 
-def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[str, Target]]:
+#: Where on the line of a flat face a symbol may stand.
+_ALONG = (0.5, 0.35, 0.65, 0.2, 0.8)
+
+
+def _targets(scene: Scene, view: View, mark: Leader) -> list[tuple[Leader, Target]]:
+    """What a note may point at, each with the note as it then is."""
+
+    def at(ref: str, along: float = mark.along) -> Leader:
+        return mark.model_copy(update={"target": ref, "along": along})
+
     if mark.kind == "bolt-circle":
         ring = pitch_circle(scene, view, mark.refs)
-        return [("", ring)] if ring else []
+        return [(at(""), ring)] if ring else []
     if mark.kind == "angle" and len(mark.refs) > 1:
         arc = angle_arc(scene, view, mark.refs, mark.text)
-        return [(mark.refs[0], Target(arc.middle, 0.0))] if arc else []
+        return [(at(mark.refs[0]), Target(arc.middle, 0.0))] if arc else []
     refs = mark.spots
     if mark.kind == "radius" and len(refs) > 1:
         refs = tuple(r for r in refs if _on_an_arc(scene, view, r)) or refs
     # A few instances are enough to find a good spot; spread them over the group.
     if len(refs) > 4:
         refs = tuple(refs[round(k * (len(refs) - 1) / 3)] for k in range(4))
-    found = [(r, leader_target(scene, view, r)) for r in refs]
-    return [(r, t) for r, t in found if t is not None]
+    ways = _ALONG if symbol_of(mark) is not None else (mark.along,)
+    found = [(one, pointed(scene, view, one)) for r in refs for one in (at(r, along) for along in ways)]
+    return [(one, target) for one, target in found if target is not None]
 
 
 def _on_an_arc(scene: Scene, view: View, ref: str) -> bool:
@@ -112,15 +124,16 @@ def _on_an_arc(scene: Scene, view: View, ref: str) -> bool:
     return scene.projection(view).circle_at(scene.plane(view, target.centre[None])[0], [target.radius / view.scale])
 
 
-def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obstacles) -> tuple[Leader, float] | None:
-    width, height = block_box(mark.lines, look.text)
-    hanging = (noted_by(scene, a) for a in scene.document.annotations if isinstance(a, DatumMark))
-    if any(note is not None and note.id == mark.id for note in hanging):
+def _place(
+    scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obstacles, hung: bool
+) -> tuple[Leader, float] | None:
+    width, above, below = leader_box(mark, look)
+    if hung:
         # The indicator of a datum axis hangs below its note.
-        width, height = max(width, 2 * look.text), height + 2 * look.text + _HANGING
+        width, below = max(width, 2 * look.text), below + 2 * look.text + _HANGING
     outline = scene.box(view)
-    rows: list[tuple[str, Any, Any, Any]] = []
-    for ref, target in _targets(scene, view, mark):
+    rows: list[tuple[Leader, Any, Any, Any]] = []
+    for one, target in _targets(scene, view, mark):
         dirs = np.c_[np.cos(_ANGLES), np.sin(_ANGLES)]
         starts = np.array(target.starts)
         reach = target.radius + _REACH
@@ -129,11 +142,12 @@ def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obsta
             starts = target.tip(target.centre)[None]
             lean = dirs @ target.outward
             dirs, lean = dirs[np.abs(lean) > 0.5], lean[np.abs(lean) > 0.5]
-            through = np.where((lean < 0) == target.hollow, 0.0, _THROUGH)
+            # Through an arc a leader may come, through the material at a flat face only where there is no other room.
+            through = np.where((lean < 0) == target.hollow, 0.0, _THROUGH if target.radius > 0 else _INSIDE)
             reach = _REACH
         spread = (dirs[:, None, :] * reach[None, :, None]).reshape(-1, 2)
         elbows = (starts[:, None, :] + spread[None, :, :]).reshape(-1, 2)
-        rows.append((ref, elbows, target.tips(elbows), np.tile(np.repeat(through, len(reach)), len(starts))))
+        rows.append((one, elbows, target.tips(elbows), np.tile(np.repeat(through, len(reach)), len(starts))))
     if not rows:
         return None
     refs = np.repeat(np.arange(len(rows)), [len(r[1]) for r in rows])
@@ -144,8 +158,8 @@ def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obsta
     x_near = elbows[:, 0] + sign * (SHOULDER + SHOULDER_GAP)
     x0 = np.where(right, x_near, x_near - width) - _CLEAR
     x1 = np.where(right, x_near + width, x_near) + _CLEAR
-    top = elbows[:, 1] + look.text / 2 + _CLEAR
-    bottom = elbows[:, 1] + look.text / 2 - height - _CLEAR - 0.3 * look.text
+    top = elbows[:, 1] + above + _CLEAR
+    bottom = elbows[:, 1] - below - _CLEAR - 0.3 * look.text
     fx0, fy0, fx1, fy1 = obstacles.frame
     inside = (x0 > fx0 + 2) & (x1 < fx1 - 2) & (bottom > fy0 + 2) & (top < fy1 - 2)
     span = elbows - tips
@@ -184,14 +198,27 @@ def _place(scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obsta
         return None
     i = best[1]
     at = elbows[i] - np.array(view.at)
-    ref = rows[int(refs[i])][0]
-    return mark.model_copy(
-        update={"at": (round(float(at[0]), 3), round(float(at[1]), 3)), "right": bool(right[i]), "target": ref}
+    one = rows[int(refs[i])][0]
+    return one.model_copy(
+        update={"at": (round(float(at[0]), 3), round(float(at[1]), 3)), "right": bool(right[i])}
     ), best[0]
 
 
-def place_leaders(scene: Scene, sheet: SheetPage, page: Page, look: Look) -> tuple[dict[str, Annotation], int]:
-    """Places for all notes of one sheet that nobody placed by hand, and how many found none.
+def _with(document: SheetDocument, mark: Leader) -> SheetDocument:
+    """A document with a note in its new place."""
+    marks = tuple(mark if a.id == mark.id else a for a in document.annotations)
+    return document.model_copy(update={"annotations": marks})
+
+
+def _stays(mark: Leader, new: Collection[str] | None) -> bool:
+    """Whether a note keeps its place."""
+    return mark.by_hand or (new is not None and mark.id not in new)
+
+
+def place_leaders(
+    scene: Scene, sheet: SheetPage, page: Page, look: Look, new: Collection[str] | None = None
+) -> tuple[dict[str, Annotation], int]:
+    """Places for all notes of one sheet that nobody placed by hand, and how many found none; with `new` only for those of these ids.
 
     `page` holds everything else that is drawn there; the notes are drawn into it as they are placed.
     """
@@ -201,6 +228,10 @@ def place_leaders(scene: Scene, sheet: SheetPage, page: Page, look: Look) -> tup
     failed = 0
     # Notes that stand in a hole table have no leader.
     tabled = {a.view for a in scene.document.annotations if isinstance(a, HoleTable)}
+    hanging: dict[str, list[DatumMark]] = {}
+    for a in scene.document.annotations:
+        if isinstance(a, DatumMark) and a.sheet == sheet.number and (note := noted_by(scene, a)) is not None:
+            hanging.setdefault(note.id, []).append(a)
     marks = [
         a for a in scene.document.annotations
         if a.sheet == sheet.number and isinstance(a, Leader) and not (a.letter and a.view in tabled)
@@ -209,14 +240,14 @@ def place_leaders(scene: Scene, sheet: SheetPage, page: Page, look: Look) -> tup
     narrow = ("radius", "chamfer")
     marks.sort(
         key=lambda m: (
-            not m.by_hand, m.kind not in narrow, -len(m.lines) * max((len(t) for t in m.lines), default=0), m.id,
+            not _stays(m, new), m.kind not in narrow, -len(m.lines) * max((len(t) for t in m.lines), default=0), m.id,
         )
     )  # fmt: skip
     for mark in marks:
         view = scene.document.view(mark.view or "")
         placed = mark
-        if not mark.by_hand:
-            found = _place(scene, view, mark, look, obstacles)
+        if not _stays(mark, new):
+            found = _place(scene, view, mark, look, obstacles, mark.id in hanging)
             if found is None:
                 failed += 1
             else:
@@ -224,5 +255,13 @@ def place_leaders(scene: Scene, sheet: SheetPage, page: Page, look: Look) -> tup
         counts = (len(page.strokes), len(page.regions), len(page.texts))
         compile_annotation(page, scene, placed, look)
         obstacles.take(page, *counts)
+        if symbol_of(placed) is not None and (spot := pointed(scene, view, placed)) is not None:
+            # No other one ends where it does.
+            obstacles.add(Point(spot.centre).buffer(_CLEAR), 30.0)
         out[mark.id] = placed
+        for hung in hanging.get(mark.id, ()):
+            # The indicator of a datum axis hangs below its note.
+            counts = (len(page.strokes), len(page.regions), len(page.texts))
+            compile_annotation(page, scene.on(_with(scene.document, placed)), hung, look)
+            obstacles.take(page, *counts)
     return out, failed

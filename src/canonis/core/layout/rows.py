@@ -2,8 +2,7 @@
 
 import numpy as np
 
-from canonis.core.sheet import glyphs
-from canonis.core.sheet.dimension_marks import TEXT_GAP
+from canonis.core.sheet.dimension_marks import TEXT_GAP, figure_width
 from canonis.core.sheet.document import Annotation, Linear, Ordinate
 from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene
@@ -129,7 +128,7 @@ def place_rows(scene: Scene, look: Look) -> dict[str, Annotation]:
                     continue
                 # Beside another in its row where both have room for arrows and text: the links of a chain stand in line.
                 span = _span(scene, view, linear)
-                roomy = span[1] - span[0] > glyphs.width(linear.text, look.text) + 2.5 * look.arrow
+                roomy = span[1] - span[0] > figure_width(linear, look) + 2.5 * look.arrow
                 lane = next((k for k, (_, spans) in enumerate(lanes) if roomy and _apart(span, spans)), None)
                 if lane is not None:
                     lanes[lane][1].append(span)
@@ -154,7 +153,7 @@ def _half_upright(scene: Scene, mark: Linear, look: Look) -> float:
     """Half the width of a text that stands upright on its vertical dimension line; 0 where texts run along their lines."""
     if scene.document.style == "iso" or mark.direction == "x":
         return 0.0
-    return glyphs.width(f"({mark.text})" if mark.reference else mark.text, look.text) / 2
+    return figure_width(mark, look) / 2
 
 
 def _clear_texts(scene: Scene, view: View, placed: list[Linear], look: Look) -> list[Linear]:
@@ -167,9 +166,8 @@ def _clear_texts(scene: Scene, view: View, placed: list[Linear], look: Look) -> 
         if mark.by_hand or not lines:
             made.append(mark)
             continue
-        text = f"({mark.text})" if mark.reference else mark.text
         upright = scene.document.style != "iso" and mark.direction == "y"
-        half = (look.text if upright else glyphs.width(text, look.text)) / 2
+        half = (look.text if upright else figure_width(mark, look)) / 2
         middle = (low + high) / 2
         inside = high - low > 2 * half + 2 * look.arrow + 2
         start = middle if inside else high + look.arrow + 2.5 + half
@@ -187,7 +185,7 @@ def _clear_texts(scene: Scene, view: View, placed: list[Linear], look: Look) -> 
 
 
 def _depth(ordinates: list[Ordinate], look: Look) -> float:
-    return max((a.row + 1.5 + glyphs.width(a.text, look.text) for a in ordinates), default=0.0)
+    return max((a.row + 1.5 + figure_width(a, look) for a in ordinates), default=0.0)
 
 
 def margins(scene: Scene, view: View, look: Look) -> dict[str, float]:

@@ -84,9 +84,7 @@ def _statement_findings(p: StatementProof, unit: Unit) -> list[dict[str, Any]]:
         out.append({"rule": "statement.unproven", "severity": "warning", "subject": p.id, "expected": None,
                     "found": None, "message": f"“{p.text}” is not proven: {reason}."})  # fmt: skip
     for part in p.parts:
-        if part.ok:
-            continue
-        if part.name == "location":
+        if part.ok or part.why or part.name == "location":
             continue
         stated, measured = said(part, unit)
         name = part.name.replace("-", " ")

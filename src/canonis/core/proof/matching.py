@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from canonis.core.callout.callout import of_the_part
 from canonis.core.callout.part import Part
 from canonis.core.proof.judge import Judgement
 from canonis.core.proof.known import meant_by
@@ -26,7 +27,7 @@ from canonis.core.quantity.written import half_last_place, write_angle, write_le
 from canonis.core.shape.elimination import Sum
 from canonis.core.shape.implied import shape_of
 from canonis.core.shape.rows import Row
-from canonis.core.sheet.document import SheetDocument
+from canonis.core.sheet.document import SheetDocument, Statement
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
 from canonis.core.source.characteristic import Characteristic
@@ -136,6 +137,9 @@ def match_all(
         if c.number in links and links[c.number] is None:
             out[c.number] = Match(c.number, "no-place", (), "unlinked by hand", (), reason="unlinked by hand")
             continue
+        if of_the_part(c.kind):
+            out[c.number] = _for_the_part(c, document)
+            continue
         v = source.verdicts[c.number]
         made = replace(_join(c, v, drawn, source, solid, unit), against=against.get(c.number, ()))
         wish = wishes.get(c.number)
@@ -147,6 +151,14 @@ def match_all(
             made = replace(made, same_places=((ticked or {})[c.number],))
         out[c.number] = made
     return out, source
+
+
+def _for_the_part(c: Characteristic, document: SheetDocument) -> Match:
+    """A line that asks something of the part that is made: where the sheet says it."""
+    wanted = c.bare.stated.said
+    ids = tuple(a.id for a in document.annotations if isinstance(a, Statement) and a.says.stated.said == wanted)
+    where = "" if ids else "; it stands among the notes: choose its face to have it drawn there"
+    return Match(c.number, "reference", ids, "", (), reason=f"for the part, not the model{where}")
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,7 @@ import json
 
 import numpy as np
 
+from canonis.core.callout.callout import of_the_part
 from canonis.core.callout.reading import why_unread
 from canonis.core.proof.known import measures_of
 from canonis.core.proof.measurer import Measurer, is_statement
@@ -36,7 +37,7 @@ class Remeasurer(Measurer):
         frame = None if view is None else (view.right, view.up)
         page = next(p for p in self.document.pages if p.number == mark.sheet)
         said = mark.model_dump_json(exclude=_PLACING)
-        # The census of a note depends on what other notes name.
+        # The census of a note depends on what other notes name, a frame on the datums and sizes of its sheet.
         named = None
         how = measures_of(mark.states)
         if how is not None:
@@ -47,6 +48,8 @@ class Remeasurer(Measurer):
                     if a.sheet == mark.sheet and a.states in how.among
                     for r in a.refs
                 }
+                if not how.sheet
+                else {a.model_dump_json(exclude=_PLACING) for a in self.document.annotations if a.sheet == mark.sheet}
             )
             named = hashlib.sha256(json.dumps(others).encode()).hexdigest()
         return json.dumps(
@@ -88,12 +91,23 @@ class Remeasurer(Measurer):
             # TYP states no count; every member that it names is measured.
             parts = [p for p in parts if p.name != "count"]
         state = "reference" if mark.reference else "proven" if all(p.ok for p in parts) and parts else "contradicted"
+        if of_the_part(reading.kind):
+            return self._for_the_part(mark, mark.kind, tuple(parts), change)
         named = {p.name for p in parts}
         unmeasured = [p.name.replace("-", " ") for p in reading.parts if p.name not in named]
         note = f"nothing measures its {', '.join(unmeasured)}" if unmeasured else ""
         if not parts or (unmeasured and state == "proven"):
             state = "unproven"
         return StatementProof(mark.id, mark.kind, text, state, tuple(parts), note, reading, change)
+
+    @staticmethod
+    def _for_the_part(mark: Statement, kind: str, parts: tuple[PartProof, ...], change: str) -> StatementProof:
+        """What holds for the part that is made: the model can contradict it or leave it open, never bear it out."""
+        missing = list(dict.fromkeys(p.why for p in parts if p.why))
+        wrong = any(not p.ok and not p.why for p in parts)
+        state = "contradicted" if wrong else "unproven" if missing else "reference"
+        note = "; ".join(missing) or "for the part, not the model"
+        return StatementProof(mark.id, kind, mark.text, state, parts, note, mark.says, change)
 
     def _distance(self, mark: Linear | Ordinate) -> StatementProof:
         view = self.document.view(mark.view or "")

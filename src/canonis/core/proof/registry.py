@@ -20,20 +20,24 @@ class Measures:
     """How statements of one kind are measured.
 
     `on` are the kinds of face that they can be about (any, where none is named); the references of statements of the kinds
-    `among` tell its census what is named already.
+    `among` tell its census what is named already. `sheet` ones depend on all that their sheet states.
     """
 
     kind: str
     measure: Measure
     on: frozenset[str] = frozenset()
     among: frozenset[str] = frozenset()
+    sheet: bool = False
 
 
 ENTERED: dict[str, Measures] = {}
 
 
-def measures(*kinds: str, on: tuple[str, ...] = (), among: tuple[str, ...] = ()) -> Callable[[Measure], Measure]:
-    """Enter a function as what measures statements of some kinds; its census counts those of that kind as named, and `among`.
+def measures(
+    *kinds: str, on: tuple[str, ...] = (), among: tuple[str, ...] = (), sheet: bool = False
+) -> Callable[[Measure], Measure]:
+    """Enter a function as what measures statements of some kinds (see `Measures`); its census counts those of that kind as
+    named, or `among`.
 
     Raises ValueError for a second one.
     """
@@ -42,7 +46,7 @@ def measures(*kinds: str, on: tuple[str, ...] = (), among: tuple[str, ...] = ())
         for kind in kinds:
             if kind in ENTERED:
                 raise ValueError(f"two functions measure statements of the kind {kind}")
-            ENTERED[kind] = Measures(kind, function, frozenset(on), frozenset(among or (kind,)))
+            ENTERED[kind] = Measures(kind, function, frozenset(on), frozenset(among or (kind,)), sheet)
         return function
 
     return enter

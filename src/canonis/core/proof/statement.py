@@ -32,6 +32,8 @@ class PartProof:
     ok: bool
     #: Faces of the places that the statement does not name and the census found.
     more: tuple[int, ...] = ()
+    #: What is missing for a proof, where nothing is wrong.
+    why: str = ""
 
 
 @dataclass(frozen=True)

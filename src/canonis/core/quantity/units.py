@@ -3,10 +3,12 @@
 from enum import StrEnum
 from fractions import Fraction
 
-__all__ = ["MM_PER_INCH", "Unit", "from_mm", "to_mm"]
+__all__ = ["MICROINCH", "MM_PER_INCH", "Unit", "from_mm", "to_mm"]
 
 #: 1 in = 25.4 mm exactly (international inch, 1959).
 MM_PER_INCH = Fraction(254, 10)
+#: A microinch in micrometres.
+MICROINCH = MM_PER_INCH / 1000
 #: 1 lb = 453.59237 g exactly.
 GRAMS_PER_POUND = Fraction(45359237, 100000)
 

@@ -4,9 +4,10 @@ import numpy as np
 
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.document import DatumMark, Leader
+from canonis.core.sheet.edge_lines import edge_line
 from canonis.core.sheet.leader_marks import SHOULDER, SHOULDER_GAP
 from canonis.core.sheet.pen import LINE_PITCH, Pen
-from canonis.core.sheet.scene import Scene, frame_of_view
+from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
@@ -41,27 +42,8 @@ def datum_foot(scene: Scene, view: View, mark: DatumMark, look: Look) -> tuple[V
         left = elbow[0] + SHOULDER + SHOULDER_GAP if note.right else elbow[0] - SHOULDER - SHOULDER_GAP - width
         low = elbow[1] - look.text / 2 - (len(lines) - 1) * LINE_PITCH * look.text - 1.2
         return np.array([left + look.text, low]), np.array([0.0, -1.0])
-    frame = frame_of_view(view)
-    way = frame.flat(face.axis)
-    if float(np.linalg.norm(way)) < 1 - 1e-6:
-        return None
-    k = int(np.argmax(np.abs(way)))
-    level = float(frame.flat(face.centre)[k])
-    lines_there = [
-        line.points for line in scene.projection(view).visible
-        if line.kind == "line" and face.index in _faces(scene, view, line.faces, line.edges)
-        and float(np.abs(line.points[:, k] - level).max()) < 0.02
-    ]  # fmt: skip
-    if not lines_there:
-        return None
-    longest = max(lines_there, key=lambda p: float(np.linalg.norm(p[-1] - p[0])))
-    at = longest[0] + (longest[-1] - longest[0]) * mark.along
-    return scene.paper(view, at[None])[0], way
-
-
-def _faces(scene: Scene, view: View, faces: tuple[int, ...], edges: tuple[int, ...]) -> set[int]:
-    solid = scene.solids[scene.solid_of(view.sheet)]
-    return {*faces, *(f for e in edges for f in solid.edges[e].faces)}
+    line = edge_line(scene, view, face)
+    return None if line is None else (line[0] + (line[1] - line[0]) * mark.along, line[2])
 
 
 def datum_box(foot: Vec, way: Vec, mark: DatumMark, look: Look) -> tuple[Vec, float]:

@@ -4,16 +4,21 @@ import numpy as np
 
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.document import Linear, Ordinate
-from canonis.core.sheet.pen import Pen
+from canonis.core.sheet.pen import FRAME_AIR, Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 
-__all__ = ["TEXT_GAP", "draw_linear", "draw_ordinate", "row_level"]
+__all__ = ["TEXT_GAP", "draw_linear", "draw_ordinate", "figure_width", "row_level"]
 
 #: Clear distance between a dimension line and its text, mm.
 TEXT_GAP = 0.9
+
+
+def figure_width(mark: Linear | Ordinate, look: Look) -> float:
+    """Width of the text of a dimension, with its frame where it has one, mm."""
+    return glyphs.width(mark.figures[0], look.text) + (2 * FRAME_AIR * look.text if mark.framed else 0.0)
 
 
 def row_level(box: tuple[float, float, float, float], side: str, row: float) -> float:
@@ -56,10 +61,11 @@ def draw_linear(pen: Pen, scene: Scene, view: View, mark: Linear, look: Look, al
         _extension(pen, look, foot, _point(mark.direction, level, across), look.extension_past)
     a, b = _point(mark.direction, lo, across), _point(mark.direction, hi, across)
     unit = _point(mark.direction, 1.0, 0.0)
-    text = f"({mark.text})" if mark.reference else mark.text
+    text = mark.figures[0]
+    air = FRAME_AIR * look.text if mark.framed else 0.0
     width = glyphs.width(text, look.text)
     upright = not aligned
-    needed = width if (mark.direction == "x" or not upright) else look.text
+    needed = (width if (mark.direction == "x" or not upright) else look.text) + 2 * air
     room = hi - lo
     inside = room > needed + 2 * look.arrow + 2
     arrows_in = room > 2 * look.arrow + 2
@@ -86,12 +92,12 @@ def draw_linear(pen: Pen, scene: Scene, view: View, mark: Linear, look: Look, al
             at, _point(mark.direction, far if aligned else (far - needed if middle > hi else far + needed), across)
         )
     if mark.direction == "x":
-        y = across + TEXT_GAP if aligned else across - look.text / 2
-        pen.text(text, middle - width / 2, y, look.text)
+        y = across + TEXT_GAP + air if aligned else across - look.text / 2
+        pen.figure(text, middle - width / 2, y, look.text, framed=mark.framed)
     elif aligned:
-        pen.text(text, across - TEXT_GAP, middle - width / 2, look.text, 90.0)
+        pen.figure(text, across - TEXT_GAP - air, middle - width / 2, look.text, 90.0, mark.framed)
     else:
-        pen.text(text, across - width / 2, middle - look.text / 2, look.text)
+        pen.figure(text, across - width / 2, middle - look.text / 2, look.text, framed=mark.framed)
     return True
 
 
@@ -119,14 +125,15 @@ def draw_ordinate(pen: Pen, scene: Scene, view: View, mark: Ordinate, look: Look
         settle = _point(mark.direction, at + mark.along, across - outward * 1.5)
         _extension(pen, look, foot, knee, 0.0)
         pen.line(knee, settle, end)
-    text = f"({mark.text})" if mark.reference else mark.text
+    text = mark.figures[0]
     width = glyphs.width(text, look.text)
+    off = 1.2 + (FRAME_AIR * look.text if mark.framed else 0.0)
     if mark.direction == "x":
-        y = across - 1.2 - width if outward < 0 else across + 1.2
-        pen.text(text, at + mark.along + look.text / 2, y, look.text, 90.0)
+        y = across - off - width if outward < 0 else across + off
+        pen.figure(text, at + mark.along + look.text / 2, y, look.text, 90.0, mark.framed)
     else:
-        x = across - 1.2 - width if outward < 0 else across + 1.2
-        pen.text(text, x, at + mark.along - look.text / 2, look.text)
+        x = across - off - width if outward < 0 else across + off
+        pen.figure(text, x, at + mark.along - look.text / 2, look.text, framed=mark.framed)
     return True
 
 

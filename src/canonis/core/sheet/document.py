@@ -105,6 +105,17 @@ class Statement(Base):
         return " ".join(self.lines)
 
     @property
+    def framed(self) -> bool:
+        """Whether it stands in a frame on paper: an exact size (ISO 1101, clause 11) that is written in one line."""
+        return self.says.basic and self.read and not self.drawn and len(self.lines) == 1
+
+    @property
+    def figures(self) -> tuple[str, ...]:
+        """Its lines as they stand on paper: an exact size in its frame without the word, a reference in parentheses."""
+        lines = self.saying(self.says.changed(basic=False)).lines if self.framed else self.lines
+        return tuple(f"({t})" for t in lines) if self.reference else lines
+
+    @property
     def states(self) -> str:
         """The kind of callout that it states."""
         return self.says.kind
@@ -150,9 +161,11 @@ class Ordinate(Statement):
 
 
 class Leader(Statement):
-    """A note with a leader: hole notes, diameters, radii, chamfers, slots. `at` is relative to the view."""
+    """A note with a leader: hole notes, diameters, radii, chamfers, slots. `at` is relative to the view; `along` is where a symbol
+    stands on the line of a flat face that is seen from its edge (0 to 1)."""
 
     target: str = ""
+    along: float = 0.5
     at: tuple[float, float] = (20.0, 20.0)
     right: bool = True
     #: The letter of its holes in the hole table of its view: there the note stands, without a leader.

@@ -8,14 +8,16 @@ import numpy as np
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.angle_marks import angle_arc, draw_angle
 from canonis.core.sheet.document import Leader
-from canonis.core.sheet.pen import LINE_PITCH, Pen
+from canonis.core.sheet.edge_lines import edge_line
+from canonis.core.sheet.pen import FRAME_AIR, LINE_PITCH, Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
+from canonis.core.sheet.symbols import symbol_of
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Edge, Face, Vec, unit_vector
 from canonis.core.view.projection import Line, Projection
 
-__all__ = ["Target", "block_box", "draw_leader", "leader_target", "pitch_circle"]
+__all__ = ["Target", "block_box", "draw_leader", "leader_box", "leader_target", "pitch_circle", "pointed"]
 
 #: Length of the level part of a leader beside its text, mm, and its distance from the text.
 SHOULDER, SHOULDER_GAP = 4.0, 1.2
@@ -237,9 +239,31 @@ def pitch_circle(scene: Scene, view: View, refs: tuple[str, ...]) -> Target | No
     return Target(scene.paper(view, centre[None])[0], radius * view.scale)
 
 
+def pointed(scene: Scene, view: View, mark: Leader) -> Target | None:
+    """What the leader of a note points at. A symbol stands on the outside of the face that it is of (ISO 21920-1, ISO 1101)."""
+    ref = mark.target or mark.refs[0]
+    if symbol_of(mark) is not None:
+        found = scene.resolution(view.sheet, ref)
+        solid = scene.solids[scene.solid_of(view.sheet)]
+        line = edge_line(scene, view, solid.faces[found.faces[0]]) if found.faces else None
+        if line is not None:
+            return Target(line[0] + (line[1] - line[0]) * mark.along, 0.0, line[2])
+    return leader_target(scene, view, ref)
+
+
 def block_box(lines: tuple[str, ...], height: float) -> tuple[float, float]:
     """Width and height of a block of text lines, mm."""
     return max((glyphs.width(t, height) for t in lines), default=0.0), height * (1 + LINE_PITCH * (len(lines) - 1))
+
+
+def leader_box(mark: Leader, look: Look) -> tuple[float, float, float]:
+    """Width of what a leader carries, and how far it reaches above and below the leader's line, mm."""
+    symbol = symbol_of(mark)
+    if symbol is not None:
+        return symbol.size(mark, look)
+    width, height = block_box(mark.figures, look.text)
+    air = FRAME_AIR * look.text if mark.framed else 0.0
+    return width + air, look.text / 2 + air, height - look.text / 2 + air
 
 
 def draw_leader(pen: Pen, scene: Scene, view: View, mark: Leader, look: Look) -> bool:
@@ -257,7 +281,7 @@ def draw_leader(pen: Pen, scene: Scene, view: View, mark: Leader, look: Look) ->
         if arc is not None:
             draw_angle(pen, arc, look)
     else:
-        target = leader_target(scene, view, mark.target or mark.refs[0])
+        target = pointed(scene, view, mark)
     if target is None:
         return False
     elbow = np.array(view.at) + np.array(mark.at)
@@ -266,9 +290,13 @@ def draw_leader(pen: Pen, scene: Scene, view: View, mark: Leader, look: Look) ->
     shoulder = elbow + np.array([sign * SHOULDER, 0.0])
     pen.line(tip, elbow, shoulder)
     pen.arrow(tip, tip - elbow, look.arrow)
-    lines = [f"({t})" if mark.reference else t for t in mark.lines]
-    for k, text in enumerate(lines):
+    symbol = symbol_of(mark)
+    if symbol is not None:
+        left = shoulder[0] if mark.right else shoulder[0] - symbol.size(mark, look)[0]
+        symbol.draw(pen, (left, float(elbow[1])), mark, look)
+        return True
+    for k, text in enumerate(mark.figures):
         width = glyphs.width(text, look.text)
         x = shoulder[0] + SHOULDER_GAP if mark.right else shoulder[0] - SHOULDER_GAP - width
-        pen.text(text, x, elbow[1] - look.text / 2 - k * LINE_PITCH * look.text, look.text)
+        pen.figure(text, x, elbow[1] - look.text / 2 - k * LINE_PITCH * look.text, look.text, framed=mark.framed)
     return True

@@ -8,10 +8,12 @@ from canonis.core.sheet import glyphs
 from canonis.core.sheet.strokes import LineStyle, Page, Region, Stroke, Text
 from canonis.core.solid.model import Vec
 
-__all__ = ["LINE_PITCH", "Pen"]
+__all__ = ["FRAME_AIR", "LINE_PITCH", "Pen"]
 
 #: Distance between the baselines of a text block, in letter heights (ISO 3098: about 1.5).
 LINE_PITCH = 1.6
+#: Space between an exact size and its frame, in letter heights.
+FRAME_AIR = 0.3
 
 
 class Pen:
@@ -46,6 +48,20 @@ class Pen:
     def triangle(self, *corners: Vec) -> None:
         """A filled triangle."""
         self.page.regions.append(Region(self.owner, np.array(corners)))
+
+    def figure(self, text: str, x: float, y: float, height: float, angle: float = 0.0, framed: bool = False) -> None:
+        """A line of text from its baseline origin, in a frame where it is an exact size; `angle` is 0 or 90°."""
+        self.text(text, x, y, height, angle)
+        if framed:
+            air, width = FRAME_AIR * height, glyphs.width(text, height)
+            corners = [
+                (-air, -air),
+                (width + air, -air),
+                (width + air, height + air),
+                (-air, height + air),
+                (-air, -air),
+            ]
+            self.line(*((x + u, y + v) if not angle else (x - v, y + u) for u, v in corners))
 
     def text(self, text: str, x: float, y: float, height: float, angle: float = 0.0) -> Text:
         """A line of text from its baseline origin."""

@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 
 from canonis.core.sheet import glyphs
+from canonis.core.sheet.dimension_marks import figure_width
 from canonis.core.sheet.document import Linear, Ordinate
 from canonis.core.sheet.hatch import filled_outline, hatch_angle, hatch_lines, hatch_pitch, is_thin
 from canonis.core.sheet.pen import Pen
@@ -60,7 +61,7 @@ def _rows_below(scene: Scene, view: View, look: Look) -> float:
     deep = 0.0
     for mark in scene.document.annotations:
         if mark.view == view.id and isinstance(mark, Linear | Ordinate) and mark.side == "below":
-            past = glyphs.width(mark.text, look.text) if isinstance(mark, Ordinate) else 1.0
+            past = figure_width(mark, look) if isinstance(mark, Ordinate) else 1.0
             deep = max(deep, mark.row + 1.5 + past)
     return deep
 

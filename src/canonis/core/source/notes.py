@@ -3,6 +3,7 @@
 import re
 from fractions import Fraction
 
+from canonis.core.callout.callout import of_the_part
 from canonis.core.callout.rules import HouseRules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import Specification, rules_of
@@ -46,8 +47,12 @@ def default_notes(spec: Specification) -> tuple[str, ...]:
 
 def source_notes(spec: Specification) -> tuple[str, ...]:
     """The notes of a source in full: the defaults in its header, which stand there parted by semicolons, then every line
-    that was read as a note, in its own words."""
-    lines = (_LABEL.sub("", c.text).strip() for c in spec.characteristics if c.kind == "note" and c.error is None)
+    that was read as a note or asks something of the part that is made, in its own words."""
+    lines = (
+        _LABEL.sub("", c.text).strip()
+        for c in spec.characteristics
+        if c.error is None and (c.kind == "note" or of_the_part(c.kind))
+    )
     # What the house means by THRU, where the hole notes do not say it.
     means = ("THRU: TO THE NEXT FACE.",) if spec.rules.house.get("thru") == "next" else ()
     return tuple(dict.fromkeys(t for t in (*default_notes(spec), *lines, *means) if t))

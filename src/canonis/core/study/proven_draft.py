@@ -4,6 +4,7 @@ plan is made again from what is left. The two routes share no code; who stands h
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
+from canonis.core.callout.callout import of_the_part
 from canonis.core.drafting.draft import Draft, DraftWish, Scheme, draft_model
 from canonis.core.drafting.struck import NOTHING, Struck
 from canonis.core.features.model import Feature
@@ -44,7 +45,7 @@ def draft_proven(
 
     def doubt(scene: Scene, ids: Sequence[str]) -> dict[str, str]:
         wanted = set(ids)
-        return {p.id: _why(p) for p in _proofs(scene.document, scene, known, wanted) if p.state not in _BORNE_OUT}
+        return {p.id: _why(p) for p in _proofs(scene.document, scene, known, wanted) if not _stands(p)}
 
     struck, gone = NOTHING, dict[tuple[object, ...], Withdrawn]()
     projections: Projections = {}
@@ -74,6 +75,12 @@ def _proofs(document: SheetDocument, scene: Scene, known: Known, ids: set[str]) 
     one = document.joined()
     measurer = Remeasurer(one, scene.solids, known)
     return [measurer.prove(a) for a in one.annotations if a.id in ids and is_statement(a)]
+
+
+def _stands(proof: StatementProof) -> bool:
+    """Whether a draft may keep a statement; what somebody asks of the part stays also where a datum is not marked yet."""
+    asked = proof.reading is not None and of_the_part(proof.reading.kind) and proof.state == "unproven"
+    return asked or proof.state in _BORNE_OUT
 
 
 def _why(proof: StatementProof) -> str:

@@ -4,10 +4,10 @@ from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout.callout import Callout, of_the_part
 from canonis.core.drafting.restating import Said
 from canonis.core.proof.known import meant_by
-from canonis.core.proof.match.chosen import references_of
+from canonis.core.proof.match.chosen import chosen_from, references_of
 from canonis.core.proof.match.levels import Levels
 from canonis.core.proof.match.verdict import Verdict
 from canonis.core.proof.match.which import source_solid
@@ -15,7 +15,7 @@ from canonis.core.proof.matching import MatchMemory, match_part
 from canonis.core.sheet.scene import Scene
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
-from canonis.core.solid.references import edge_reference, parse
+from canonis.core.solid.references import edge_reference, parse, resolve_all
 from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.specification import Specification
 
@@ -32,11 +32,14 @@ def scheme_of(
     """
     document = scene.document
     lines = [c for c in spec.characteristics if c.error is None and meant_by(c.kind).places]
-    if not lines or spec.rules.unit is not document.unit:
+    if spec.rules.unit is not document.unit:
         return []
     index = source_solid(spec, scene.solids)
     if index is None:
         return []
+    asked = _for_the_part(spec, scene.solids[index], index, links or {})
+    if not lines:
+        return asked
     match = match_part(spec, document, scene.solids, links or {}, hints, memory or MatchMemory(), progress)
     out = []
     for c in lines:
@@ -69,6 +72,19 @@ def scheme_of(
                 certain=verdict.state == "fits",
             )
         )
+    return out + asked
+
+
+def _for_the_part(spec: Specification, solid: Solid, index: int, links: Mapping[str, str | None]) -> list[Said]:
+    """The lines that ask something of the part that is made, at the faces that a person chose for them."""
+    chosen = {n: place for n, link in links.items() if link and (place := chosen_from(link)) is not None}
+    found = resolve_all([r for place in chosen.values() for r in place.refs], solid)
+    out = []
+    for c in spec.characteristics:
+        refs = chosen[c.number].refs if c.error is None and of_the_part(c.kind) and c.number in chosen else ()
+        faces = tuple(dict.fromkeys(f for r in refs for f in found[r].faces[:1] if found[r].status != "ambiguous"))
+        if faces:
+            out.append(Said(says=c.bare.stated, unit=spec.rules.unit, solid=index, faces=faces))
     return out
 
 

@@ -1,5 +1,6 @@
 """A sheet under an edit: what it is about is looked up here, and what it changes is put here."""
 
+from collections.abc import Collection
 from typing import Any
 
 from canonis.core.drafting.draft import Projections, scene_for
@@ -81,9 +82,9 @@ class Editor:
         """Put a view in place of the one of its id."""
         self.update(views=tuple(view if v.id == view.id else v for v in self.document.views))
 
-    def refresh(self, number: int, *, notes: bool = False) -> None:
-        """Place the rows of a sheet anew, and its notes."""
-        self.document = refresh(self.scene(), self.page(number), notes=notes)
+    def refresh(self, number: int, *, notes: bool = False, new: Collection[str] = ()) -> None:
+        """Place the rows of a sheet anew, and its notes, or those of the ids in `new` alone."""
+        self.document = refresh(self.scene(), self.page(number), notes=notes, new=new)
 
     def arrange(self, number: int, size: str, scale: str) -> None:
         """Lay a sheet out anew."""

@@ -1,0 +1,87 @@
+"""Notes and datums added by hand: what somebody types, at a line or a centre of a view."""
+
+import re
+from string import ascii_uppercase
+
+from canonis.core.drafting.commands import AddNote, SetText
+from canonis.core.drafting.edits.editor import Editor
+from canonis.core.drafting.edits.registry import does
+from canonis.core.drafting.pointing import face_at, with_exact_sizes
+from canonis.core.faults import BadInput
+from canonis.core.sheet.document import DatumMark, Leader, Statement
+from canonis.core.sheet.views import Pictorial, View
+from canonis.core.sheet.wording import meaning, worded
+from canonis.core.solid.references import face_reference, parse
+
+__all__ = ["add_note", "set_text"]
+
+_DATUM = re.compile(r"\s*datum(?:\s+([A-Za-z]))?\s*", re.I)
+#: Letters that could be taken for figures name no datum (ISO 5459, 6.2.2).
+_LETTERS = [c for c in ascii_uppercase if c not in "IOQ"]
+
+
+@does(AddNote)
+def add_note(editor: Editor, command: AddNote) -> None:
+    """A note with a leader to the faces that were picked, or with `DATUM A` the indicator of a datum on the first of them."""
+    view = editor.view(command.view)
+    if isinstance(view, Pictorial):
+        raise BadInput("A pictorial view carries no notes; pick the line in another view.")
+    text = command.text.strip()
+    if not text:
+        raise BadInput("Type what the note says.")
+    for ref in command.refs:
+        parse(ref)
+    scene = editor.scene()
+    faces = [face_at(scene, view, ref) for ref in command.refs]
+    if None in faces:
+        raise BadInput("What was picked is no longer there; pick again.")
+    solid = editor.solids[scene.solid_of(view.sheet)]
+    refs = tuple(dict.fromkeys(face_reference(solid.faces[f]) for f in faces if f is not None))
+    datum = _DATUM.fullmatch(text)
+    name = editor.new_id()
+    if datum:
+        _datum(editor, view, refs[0], (datum[1] or "").upper())
+    else:
+        unit = editor.document.unit
+        editor.put(
+            Leader(
+                id=name, sheet=view.sheet, view=view.id, refs=refs, says=meaning(text, unit), unit=unit,
+                notation=editor.document.notation, feature="added", target=refs[0],
+            )
+        )  # fmt: skip
+        editor.document = with_exact_sizes(editor.document, editor.scene())
+    editor.refresh(view.sheet, new=(name,))
+
+
+def _datum(editor: Editor, view: View, ref: str, wished: str) -> None:
+    taken = {a.letter for a in editor.document.annotations if isinstance(a, DatumMark)}
+    taken |= {getattr(v, "letter", "") for v in editor.document.views}
+    if wished and (wished in taken or wished not in _LETTERS):
+        why = "could be taken for a figure" if wished not in _LETTERS else "is on the sheet already"
+        raise BadInput(f"The letter {wished} {why}; take another.")
+    letter = wished or next((c for c in _LETTERS if c not in taken), "")
+    if not letter:
+        raise BadInput("All letters for datums are taken.")
+    numbers = [int(a.id[1:]) for a in editor.document.annotations if a.id[:1] == "M" and a.id[1:].isdigit()]
+    mark = DatumMark(
+        id=f"M{1 + max(numbers, default=0)}",
+        sheet=view.sheet,
+        view=view.id,
+        refs=(ref,),
+        letter=letter,
+        feature="added",
+    )
+    editor.put(mark)
+
+
+@does(SetText)
+def set_text(editor: Editor, command: SetText) -> None:
+    """Other words for a statement."""
+    mark = editor.mark(command.id)
+    if not isinstance(mark, Statement):
+        raise BadInput("This mark says nothing that could be typed anew.")
+    if not command.text.strip():
+        raise BadInput("Type what it says, or delete it.")
+    editor.put(worded(mark, command.text.strip()))
+    editor.document = with_exact_sizes(editor.document, editor.scene())
+    editor.refresh(mark.sheet)
