@@ -13,8 +13,8 @@ export interface Entry {
 
 /** What is done on the sheet. */
 export const SHEET: readonly Entry[] = [
-  { id: "next", press: ".", help: "next statement; while something is picked, next pick" },
-  { id: "last", press: ",", help: "the statement or the pick before" },
+  { id: "next", press: ".", help: "the next statement, or what can be picked next" },
+  { id: "last", press: ",", help: "the one before" },
   { id: "view", press: "V", help: "next view" },
   { id: "nudge", press: "arrows", help: "nudge the statement or the view", edits: true },
   {

@@ -15,7 +15,7 @@ const rows = computed(() => {
 </script>
 
 <template>
-  <Modal v-model:open="open" title="Keys" :footer="null" :width="560">
+  <Modal v-model:open="open" title="Keys" :footer="null" :width="900" centered>
     <dl>
       <template v-for="{ press, does } in rows" :key="press + does">
         <dt>
@@ -30,8 +30,11 @@ const rows = computed(() => {
 <style scoped>
 dl {
   display: grid;
-  grid-template-columns: max-content 1fr;
+  grid-template-columns: max-content 1fr max-content 1fr;
   gap: 5px 16px;
+  align-items: baseline;
+  max-height: 76vh;
+  overflow: auto;
   margin: 0;
 }
 dt {

@@ -85,7 +85,7 @@ export function useVerbs(at: Acts): { chosen: ComputedRef<Verb[]>; always: Compu
     if (store.mayEdit && shown)
       out.push({ id: "off", name: `Take ${shown.name} off`, press: PRESS.get("delete"), run: at.remove });
     out.push(verb("zoom", "Zoom to it", at.zoom));
-    const feature = row?.feature;
+    const feature = /\d$/.test(row?.feature ?? "") ? row?.feature : undefined;
     if (feature) out.push({ id: "solid", name: `${feature} on the solid`, run: () => at.toSolid(feature) });
     const line = row?.source_text?.split(",")[0]?.replace("#", "").trim();
     if (line && store.job?.source.lines.some((l) => l.number === line && l.flag))

@@ -8,8 +8,10 @@ from typing import Any, Literal
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.statement import PartProof
+from canonis.core.solid.hints import Member
+from canonis.core.solid.model import Solid
 
-__all__ = ["ENTERED", "MEANT", "THINGS", "Meant", "Measure", "Measures", "Thing", "meant", "measures", "thing"]
+__all__ = ["ENTERED", "MEANT", "THINGS", "Gauge", "Meant", "Measure", "Measures", "Thing", "meant", "measures", "thing"]
 
 #: Measures a statement, given the references that are still there and what it says.
 Measure = Callable[[Measurer, Any, list[str], Callout], list[PartProof]]
@@ -83,6 +85,11 @@ class Meant:
     key: str = "feature"
 
 
+#: Measures sizes of one instance of a feature by their names, mm or degrees, given what the recogniser counted (starts of a thread);
+#: what cannot be measured is left out.
+Gauge = Callable[[Solid, Member, Mapping[str, float]], Mapping[str, float]]
+
+
 @dataclass(frozen=True)
 class Thing:
     """What the second route knows of a kind of feature that is handed to it.
@@ -114,8 +121,8 @@ class Thing:
     claims_holes: bool = False
     #: Its round faces are about its axes.
     turned: bool = False
-    #: Its sizes are those of the recogniser: nothing gauges them here yet.
-    as_told: bool = False
+    #: Measures sizes of it afresh that no two faces bear out; the recogniser's point says where to look, never how big.
+    gauge: "Gauge | None" = None
     #: It goes through or to a depth, which a line is held to.
     ended: bool = False
     #: What it costs when no line says it, of what a hole costs.

@@ -1,6 +1,7 @@
 """Angles measured again: of cones and between flat faces, from normals evaluated on the surfaces themselves."""
 
 import math
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -10,12 +11,26 @@ from canonis.core.proof.planes import plane_of
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared
 from canonis.core.sheet.document import Leader, Note
+from canonis.core.solid.hints import Member
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import face_normals, fit_cylinder
 
 __all__ = ["measure_angles"]
 
-thing("bend", angled=True)
+
+def _gauge_bend(solid: Solid, member: Member, _: Mapping[str, float]) -> dict[str, float]:
+    """By how much a sheet turns at a bend: between the flat faces that its inner round runs into."""
+    rounds = sorted((f for f in member.faces if solid.faces[f].kind == "cylinder"), key=lambda f: solid.faces[f].radius)
+    flat = [
+        plane_of(solid, k)[1] for e, k in (solid.neighbours[rounds[0]] if rounds else ())
+        if solid.faces[k].kind == "plane" and solid.edges[e].dihedral == "smooth"
+    ]  # fmt: skip
+    if len(flat) != 2:
+        return {}
+    return {"angle": math.degrees(math.acos(max(-1.0, min(1.0, float(flat[0] @ flat[1])))))}
+
+
+thing("bend", angled=True, gauge=_gauge_bend)
 meant("angle", places="angle")
 
 

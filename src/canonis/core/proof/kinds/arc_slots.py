@@ -1,5 +1,8 @@
 """Slots along an arc measured again: cylinders fitted to both ends and the outer wall, rays for the depth."""
 
+import math
+from collections.abc import Mapping
+
 import numpy as np
 
 from canonis.core.callout.callout import Callout
@@ -8,11 +11,31 @@ from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
+from canonis.core.solid.hints import Member
+from canonis.core.solid.model import Solid
+from canonis.core.solid.probe import face_normals, fit_cylinder
 
 __all__ = ["measure_arc_slots"]
 
+
+def _gauge(solid: Solid, member: Member, counts: Mapping[str, float]) -> dict[str, float]:
+    """The angle between both ends of a slot along an arc, about the axis of its outer wall."""
+    fits = {f: fit_cylinder(solid, f) for f in member.faces if solid.faces[f].kind == "cylinder"}
+    if len(fits) < 4:
+        return {}
+    *ends, outer = sorted(fits, key=lambda f: fits[f][2])
+    base, axis = fits[outer][0], fits[outer][1]
+    points = face_normals(solid, outer, 3)[0]
+    spokes = [
+        p - base - axis * float((p - base) @ axis) for p in (points[len(points) // 2], *(fits[f][0] for f in ends[:2]))
+    ]
+    middle, *others = (s / float(np.linalg.norm(s)) for s in spokes)
+    return {"sweep": sum(math.degrees(math.acos(max(-1.0, min(1.0, float(middle @ s))))) for s in others)}
+
+
 thing(
     "arc-slot",
+    gauge=_gauge,
     turned=True,
     words=("slot",),
     axes="optional",

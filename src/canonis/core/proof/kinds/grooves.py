@@ -1,17 +1,21 @@
 """Grooves and undercuts measured again: floor, both walls, the lower rim."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.proof.circles import circle_centre, tube_radius
 from canonis.core.proof.measurer import Measurer
+from canonis.core.proof.planes import plane_of
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.shape.surfaces import torus_floor
 from canonis.core.sheet.document import Leader
-from canonis.core.solid.probe import face_normals
+from canonis.core.solid.model import Solid
+from canonis.core.solid.probe import edge_points, face_normals, fit_cylinder
 
-__all__ = ["measure_grooves"]
+__all__ = ["gauge_groove", "gauge_round_groove", "measure_grooves"]
 
 thing(
     "groove", plain=("width", "depth"), words=("groove", "undercut", "relief"), cut=True, claims_holes=True, weight=1.0
@@ -32,57 +36,69 @@ def measure_grooves(m: Measurer, mark: Leader, alive: list[str], reading: Callou
         return []
     groups = [(faces[k], faces[k + 1 : k + 3], alive[k + 1 : k + 3]) for k in range(0, len(faces), 3)]
     parts = [PartProof("count", float(reading.count), float(len(groups)), reading.count == len(groups))]
-    widths: list[float | None] = []
-    depths: list[float | None] = []
-    diameters: list[float | None] = []
-    for floor, walls, refs in groups:
-        _, axis, radius, _ = m.cylinder(mark.sheet, floor)
-        low, high = (m.point(mark.sheet, r, axis) for r in refs)
-        widths.append(None if low is None or high is None else abs(high - low))
-        diameters.append(2 * radius)
-        rims = [r for w in walls if (r := _rim(m, mark.sheet, w, floor)) is not None]
-        depths.append(min((abs(r - radius) for r in rims), default=None))
-    for name, values in (("width", widths), ("diameter", diameters), ("depth", depths)):
+    found = [gauge_groove(m.solid(mark.sheet), floor, walls) for floor, walls, _ in groups]
+    for name in ("width", "diameter", "depth"):
         if reading.part(name):
-            parts.append(worst([compared(reading, name, v, unit) for v in values]))
+            parts.append(worst([compared(reading, name, sizes.get(name), unit) for sizes in found]))
     return parts
 
 
 def _round(m: Measurer, sheet: int, floors: list[int], reading: Callout) -> list[PartProof]:
     """Round-bottomed grooves: the tube from how the normals turn, the bottom from where they meet."""
-    solid, unit = m.solid(sheet), m.document.unit
+    unit = m.document.unit
     parts = [PartProof("count", float(reading.count), float(len(floors)), reading.count == len(floors))]
-    tubes: list[float] = []
-    bottoms: list[float] = []
-    depths: list[float] = []
-    for f in floors:
-        tube = tube_radius(solid, f)
-        points, normals = face_normals(solid, f, 7)
-        axis = solid.faces[f].axis
-        circles = [e for e in solid.faces[f].edges if solid.edges[e].kind == "circle"]
-        rims = [e for e in circles if abs(float(solid.edges[e].axis @ axis)) > 1 - 1e-6]
-        rel = points - circle_centre(solid, rims[0])
-        # Out of the material of a groove is toward the middle of its tube.
-        middles = rel + normals * tube
-        ring = float(np.mean(np.linalg.norm(middles - np.outer(middles @ axis, axis), axis=1)))
-        beside = [solid.faces[o] for _, o in solid.neighbours[f]]
-        top = next((b.axis for b in beside if b.kind == "plane"), axis)
-        # In a face the floor lies a tube below the middle, which the rim stands over.
-        depths.append(tube - float(np.mean(middles @ top)))
-        side = torus_floor(solid, solid.faces[f])
-        tubes.append(tube)
-        bottoms.append(2 * (ring + side * tube))
-    for name, values in (("radius", tubes), ("diameter", bottoms), ("depth", depths)):
+    found = [gauge_round_groove(m.solid(sheet), f) for f in floors]
+    for name in ("radius", "diameter", "depth"):
         if reading.part(name):
-            parts.append(worst([compared(reading, name, v, unit) for v in values]))
+            parts.append(worst([compared(reading, name, sizes[name], unit) for sizes in found]))
     return parts
 
 
-def _rim(m: Measurer, sheet: int, wall: int, floor: int) -> float | None:
+def gauge_groove(solid: Solid, floor: int, walls: Sequence[int]) -> dict[str, float]:
+    """Width between both walls of a groove, diameter of its floor, and its depth under the lower rim, mm; without a width where
+    a wall is not square to the axis, without a depth where it has no rim."""
+    _, axis, radius, _ = fit_cylinder(solid, floor)
+    sizes = {"diameter": 2 * radius}
+    if len(walls) != 2:
+        # A wall is a shoulder's: whoever names the groove measures it from there.
+        return sizes
+    flat = [plane_of(solid, w) for w in walls]
+    if all(abs(float(n @ axis)) > 1 - 1e-9 for _, n in flat):
+        sizes["width"] = abs(float((flat[0][0] - flat[1][0]) @ axis))
+    rims = [r for w in walls if (r := _rim(solid, w, floor)) is not None]
+    if rims:
+        sizes["depth"] = min(abs(r - radius) for r in rims)
+    return sizes
+
+
+def gauge_round_groove(solid: Solid, face: int) -> dict[str, float]:
+    """Radius of the bottom of a groove, diameter at its deepest place, and depth, mm."""
+    tube = tube_radius(solid, face)
+    points, normals = face_normals(solid, face, 7)
+    axis = solid.faces[face].axis
+    circles = [e for e in solid.faces[face].edges if solid.edges[e].kind == "circle"]
+    rims = [e for e in circles if abs(float(solid.edges[e].axis @ axis)) > 1 - 1e-6]
+    rel = points - circle_centre(solid, rims[0])
+    # Out of the material of a groove is toward the middle of its tube.
+    middles = rel + normals * tube
+    ring = float(np.mean(np.linalg.norm(middles - np.outer(middles @ axis, axis), axis=1)))
+    side = torus_floor(solid, solid.faces[face])
+    bottom = ring + side * tube
+    if side:
+        radii = [float(np.linalg.norm(edge_points(solid, e)[0] - circle_centre(solid, e))) for e in rims]
+        depth = min(radii) - bottom if side < 0 else bottom - max(radii)
+    else:
+        # In a face the floor lies a tube below the middle, which the rim stands over.
+        beside = [solid.faces[o] for _, o in solid.neighbours[face]]
+        top = next((b.axis for b in beside if b.kind == "plane"), axis)
+        depth = tube - float(np.mean(middles @ top))
+    return {"radius": tube, "diameter": 2 * bottom, "depth": depth}
+
+
+def _rim(solid: Solid, wall: int, floor: int) -> float | None:
     """The radius of the cylinder beyond a wall."""
-    solid = m.solid(sheet)
     for _, o in solid.neighbours[wall]:
         face = solid.faces[o]
         if face.kind == "cylinder" and o != floor and abs(float(face.axis @ solid.faces[floor].axis)) > 1 - 1e-6:
-            return m.cylinder(sheet, o)[2]
+            return fit_cylinder(solid, o)[2]
     return None

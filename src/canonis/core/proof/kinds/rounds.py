@@ -1,5 +1,8 @@
 """Radii and diameters measured again, and the census of the places that have them."""
 
+import math
+from collections.abc import Mapping
+
 import numpy as np
 
 from canonis.core.callout.callout import Callout
@@ -10,15 +13,38 @@ from canonis.core.proof.statement import PartProof, close, compared, worst
 from canonis.core.shape.places import places
 from canonis.core.shape.surfaces import is_blend, is_full_turn
 from canonis.core.sheet.document import Leader, Note
+from canonis.core.solid.hints import Member
 from canonis.core.solid.model import Face, Solid
-from canonis.core.solid.probe import edge_points
+from canonis.core.solid.probe import edge_points, face_normals
 
 __all__ = ["measure_rounds"]
 
 thing("shaft", axes="needed")
 thing("cylinder", axes="needed")
 thing("sphere")
-thing("taper", turned=True, as_told=True, axes="optional", angled=True, conical=True)
+
+
+def _gauge_taper(solid: Solid, member: Member, _: Mapping[str, float]) -> dict[str, float]:
+    """Included angle, both diameters and length of a cone, from normals and from points of the circles that bound it."""
+    axis, base = np.array(member.axis), np.array(member.place)
+    halves = [abs(float(n @ axis)) for f in member.faces for n in face_normals(solid, f, 5)[1]]
+    bounds = {e for f in member.faces for e in solid.faces[f].edges if solid.edges[e].kind != "line"}
+    # Where flats cut it, no circle says how far it would go.
+    rims = bounds if all(solid.edges[e].kind == "circle" for e in bounds) else set()
+    if not halves or max(halves) - min(halves) > 1e-6:
+        return {}
+    sizes = {"angle": 2 * math.degrees(math.asin(min(1.0, float(np.mean(halves)))))}
+    spots = [edge_points(solid, e)[0] - base for e in rims]
+    radii = [float(np.linalg.norm(p - axis * float(p @ axis))) for p in spots]
+    if len(spots) > 1 and max(radii) - min(radii) > 1e-6:
+        levels = [float(p @ axis) for p in spots]
+        long_ = max(levels) - min(levels)
+        sizes |= {"large": 2 * max(radii), "small": 2 * min(radii), "length": long_}
+        sizes["rate"] = 2 * (max(radii) - min(radii)) / long_
+    return sizes
+
+
+thing("taper", turned=True, axes="optional", angled=True, conical=True, gauge=_gauge_taper)
 thing("fillet", breaks_edge=True, weight=0.7)
 meant(
     "diameter", several="always", bore=True, seats=True,

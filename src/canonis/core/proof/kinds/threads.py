@@ -1,6 +1,7 @@
 """Modelled threads measured again: diameter and pitch from points on their helical edges."""
 
 import math
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -11,12 +12,27 @@ from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, designated
 from canonis.core.shape.surfaces import is_plain_hole
 from canonis.core.sheet.document import Leader
+from canonis.core.solid.hints import Member
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points
 
 __all__ = ["measure_threads"]
 
-thing("thread", turned=True, as_told=True, axes="needed", keeps_faces=True, weight=1.0)
+
+def _gauge(solid: Solid, member: Member, counts: Mapping[str, float]) -> dict[str, float]:
+    """Diameters, rise in a turn and length of a modelled thread, from points on its helical edges."""
+    axis, base = np.array(member.axis), np.array(member.place)
+    edges = {e for f in member.faces for e in solid.faces[f].edges if solid.edges[e].kind == "free"}
+    found = {e: rise for e in edges if (rise := _pitch(solid, e, base, axis)) is not None}
+    if not found:
+        return {}
+    radii = [_reach(solid, e, base, axis) for e in found]
+    heights = [h for e in found for h in _around(solid, e, base, axis, 40)[1]]
+    sizes = {"major": 2 * max(radii), "minor": 2 * min(radii), "length": float(max(heights) - min(heights))}
+    return sizes | {"pitch": float(np.median(list(found.values()))) / max(1.0, counts.get("starts", 1.0))}
+
+
+thing("thread", turned=True, axes="needed", keeps_faces=True, weight=1.0, gauge=_gauge)
 meant(
     "thread", things={"hole": 0.0, "thread": 0.0, "shaft": 0.0, "boss": 0.0}, several="always", strict=True, end_on=True, seats=True, unsized=True,
 )  # fmt: skip

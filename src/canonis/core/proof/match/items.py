@@ -12,6 +12,7 @@ import numpy as np
 from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.gauge import gauge_hole
 from canonis.core.proof.kinds.chamfers import bevel_sizes
+from canonis.core.proof.kinds.grooves import gauge_groove, gauge_round_groove
 from canonis.core.proof.kinds.holes import LEAST_SEAT, equally_spaced, spoken
 from canonis.core.proof.known import is_known, thing_of
 from canonis.core.shape.bore import bore_of
@@ -23,11 +24,14 @@ from canonis.core.shape.statements import Parts, chamfer_rows, hole_rows, ring_r
 from canonis.core.shape.surfaces import is_full_turn
 from canonis.core.solid.hints import Found, Member
 from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid.probe import edge_points
 
 __all__ = ["Item", "Line", "Size", "items_of"]
 
 #: How near a size must be to what its faces show, mm or degrees.
 _BORNE = 1e-3
+#: Sizes that are numbers, and those in degrees: no distance bears these out.
+_COUNTS, _ANGLES = ("sides", "starts", "walls", "faces"), ("angle", "sweep", "start", "draft")
 
 
 @dataclass(frozen=True, eq=False)
@@ -139,9 +143,8 @@ def _hole(shape: PartShape, one: Found) -> Item | None:
     size("diameter", gauged.diameter)
     if gauged.through:
         size("through", True)
-        length = one.sizes.get("length")
-        if length:
-            size("length", length)
+        levels = np.concatenate([edge_points(solid, e) @ axis for f in first.faces for e in solid.faces[f].edges])
+        size("length", float(np.ptp(levels)))
     elif gauged.depth is not None:
         size("depth", gauged.depth)
         size(
@@ -285,11 +288,15 @@ def _form(shape: PartShape, one: Found) -> Item | None:
     solid = shape.solid
     member = one.members[0]
     sizes: dict[str, Size] = {}
+    known = thing_of(one.kind)
+    counts = {name: value for name, value in one.sizes.items() if name in _COUNTS}
+    gauged = known.gauge(solid, member, counts) if known.gauge is not None else {}
     for name, value in one.sizes.items():
-        angle = name in ("angle", "sweep", "start", "half-angle", "included")
-        if name in ("teeth", "sides", "starts", "walls", "faces"):
-            sizes[name] = Size(float(value))
-        elif angle or thing_of(one.kind).as_told or _borne(solid, member.faces, value):
+        if name in gauged:
+            sizes[name] = Size(gauged[name], _rows_of(shape, member, name, gauged[name]))
+        elif name in counts:
+            sizes[name] = Size(value)
+        elif name not in _ANGLES and _borne(solid, member.faces, value):
             sizes[name] = Size(float(value), _rows_of(shape, member, name, value))
     if one.kind == "taper" and "angle" in sizes:
         sizes["half-angle"] = Size(float(sizes["angle"].value) / 2)
@@ -313,20 +320,19 @@ def _form(shape: PartShape, one: Found) -> Item | None:
 
 def _groove(shape: PartShape, one: Found, member: Member) -> dict[str, Size]:
     """The sizes of a groove with the rows that fix them: its depth follows from its bottom and the rim beside it."""
+    solid = shape.solid
     if one.words.get("bottom") == "round":
         rows = round_groove_rows(shape, member.faces[0])
-        names = {"radius": "bottom-radius", "diameter": "diameter", "depth": "depth"}
+        sizes = gauge_round_groove(solid, member.faces[0])
     else:
-        faces = [shape.solid.faces[f] for f in member.faces]
+        faces = [solid.faces[f] for f in member.faces]
         floor = next((f.index for f in faces if f.kind == "cylinder"), None)
         walls = [f.index for f in faces if f.kind == "plane"]
-        rows = {} if floor is None or len(walls) != 2 else groove_rows(shape, floor, walls)
-        names = {name: name for name in rows if name in one.sizes}
-    return {
-        name: Size(float(one.sizes[said]), tuple(rows.get(name, ())))
-        for name, said in names.items()
-        if said in one.sizes
-    }
+        if floor is None:
+            return {}
+        rows = groove_rows(shape, floor, walls)
+        sizes = gauge_groove(solid, floor, walls)
+    return {name: Size(value, tuple(rows.get(name, ()))) for name, value in sizes.items()}
 
 
 def _across(shape: PartShape, member: Member) -> dict[str, Size]:
