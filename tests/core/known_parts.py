@@ -19,6 +19,18 @@ def shape(outer: Any, z: float, distance: float, mode: str = "cut", **more: Any)
     return {"op": "extrude", "profile": {"plane": plane([0, 0, z], [1, 0, 0], [0, 0, 1]), "outer": outer}, "distance": distance, "mode": mode, **more}  # fmt: skip
 
 
+def dovetail(width: float, deep: float, top: float, sense: int) -> Step:
+    """A dovetail at 60° along y about x = 40: cut into what ends at `top`, or standing on it."""
+    half, wide, far = width / 2, width / 2 + deep / R3, top + sense * deep
+    corners = [[40 - half, top], [40 + half, top], [40 + wide, far], [40 - wide, far]]
+    return {
+        "op": "extrude",
+        "profile": {"plane": "XZ", "outer": {"polygon": corners}},
+        "distance": -50,
+        "mode": "add" if sense > 0 else "cut",
+    }
+
+
 def rod(d: float, h: float, z: float = 0, mode: str = "add") -> Step:
     return shape({"circle": [0, 0, d]}, z, h, mode)
 
@@ -880,6 +892,14 @@ PARTS |= {
             bore(1, 16, [[30, 30, 60]], depth_mm=45, bottom="cone", axis=[0, 0, 1]),
             bore(1, 10, [[60, 30, 30]], depth_mm=40, axis=[1, 0, 0]),
         ],
+    ),
+    "dovetail slot": (
+        [block(80, 50, 30), dovetail(20, 8, top=30, sense=-1)],
+        [found("dovetail", width_mm=20, angle_deg=60, depth_mm=8, length_mm=50, positions_mm=[[40, 25, 30]])],
+    ),
+    "dovetail tongue": (
+        [block(80, 50, 20), dovetail(20, 8, top=20, sense=1)],
+        [found("dovetail", width_mm=20, angle_deg=60, height_mm=8, length_mm=50, positions_mm=[[40, 25, 20]])],
     ),
     "drafted block on a plate": (
         [PLATE, shape({"rect": [20, 15, 40, 20]}, 12, 10, "add", draft=-5)],

@@ -318,6 +318,10 @@ pitch 20 ; pattern ; 1 ; pitch=20
 20 apart ; pattern ; 1 ; pitch=20
 grid 3 x 4 ; pattern ; 1 ; columns=3 rows=4
 GRID 3 x 4 AT 20 x 15 ; pattern ; 1 ; columns=3 rows=4 pitch=20 pitch-b=15
+DOVETAIL 20 WIDE × 60° ↧8 ; dovetail ; 1 ; width=20 angle=60 depth=8
+20 wide dovetail 60° x 8 high ; dovetail ; 1 ; width=20 angle=60 height=8
+2x dove tail slot 12 60° ; dovetail ; 2 ; width=12 angle=60
+DOVETAIL 20 ↧8 × 6 HIGH ; error ; 1
 Ra 1.6 ; surface-texture ; 1 ; parameter:Ra roughness=8/5
 RA1.6 ; surface-texture ; 1 ; parameter:Ra roughness=8/5
 note: deburr ; note ; 1

@@ -7,6 +7,7 @@ import pytest
 from canonis.core.proof.check import check_sheet
 from canonis.core.source.specification import read_specification
 from tests.conftest import block, draft_of, hints_for, recipe
+from tests.core.known_parts import PARTS
 from tests.core.test_matching import WHOLE, draft, proved  # noqa: F401
 
 Z, UP = {"point": [0, 0, 0], "direction": [0, 0, 1]}, [0, 0, 1]
@@ -47,12 +48,16 @@ WEDGE = recipe(
 )
 CONE = recipe(turned((0, 0), (20, 0), (16, 40), (0, 40)))
 
+JOINT = recipe(*PARTS["dovetail slot"][0])
+
 #: Part, a line that it bears out, the same line off by a slip, and what is said of the difference.
 KINDS = {
     "groove": (SHAFT, "UNDERCUT 4 × ⌀36", "UNDERCUT 4 × ⌀32", "diameter"), "keyway": (SHAFT, "KEYWAY 8 × 5 × 24", "KEYWAY 8 × 4 × 24", "depth"),
     "diameter": (SHAFT, "⌀60", "⌀30", "diameter"), "thread in a drill hole": (HOUSING, "2x M6 ↧12", "2x M8 ↧12", "drill diameter"),
     "thread deeper than its drill": (HOUSING, "2x M6 ↧12", "2x M6 ↧21", "shallower"), "polygon": (HOUSING, "HEX 8 A/F", "HEX 9 A/F", "across flats"),
     "angle": (WEDGE, "45°", "40°", "45"), "wall": (HOUSING, "WALL 10", "WALL 12", "10"), "pocket depth": (HOUSING, "12 DEEP POCKET", None, ""),
+    "dovetail": (JOINT, "DOVETAIL 20 WIDE 60° 8 DEEP", "DOVETAIL 20 WIDE 55° 8 DEEP", "angle"),
+    "dovetail depth": (JOINT, "20 wide dovetail 60° ↧8", "20 wide dovetail 60° ↧10", "depth"),
     "hole count": (HOUSING, "2x ⌀5 ↧16", "3x ⌀5 ↧16", "missing"), "hole side": (HOUSING, "2x ⌀5 ↧16", "2x ⌀5 THRU", "floor"),
 }  # fmt: skip
 

@@ -92,11 +92,12 @@ SAID = (
     "2× ARC SLOT 8 WIDE R26 × 90° START 0° THRU EQ SP", "M8 ↧12", "M12 × 1.5 20 LONG", "⌀60 PCD 15° APART START 20°", "PITCH 20",
     "30°", "GROOVE 3 × ⌀24", "GROOVE R2 × ⌀26", "HEX 17 AF", "DRAFT 3°", "WALL 3", "SPLINE 6 × 23 × 28", "FREE FORM BY THE MODEL",
     "⌴⌀11 ↧6", "ROUNDS AND FILLETS R3 UON", "40", "note: deburr", "3× HOLES",
+    "DOVETAIL 20 WIDE × 60° ↧8", "DOVETAIL 20 WIDE × 60° × 8 HIGH", "Ra 1.6 GROUND", "FLATNESS 0.05", "RUNOUT 0.02 A", "POSITION ⌀0.1",
 )  # fmt: skip
 
 
 @pytest.mark.parametrize(
-    "name", ["hole ring", "two arc slots", "spline", "taper", "ball end", "unequal chamfer", "round groove", "hexagon boss", "drafted boss"]
+    "name", ["hole ring", "two arc slots", "spline", "taper", "ball end", "unequal chamfer", "round groove", "hexagon boss", "drafted boss", "dovetail slot", "dovetail tongue"]
 )  # fmt: skip
 def test_whatever_is_said_of_whatever_is_there_gets_a_verdict(name):
     """A person may say anything of anything: each statement of a sheet says each kind of thing in turn."""

@@ -19,6 +19,7 @@ from canonis.core.shape.surfaces import is_blend
 from canonis.core.sheet.equations import stated_rows
 from canonis.core.solid.references import resolve_all
 from tests.conftest import block, draft_of, model_of, recipe
+from tests.core.known_parts import PARTS as KNOWN
 
 THRU = {"axis": [0, 0, 1], "through": True}
 PLATE = recipe(
@@ -41,7 +42,8 @@ STEP_BLOCK = recipe(
     {"op": "extrude", "profile": {"plane": "XZ", "outer": {"rect": [0, 18, 25, 12]}}, "distance": -40, "mode": "cut"},
     {"op": "chamfer", "edges": {"near": [[70, 20, 30]]}, "legs": [4, 3]},
 )  # fmt: skip
-PARTS = {"plate": PLATE, "stepped": STEPPED, "lever": LEVER, "step block": STEP_BLOCK}
+DOVETAILS = {name: recipe(*KNOWN[f"dovetail {name}"][0]) for name in ("slot", "tongue")}
+PARTS = {**DOVETAILS, "plate": PLATE, "stepped": STEPPED, "lever": LEVER, "step block": STEP_BLOCK}
 
 
 def shape_of(data):

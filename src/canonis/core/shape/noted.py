@@ -13,6 +13,7 @@ from canonis.core.solid.model import Face, Vec, unit_vector
 
 __all__ = [
     "arc_slot_rows",
+    "dovetail_rows",
     "draft_rows",
     "groove_rows",
     "polygon_rows",
@@ -189,6 +190,38 @@ def draft_rows(shape: PartShape, base: int, faces: Sequence[int]) -> Parts:
         if row:
             rows.append(row)
     return {"angle": rows}
+
+
+def dovetail_rows(shape: PartShape, faces: Sequence[int]) -> Parts:
+    """Width of a dovetail at its narrow end, how far both walls lean on the wide face, and how far apart both ends are; faces in the
+    order wide, walls, narrow."""
+    wide, *walls, narrow = (shape.solid.faces[f] for f in faces)
+    up = wide.axis
+    level = shape.speed(narrow.index, narrow.centre)
+    rise = scaled(level, float(np.sign(narrow.axis @ up)))
+    ends: list[Row] = []
+    leans: list[Row] = []
+    for wall in walls:
+        flat = wall.axis - up * float(wall.axis @ up)
+        across = unit_vector(flat)
+        lean = float(wall.axis @ across)
+        # Where the plane of the wall meets that of the narrow end moves with both.
+        spot = wall.centre + across * ((wall.offset - float(wall.axis @ wall.centre)) / lean)
+        spot = spot + (up - across * float(wall.axis @ up) / lean) * float((narrow.centre - spot) @ up)
+        moved = added(shape.speed(wall.index, spot), rise, -float(wall.axis @ up))
+        ends.append(scaled(moved, 1.0 / lean))
+        axis = unit_vector(np.cross(up, wall.axis))
+        leans.append(added(_turn(shape, wall.index, axis), _turn(shape, wide.index, axis), -1.0))
+    apart = added(rise, shape.speed(wide.index, wide.centre), -1.0)
+    sense = 1.0 if float((narrow.centre - wide.centre) @ up) > 0 else -1.0
+    height = [scaled(apart, sense)]
+    # Both walls look at each other in a slot, away from each other on a tongue.
+    return {
+        "width": [scaled(added(ends[0], ends[1]), -sense)],
+        "angle": [r for r in leans if r],
+        "depth": height,
+        "height": height,
+    }
 
 
 def spline_rows(shape: PartShape, faces: Sequence[int]) -> Parts:

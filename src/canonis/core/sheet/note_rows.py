@@ -7,6 +7,7 @@ import numpy as np
 
 from canonis.core.shape.noted import (
     arc_slot_rows,
+    dovetail_rows,
     draft_rows,
     groove_rows,
     polygon_rows,
@@ -174,6 +175,14 @@ def _walls(n: _Named) -> Iterator[Parts]:
 @_says("polygon", on="plane", least=3)
 def _polygons(n: _Named) -> Iterator[Parts]:
     yield polygon_rows(n.shape, n.numbers)
+
+
+@_says("dovetail", on="plane", least=4)
+def _dovetails(n: _Named) -> Iterator[Parts]:
+    # Two may stand on one face: it is named with each.
+    faces = [f for r in n.mark.refs if n.found[r].status != "ambiguous" for f in n.found[r].faces[:1]]
+    for k in range(0, len(faces) - 3, 4):
+        yield dovetail_rows(n.shape, faces[k : k + 4])
 
 
 @_says("draft", on="plane cone", least=2)

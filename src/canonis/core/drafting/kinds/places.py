@@ -104,7 +104,9 @@ def corners(desk: Desk) -> Iterator[Candidate]:
                 for direction, way, _ in desk.ways(view):
                     level = anchor.level(direction)
                     if level is not None and desk.square(way):
-                        yield from desk.ordinate(view, direction, level, ref, 5.0 + 0.02 * n, "level")
+                        # Of the two ends of a slope the one that somebody would have chosen.
+                        odd = 0.0 if desk.meant(level - float(desk.datum.point @ way)) else 0.5
+                        yield from desk.ordinate(view, direction, level, ref, 5.0 + odd + 0.02 * n, "level")
 
 
 def _ends_at(desk: Desk, view: View, anchor: Anchor) -> bool:
