@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from canonis.bench.gallery import GALLERY, drafted
 from canonis.core.drafting.basis import Basis
+from canonis.core.house import House
 from canonis.core.layout.collisions import layout_report, page_collisions
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.compile import compile_sheet
@@ -119,7 +120,7 @@ PLACED = recipe(
     ("ordinate", {"0", "15", "45", "80", "105"}), ("baseline", {"15", "45", "80", "105"}), ("chain", {"15", "30", "35", "25"}),
 ])  # fmt: skip
 def test_locations_are_stated_as_the_house_rule_wants_them(style, across):
-    draft = draft_of(PLACED, views="auto", locations=style)
+    draft = draft_of(PLACED, views="auto", house=House.read({"locations": style}))
     kind = "ordinate" if style == "ordinate" else "linear"
     rows = [a for a in draft.document.annotations if a.kind == kind and a.feature != "overall" and a.direction == "x"]
     assert {a.text for a in rows} == across

@@ -7,15 +7,16 @@ from hypothesis import strategies as st
 from canonis.core.callout.rules import HouseRules
 from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.faults import BadInput
+from canonis.core.house import CHOICES, House
 from canonis.core.layout.collisions import layout_report
 from canonis.core.proof.check import check_sheet
+from canonis.core.quantity.units import Unit
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.wording import worded
-from canonis.core.source.house import CHOICES, house_rules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import read_specification
 from canonis.work.jobs import wish_from
-from tests.conftest import block, model_of, recipe
+from tests.conftest import block, draft_of, model_of, recipe
 from tests.core.edits import edited
 
 SEATS = (
@@ -45,7 +46,7 @@ def texts(draft, *kinds):
 
 
 def test_hole_notes_in_words_say_the_same_and_are_proven(plate):
-    words = draft_model(plate, DraftWish(notation="words"))
+    words = draft_model(plate, DraftWish(house=House.read({"notation": "words"})))
     assert texts(words, "hole", "slot") == {
         "2× 5.5 DIA THRU CBORE 10 DIA 5.4 DEEP", "6 DIA 9 DEEP CSK 10 DIA × 90°", "4 DIA THRU SF 12 DIA 0.5 DEEP",
         "SLOT 6 WIDE 8 DEEP 10 CENTRES",
@@ -61,7 +62,7 @@ def test_hole_notes_in_words_say_the_same_and_are_proven(plate):
 
 
 def test_a_note_that_takes_over_the_model_keeps_its_notation(plate):
-    draft = draft_model(plate, DraftWish(notation="words"))
+    draft = draft_model(plate, DraftWish(house=House.read({"notation": "words"})))
     note = next(a for a in draft.document.annotations if a.text.startswith("6 DIA"))
     wrong = worded(note, "7 DIA 9 DEEP")
     marks = tuple(wrong if a.id == note.id else a for a in draft.document.annotations)
@@ -72,7 +73,7 @@ def test_a_note_that_takes_over_the_model_keeps_its_notation(plate):
 
 def test_hidden_lines_are_all_on_or_all_off(plate):
     for rule, wanted in (("all", {True}), ("none", {False})):
-        draft = draft_model(plate, DraftWish(hidden=rule))
+        draft = draft_model(plate, DraftWish(house=House.read({"hidden": rule})))
         shown = {v.hidden for v in draft.document.views if v.kind != "pictorial"}
         assert shown == wanted
         drawn = [s for page in compile_sheet(draft.scene).pages for s in page.strokes if s.style == "hidden"]
@@ -95,7 +96,7 @@ def test_the_datum_turns_the_locations(plate, datum, xs, ys):
 def test_a_header_becomes_the_wishes_of_a_draft():
     spec = read_specification("part: Plate\nunit: in\nprojection: third\nhidden: none\nnotation: words\n---\n1 | | 2\n")
     wish = wish_from({}, spec, None)
-    assert (wish.projection, wish.hidden, wish.notation, str(wish.unit)) == ("third", "none", "words", "in")
+    assert (wish.projection, wish.house.hidden, wish.house.notation, str(wish.unit)) == ("third", "none", "words", "in")
     asked = wish_from({"projection": "first"}, spec, None)
     assert asked.projection == "first"
 
@@ -103,11 +104,11 @@ def test_a_header_becomes_the_wishes_of_a_draft():
 @pytest.mark.parametrize("choice", CHOICES, ids=lambda c: c.key)
 def test_every_option_of_every_rule_is_taken_and_others_are_refused(choice):
     for value, says in choice.options:
-        assert house_rules({choice.key: value.upper()})[choice.key] == value and says
-    assert house_rules({})[choice.key] == choice.options[0][0]
+        assert House.read({choice.key: value.upper()}).as_json()[choice.key] == value and says
+    assert House.read({}).as_json()[choice.key] == choice.options[0][0]
     if choice.key != "datum":
         with pytest.raises(BadInput, match="is not"):
-            house_rules({choice.key: "sideways"})
+            House.read({choice.key: "sideways"})
 
 
 @settings(max_examples=60, deadline=None)
@@ -170,3 +171,16 @@ def test_thru_all_is_written_where_a_hole_leaves_the_part():
 def test_true_sizes_stand_in_parentheses_under_the_pictorial():
     views = by_rules(EVEN, pictorial="reference").document.views
     assert [v.label for v in views if v.kind == "pictorial"] == ["(90) × (60) × (10)"]
+
+
+def test_decimals_are_written_with_a_comma_in_metric_style_where_the_house_says_so():
+    part = recipe(
+        block(80.5, 50, 12), {"op": "hole", "at": [[20, 25, 12]], "axis": [0, 0, 1], "diameter": 6.6, "through": True}
+    )
+    for style, wanted in (("iso", {"80,5", "⌀6,6 THRU"}), ("asme", {"80.5", "⌀6.6 THRU"})):
+        draft = draft_of(part, style=style, unit=Unit.MM, house=House.read({"decimal": "comma"}))
+        drawn = {t.text for page in compile_sheet(draft.scene).pages for t in page.texts}
+        assert wanted <= drawn
+        # What it says and its proof are as before; numbers of notes and of standards stay.
+        assert {s.state for s in check_sheet(draft.document, draft.scene.solids).statements} <= {"proven", "reference"}
+        assert any(t.startswith("1. DIMENSIONS") for t in drawn)

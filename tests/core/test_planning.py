@@ -17,6 +17,7 @@ from canonis.bench.gallery import GALLERY, drafted
 from canonis.core.callout.rules import HouseRules
 from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognise import recognise
+from canonis.core.house import House
 from canonis.core.layout.collisions import layout_report
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
@@ -195,7 +196,7 @@ def test_holes_in_no_pattern_stand_in_a_table_and_each_row_is_proven(notation):
         {"op": "hole", "at": [[x, y, 9] for x, y in SCATTERED[:9]], "axis": [0, 0, 1], "diameter": 5, "through": True},
         {"op": "hole", "at": [[x, y, 9] for x, y in SCATTERED[9:]], "axis": [0, 0, 1], "diameter": 6, "depth": 4, "point": 0},
     )  # fmt: skip
-    draft = draft_of(data, views="auto", notation=notation)
+    draft = draft_of(data, views="auto", house=House.read({"notation": notation}))
     check = proved(draft)
     rows = {a.text for a in draft.document.annotations if a.kind == "place"}
     assert rows == {f"{x:g}; {y:g}" for x, y in SCATTERED}
@@ -215,7 +216,7 @@ def test_holes_in_no_pattern_stand_in_a_table_and_each_row_is_proven(notation):
     assert len(less.complete["free"]) == 2
     assert {s.state for s in less.statements if s.kind == "hole"} == {"proven", "unproven"}
     # The house may want ordinates, however many; fifteen are too few for a table.
-    assert said(draft_of(data, views="auto", table_from=None), "place") == []
+    assert said(draft_of(data, views="auto", house=House.read({"hole-table": "never"})), "place") == []
     assert check.complete["ok"]
 
 

@@ -7,6 +7,7 @@ from canonis.bench.scheme import said_of
 from canonis.core.callout.rules import HouseRules
 from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognise import recognise
+from canonis.core.house import House
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
 from canonis.core.solid.reader import read_model
@@ -65,7 +66,7 @@ def test_what_the_source_leaves_open_is_marked_where_the_house_estimates():
         model = model_of(PLATE)
         found = tuple(recognise(s) for s in model.solids)
         hints = tuple(hints_of(f) for f in found)
-        wish = DraftWish(views="auto", estimated=house.get("unstated") == "estimated")
+        wish = DraftWish(views="auto", house=House.read(house))
         draft = draft_model(model, wish, features=found, scheme=lambda scene, _: scheme_of(spec, scene, hints))
         check = check_sheet(draft.document, model.solids)
         assert {s.state for s in check.statements} <= {"proven", "reference"}

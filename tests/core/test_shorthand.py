@@ -12,6 +12,7 @@ from canonis.core.callout.completion import complete
 from canonis.core.callout.fits import fit_limits
 from canonis.core.callout.rules import GeneralTolerance, HouseRules
 from canonis.core.faults import BadInput
+from canonis.core.house import House
 from canonis.core.quantity.units import MM_PER_INCH, Unit
 from canonis.core.quantity.written import exact_text
 from canonis.core.source.shorthand import read_line, split_line
@@ -151,11 +152,11 @@ def test_holes_mirror_shafts_and_the_grade_is_their_width(letter, grade, size):
 
 def test_targets_follow_the_house_rule():
     for rule, target in (("middle", "12.05"), ("nominal", "12"), ("upper", "12.2"), ("lower", "11.9")):
-        assert read_line("12 +0.2 -0.1", HouseRules(limits=rule)).parts[0].target == F(target)
+        assert read_line("12 +0.2 -0.1", HouseRules(house=House.read({"limits": rule}))).parts[0].target == F(target)
 
 
 def test_a_general_tolerance_moves_no_target():
-    rules = HouseRules(limits="upper", general=GeneralTolerance.read("ISO 2768-m", Unit.MM))
+    rules = HouseRules(house=House.read({"limits": "upper"}), general=GeneralTolerance.read("ISO 2768-m", Unit.MM))
     assert read_line("25", rules).parts[0].target == 25 and read_line("25 ±.1", rules).parts[0].target == F("25.1")
 
 

@@ -10,6 +10,7 @@ from canonis.core.callout.rules import HouseRules
 from canonis.core.callout.together import together
 from canonis.core.callout.writing import write_line
 from canonis.core.drafting.draft import DraftWish
+from canonis.core.house import House
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit
 from canonis.core.source.shorthand import read_line
@@ -34,7 +35,7 @@ def sheet(part, *lines, notation="symbols", links=None, **header):
     unit = spec.rules.unit
     bare = draft_proven(model, DraftWish(views="auto", unit=unit))
     hints = hints_for(bare)
-    wish = DraftWish(views="auto", unit=unit, notation=notation)
+    wish = DraftWish(views="auto", unit=unit, house=House.read({"notation": notation}))
     made = draft_proven(
         model, wish, features=bare.features, scheme=lambda scene, _: scheme_of(spec, scene, hints, links=links)
     )

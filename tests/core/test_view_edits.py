@@ -16,6 +16,7 @@ from canonis.core.drafting.revise import apply_command
 from canonis.core.drafting.view_options import with_views
 from canonis.core.faults import BadInput
 from canonis.core.features.recognise import recognise
+from canonis.core.house import House
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import FORM, SheetDocument
 from canonis.core.sheet.scene import BREAK_GAP
@@ -445,7 +446,7 @@ def test_views_asked_for_stay_when_the_sheet_is_drafted_anew():
         {"op": "add-detail", "view": top.id, "levels": [20, 25], "radius": 9},
     )
     asked = [v for v in document.views if v.reason == BY_HAND]
-    again = draft_of(recipe(*STEPS), scale="1:1", views="auto", locations="chain")
+    again = draft_of(recipe(*STEPS), scale="1:1", views="auto", house=House.read({"locations": "chain"}))
     kept = carry_over(document, again)
     mine = [v for v in kept.views if v.reason == BY_HAND]
     assert [v.kind for v in mine] == [v.kind for v in asked] == ["section", "detail"]

@@ -3,6 +3,7 @@
 import pytest
 
 from canonis.core.drafting.draft import DraftWish, draft_model
+from canonis.core.house import House
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.views import Parallel
 from canonis.core.study.proven_draft import showing_openings
@@ -29,7 +30,7 @@ def open_windows(document, model):
 
 def test_a_window_in_one_wall_is_complete_only_where_a_view_shows_it():
     model = model_of(recipe(block(60, 40, 30), CAVITY, window(8)))
-    drafted = draft_model(model, DraftWish(hidden="all")).document
+    drafted = draft_model(model, DraftWish(house=House.read({"hidden": "all"}))).document
     assert open_windows(drafted, model) == []
     (said,) = open_windows(without_hidden(drafted), model)
     assert said.startswith("how far the opening at (30, 2.5, 16) goes")
@@ -43,7 +44,7 @@ def test_a_window_through_all_that_stands_behind_it_asks_for_nothing(part):
 
 def test_one_view_with_hidden_lines_shows_it():
     model = model_of(recipe(block(60, 40, 30), CAVITY, window(8)))
-    bare = draft_model(model, DraftWish(hidden="none"))
+    bare = draft_model(model, DraftWish(house=House.read({"hidden": "none"})))
     assert open_windows(bare.document, model) != []
     made = showing_openings(bare, {}).document
     assert open_windows(made, model) == []

@@ -2,7 +2,7 @@
 
 from fastapi import APIRouter, HTTPException
 
-from canonis.core.source.house import CHOICES, house_rules
+from canonis.core.house import CHOICES, House
 from canonis.store.tables import Workspace
 from canonis.store.workspaces import add_workspace, change_workspace, list_workspaces
 from canonis.web.guard import Administrator, Anyone, GuardedRoute
@@ -33,7 +33,7 @@ def get_house_rules(user: Anyone) -> list[RuleChoice]:
 def _rules(body: WorkspaceIn) -> dict[str, str]:
     """The rules of a workspace as they are kept, refused in one sentence where they are none."""
     known = {c.key: body.rules[c.key] for c in CHOICES if body.rules.get(c.key)}
-    house_rules(known)
+    House.read(known)
     return known
 
 

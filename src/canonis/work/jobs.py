@@ -13,6 +13,7 @@ from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.features.recognise import recognise
 from canonis.core.features.report import measure_model
+from canonis.core.house import House
 from canonis.core.output.sheet_json import document_of, sheet_files
 from canonis.core.proof.check import check_sheet
 from canonis.core.proof.match.which import source_solid
@@ -211,20 +212,16 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
         material=str(options.get("material") or header.get("material", "")), general=str(header.get("general", "")),
         created_by=str(options.get("author") or "Drafter"), linked=tuple(linked_fields(spec)["linked"]) if spec else (),
     )  # fmt: skip
-    house = spec.rules.house if spec else {}
-    projection = options.get("projection") or house.get("projection")
+    house = spec.rules.house if spec else House()
+    projection = options.get("projection") or house.projection
     unit = options.get("unit") or (str(spec.rules.unit) if spec and "unit" in header else None)
     return DraftWish(
         style=options.get("style") or str(header.get("style", "") or "iso"), projection=projection if projection in ("first", "third") else None,
         unit=Unit(unit) if unit else None, size=options.get("size") or "auto", scale=options.get("scale") or "auto",
         views=options.get("views") or "auto", front=options.get("front"),
-        datum=options.get("datum") or house.get("datum") or "auto", hidden=house.get("hidden") or "auto",
-        notation="words" if house.get("notation") == "words" else "symbols", density=density, title=title, notes=source_notes(spec) if spec else (),
+        datum=options.get("datum") or str(house.datum), house=house,
+        density=density, title=title, notes=source_notes(spec) if spec else (),
         helices=bool(options.get("helices")),
-        locations=house.get("locations") or "ordinate", typical=house.get("repeats") == "typ",  # type: ignore[arg-type]
-        thru=house.get("thru") or "wall", pictorial_sizes=house.get("pictorial") == "reference",
-        estimated=house.get("unstated") == "estimated",
-        table_from={"never": None, "from-8": 8}.get(house.get("hole-table", ""), 16),
     )  # fmt: skip
 
 

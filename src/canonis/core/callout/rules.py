@@ -2,11 +2,11 @@
 
 import re
 from fractions import Fraction
-from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
 from canonis.core.faults import BadInput
+from canonis.core.house import House, Limits
 from canonis.core.quantity.units import Unit, to_mm
 from canonis.core.quantity.written import fraction_of
 
@@ -81,13 +81,13 @@ class HouseRules(BaseModel):
     model_config = ConfigDict(frozen=True)
 
     unit: Unit = Unit.MM
-    limits: Literal["middle", "nominal", "upper", "lower"] = "middle"
     general: GeneralTolerance = GeneralTolerance()
     square_mm: Fraction | None = None
-    house: dict[str, str] = {}
+    house: House = House()
 
     def target(self, nominal: Fraction, lower: Fraction | None, upper: Fraction | None) -> Fraction:
         """The value to model (house rule `limits`)."""
-        if lower is None or upper is None or self.limits == "nominal":
+        limits = self.house.limits
+        if lower is None or upper is None or limits is Limits.NOMINAL:
             return nominal
-        return {"middle": (lower + upper) / 2, "upper": upper, "lower": lower}[self.limits]
+        return {Limits.MIDDLE: (lower + upper) / 2, Limits.UPPER: upper, Limits.LOWER: lower}[limits]

@@ -12,6 +12,7 @@ from canonis.core.callout.measured import Measured, a_length, flag
 from canonis.core.callout.pen import Notation
 from canonis.core.drafting.struck import NOTHING, Struck
 from canonis.core.features.model import Feature, Hole, HoleGroup
+from canonis.core.house import Locations
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
 from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument, SheetPage
@@ -20,13 +21,12 @@ from canonis.core.sheet.views import Detail, Pictorial, View
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.references import extreme_reference, face_reference
 
-__all__ = ["ALONG", "NEAR", "SAME", "Candidate", "Datum", "Desk", "Locations", "Way", "next_number", "radii_of"]
+__all__ = ["ALONG", "NEAR", "SAME", "Candidate", "Datum", "Desk", "Way", "next_number", "radii_of"]
 
 #: Directions are along one another beyond this cosine; lines nearer than this coincide; levels nearer than this are one.
 ALONG, NEAR, SAME = 1 - 1e-6, 0.02, 1e-3
 Way = Literal["x", "y"]
 #: How places are stated: ordinates or lengths from one datum, chains, or across the lines of symmetry.
-Locations = Literal["ordinate", "baseline", "chain", "symmetric"]
 #: Axes nearer than this, mm, are taken for one (see the recognition of stacks).
 _CARELESS = 2e-3
 _SIDES = {"x": "below", "y": "left"}
@@ -83,7 +83,7 @@ class Desk:
     #: The axis of a turned part that its datum lies on.
     turned: Vec | None = None
     #: How places are stated (house rule).
-    locations: Locations = "ordinate"
+    locations: Locations = Locations.ORDINATE
     #: From so many holes in no pattern on, a view has their places in a table; None: never.
     table_from: int | None = None
     #: What is not to be said of this part.

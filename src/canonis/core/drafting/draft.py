@@ -6,7 +6,6 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.callout.pen import Notation
 from canonis.core.drafting.askew import carried_back, square_frame, squared_references
 from canonis.core.drafting.breaking import with_breaks
 from canonis.core.drafting.centring import centred
@@ -14,7 +13,7 @@ from canonis.core.drafting.choosing import detail_views, extra_views, open_turne
 from canonis.core.drafting.completing import complete, stated
 from canonis.core.drafting.datum_marks import with_datum_marks
 from canonis.core.drafting.datums import datum_of, turned_datum, turned_face
-from canonis.core.drafting.desk import Datum, Desk, Locations
+from canonis.core.drafting.desk import Datum, Desk
 from canonis.core.drafting.front import Front, choose_front, turned_axis
 from canonis.core.drafting.hole_tables import with_tables
 from canonis.core.drafting.house import estimated, said_typical, sizes_at_pictorial, through_all
@@ -34,6 +33,7 @@ from canonis.core.features.marks import marks_of
 from canonis.core.features.model import Feature
 from canonis.core.features.naming import named_as
 from canonis.core.features.recognise import recognise
+from canonis.core.house import House, Locations, Notes, Pictorials, Repeats, Thru, Unstated
 from canonis.core.layout.spreading import arrange_over
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
@@ -73,22 +73,12 @@ class DraftWish:
     views: str = "all"
     front: str | None = None
     datum: str = "auto"
-    hidden: str = "auto"
-    notation: Notation = "symbols"
     density: float | None = None
     title: TitleBlock = field(default_factory=TitleBlock)
     notes: tuple[str, ...] = ()
     #: Modelled threads with all their helices, not by convention.
     helices: bool = False
-    #: House rules: how places are stated; TYP for counts; what THRU says; sizes under the pictorial; EST on what the source
-    #: does not state.
-    locations: Locations = "ordinate"
-    typical: bool = False
-    thru: str = "wall"
-    pictorial_sizes: bool = False
-    estimated: bool = False
-    #: From so many holes in no pattern on, a view has their places in a table; None: never.
-    table_from: int | None = 16
+    house: House = field(default_factory=House)
     #: References to the faces or the round face of a datum frame, to be marked on the first sheet.
     frame: tuple[str, ...] = ()
 
@@ -229,7 +219,7 @@ def _drafted(
         scene = _completed(scene, sheet, wish.views == "auto", spare.get(sheet.number, ()))
     if wish.views == "auto":
         scene = _without_spare_views(scene, found)
-    scene = scene.on(located(scene, wish.locations))
+    scene = scene.on(located(scene, wish.house.locations))
     for sheet in sheets:
         scene = _by_house(scene, sheet, wish)
     lines = [] if scheme is None else [x for x in scheme(scene, found) if x.text not in struck.lines]
@@ -237,7 +227,11 @@ def _drafted(
     own = next((s for s in sheets if lines and s.index == lines[0].solid), None)
     if own is not None:
         document, worded = restated(own.desk(scene), lines, doubt)
-        scene = scene.on(estimated(document, own.number, frozenset(worded)) if wish.estimated else document)
+        scene = scene.on(
+            estimated(document, own.number, frozenset(worded))
+            if wish.house.unstated is Unstated.ESTIMATED
+            else document
+        )
     scene = scene.on(with_tables(scene.document))
     if wish.frame:
         scene = scene.on(with_datum_marks(sheets[0].desk(scene), wish.frame))
@@ -308,8 +302,8 @@ def _start(
         name,
         axis,
         name == "axis",
-        wish.locations,
-        wish.table_from,
+        wish.house.locations,
+        wish.house.hole_table.least,
         struck,
     )
 
@@ -329,7 +323,7 @@ def _blank(model: Model, wish: DraftWish, sheets: list[_Sheet]) -> SheetDocument
     return SheetDocument(
         style=wish.style, projection=_projection(wish), unit=unit, pages=tuple(pages), views=(),  # type: ignore[arg-type]
         title=title.model_copy(update={"title": title.title or model.solids[0].name}), notes=wish.notes,
-        datum_name=sheets[0].datum_name, notation=wish.notation, front=sheets[0].front.name,
+        datum_name=sheets[0].datum_name, notation="words" if wish.house.notation is Notes.WORDS else "symbols", house=wish.house, front=sheets[0].front.name,
         front_reason=sheets[0].front.reason,
     )  # fmt: skip
 
@@ -359,7 +353,9 @@ def _with_views(scene: Scene, sheet: _Sheet, wish: DraftWish, progress: Progress
     # Where sheet is bent, thin lines mark the bends.
     bent = any(f.kind == "bend" for f in sheet.found.forms)
     looks: dict[str, Any] = {"transitions": "thin"} if bent else {}
-    mine = [v.model_copy(update={"hidden": hidden_wanted(shown.projection(v), wish.hidden), **looks}) for v in mine]
+    mine = [
+        v.model_copy(update={"hidden": hidden_wanted(shown.projection(v), wish.house.hidden), **looks}) for v in mine
+    ]
     return on(mine)
 
 
@@ -405,11 +401,11 @@ def _completed(scene: Scene, sheet: _Sheet, sections: bool, spare: tuple[View, .
 
 def _by_house(scene: Scene, sheet: _Sheet, wish: DraftWish) -> Scene:
     """The scene with what house rules change in the words of a sheet."""
-    if wish.thru == "all":
+    if wish.house.thru is Thru.ALL:
         scene = scene.on(through_all(sheet.desk(scene)))
-    if wish.typical:
+    if wish.house.repeats is Repeats.TYPICAL:
         scene = scene.on(said_typical(scene.document))
-    return scene.on(sizes_at_pictorial(sheet.desk(scene))) if wish.pictorial_sizes else scene
+    return scene.on(sizes_at_pictorial(sheet.desk(scene))) if wish.house.pictorial is Pictorials.REFERENCE else scene
 
 
 def _without_spare_views(scene: Scene, found: tuple[Feature, ...]) -> Scene:

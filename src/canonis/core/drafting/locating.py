@@ -3,7 +3,7 @@
 from collections import defaultdict
 
 from canonis.core.callout.measured import a_length
-from canonis.core.drafting.desk import Locations
+from canonis.core.house import Locations
 from canonis.core.sheet.document import Annotation, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.scene import Scene
 

@@ -7,6 +7,7 @@ import numpy as np
 
 from canonis.core.drafting.desk import Desk
 from canonis.core.features.model import Feature, Hole
+from canonis.core.house import Hidden
 from canonis.core.sheet.scene import Marks, Projections, frame_of_view, projection_key
 from canonis.core.sheet.views import Parallel, Pictorial, View
 from canonis.core.solid.model import Solid, Vec
@@ -102,8 +103,8 @@ def project_missing(
         cache.update({projection_key(index, v): p for v, p in zip(todo, done, strict=True)})
 
 
-def hidden_wanted(seen: Projection, rule: str) -> bool:
+def hidden_wanted(seen: Projection, rule: Hidden) -> bool:
     """Hidden lines by the house rule: all, none, or (auto) kept where they are few enough to read."""
-    if rule in ("all", "none"):
-        return rule == "all"
+    if rule is not Hidden.AUTO:
+        return rule is Hidden.ALL
     return len(seen.hidden) <= 40 or seen.length("hidden") <= seen.length("visible")

@@ -7,6 +7,7 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
+from canonis.core.house import Decimal
 from canonis.core.sheet.border import draw_border
 from canonis.core.sheet.centre_marks import (
     draw_centre_line,
@@ -126,7 +127,8 @@ def draw_view_marks(page: Page, scene: Scene, view: View, look: Look) -> None:
 
 def compile_annotation(page: Page, scene: Scene, mark: Annotation, look: Look) -> bool:
     """Draw one annotation; False when its geometry is lost."""
-    pen = Pen(page, mark.id, look.narrow)
+    comma = scene.document.house.decimal is Decimal.COMMA and scene.document.style == "iso"
+    pen = Pen(page, mark.id, look.narrow, comma=comma)
     if isinstance(mark, Note):
         for k, text in enumerate(mark.lines):
             pen.text(text, mark.at[0], mark.at[1] - mark.height * (1 + LINE_PITCH * k), mark.height)

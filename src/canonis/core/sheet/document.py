@@ -13,6 +13,7 @@ from canonis.core.callout.callout import WORDS, Callout, kind_of
 from canonis.core.callout.part import Part as Size
 from canonis.core.callout.pen import Notation, Pen
 from canonis.core.callout.writing import write
+from canonis.core.house import House
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.views import Frozen, Triple, View
 
@@ -360,6 +361,8 @@ class SheetDocument(Frozen):
     note_form: Literal["numbered", "plain"] = "numbered"
     datum_name: str = "left-front-bottom"
     notation: Notation = "symbols"
+    #: The rules of the house by which it was drafted.
+    house: House = House()
     front: str = ""
     front_reason: str = ""
     withdrawn: tuple[Withdrawn, ...] = ()

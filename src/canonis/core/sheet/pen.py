@@ -1,6 +1,7 @@
 """Small building blocks of annotations: arrows, lines, text blocks."""
 
 import math
+import re
 
 import numpy as np
 
@@ -15,12 +16,16 @@ LINE_PITCH = 1.6
 #: Space between an exact size and its frame, in letter heights.
 FRAME_AIR = 0.3
 
+#: The point in a decimal number: none before it of a number with several, as in a clause.
+_DECIMAL = re.compile(r"(?<=\d)(?<!\.\d)\.(?=\d+(?!\.?\d*\.))")
+
 
 class Pen:
     """Draws on one page on behalf of one owner."""
 
-    def __init__(self, page: Page, owner: str, narrow: float) -> None:
-        self.page, self.owner, self.narrow = page, owner, narrow
+    def __init__(self, page: Page, owner: str, narrow: float, *, comma: bool = False) -> None:
+        """`comma` writes decimals with a comma (ISO 129-1, 4.7)."""
+        self.page, self.owner, self.narrow, self.comma = page, owner, narrow, comma
 
     def line(self, *points: tuple[float, float] | Vec, style: LineStyle = "narrow", width: float | None = None) -> None:
         """A polyline through points on paper."""
@@ -65,6 +70,8 @@ class Pen:
 
     def text(self, text: str, x: float, y: float, height: float, angle: float = 0.0) -> Text:
         """A line of text from its baseline origin."""
+        if self.comma:
+            text = _DECIMAL.sub(",", text)
         made = Text(self.owner, glyphs.printable(text), float(x), float(y), height, angle)
         self.page.texts.append(made)
         return made

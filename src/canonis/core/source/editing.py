@@ -12,9 +12,9 @@ from typing import Any
 
 from canonis.core.callout.rules import GeneralTolerance
 from canonis.core.faults import BadInput
+from canonis.core.house import CHOICES, House
 from canonis.core.plain import check_plain, storable
 from canonis.core.source.characteristic import PROVENANCES, Flag
-from canonis.core.source.house import CHOICES, house_rules
 from canonis.core.source.specification import read_specification, rules_of
 
 __all__ = ["BLOCKS", "FIELDS", "add_lines", "apply_edits", "from_specification", "new_source"]
@@ -201,7 +201,7 @@ def _checked_block(what: str, value: Any) -> Any:
     if what == "rules":
         # An empty one is what the house says.
         known = {c.key: str(value[c.key]) for c in CHOICES if value.get(c.key) is not None}
-        house_rules({k: v for k, v in known.items() if v})
+        House.read({k: v for k, v in known.items() if v})
         return known
     head = {n: _text(str(value[n]) if value[n] is not None else "", 1000, n) for n in _HEAD if n in value}
     if head.get("density"):

@@ -5,6 +5,7 @@ from fractions import Fraction
 
 from canonis.core.callout.callout import of_the_part
 from canonis.core.callout.rules import HouseRules
+from canonis.core.house import Thru
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import Specification, rules_of
 
@@ -54,5 +55,5 @@ def source_notes(spec: Specification) -> tuple[str, ...]:
         if c.error is None and (c.kind == "note" or of_the_part(c.kind))
     )
     # What the house means by THRU, where the hole notes do not say it.
-    means = ("THRU: TO THE NEXT FACE.",) if spec.rules.house.get("thru") == "next" else ()
+    means = ("THRU: TO THE NEXT FACE.",) if spec.rules.house.thru is Thru.NEXT else ()
     return tuple(dict.fromkeys(t for t in (*default_notes(spec), *lines, *means) if t))

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict
 from canonis.core.callout.part import Part
 from canonis.core.callout.rules import GeneralTolerance, HouseRules
 from canonis.core.faults import BadInput
+from canonis.core.house import CHOICES, House, MassCheck
 from canonis.core.quantity.units import Unit, to_mm
 from canonis.core.quantity.written import fraction_of
 from canonis.core.source.amounts import Amount
@@ -17,7 +18,6 @@ from canonis.core.source.chains import Chain, solve_chain
 from canonis.core.source.characteristic import PROVENANCES, Characteristic
 from canonis.core.source.checkpoints import Checkpoint, read_checkpoint
 from canonis.core.source.doctor import Finding, examine, finding
-from canonis.core.source.house import CHOICES, house_rules
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.workings import Known, Working, work_out
 
@@ -47,7 +47,7 @@ class Specification(BaseModel):
     @property
     def weighed(self) -> tuple[Checkpoint, ...]:
         """The checkpoints that the house compares: all, or the last one (house rule `mass-check`)."""
-        return self.checkpoints[-1:] if self.rules.house.get("mass-check") == "end" else self.checkpoints
+        return self.checkpoints[-1:] if self.rules.house.mass_check is MassCheck.END else self.checkpoints
 
     @property
     def readiness(self) -> list[str]:
@@ -79,7 +79,7 @@ class Specification(BaseModel):
             "characteristics": [c.as_json() for c in self.characteristics],
             "chains": [c.as_json() for c in self.chains], "checkpoints": [c.as_json() for c in self.checkpoints],
             "workings": [w.as_json(self.rules.unit) for w in self.workings], "readiness": self.readiness,
-            "rules": dict(self.rules.house), "findings": list(self.findings),
+            "rules": self.rules.house.as_json(), "findings": list(self.findings),
         }  # fmt: skip
 
     def lengths(self) -> list[float]:
@@ -217,7 +217,7 @@ def rules_of(header: dict[str, Any]) -> HouseRules:
     if unit_text not in ("mm", "in", "inch"):
         raise BadInput(f"Unit “{header.get('unit')}” is not mm or in.")
     unit = Unit.MM if unit_text == "mm" else Unit.INCH
-    house = house_rules(header)
+    house = House.read(header)
     general = GeneralTolerance.read(str(header.get("general", "") or ""), unit)
     square = None
     if header.get("square"):
@@ -227,9 +227,7 @@ def rules_of(header: dict[str, Any]) -> HouseRules:
             square = None
         if square is None or not 0 < square < 10000:
             raise BadInput(f"Square “{header['square']}” is not the size of a square of the print, such as 5.")
-    return HouseRules.model_validate(
-        {"unit": unit, "limits": house["limits"], "general": general, "square_mm": square, "house": house}
-    )
+    return HouseRules.model_validate({"unit": unit, "general": general, "square_mm": square, "house": house})
 
 
 def known_values(lines: list[Characteristic], unit: Unit, workings: dict[str, Amount] | None = None) -> Known:

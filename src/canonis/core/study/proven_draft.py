@@ -8,6 +8,7 @@ from canonis.core.callout.callout import of_the_part
 from canonis.core.drafting.draft import Draft, DraftWish, Scheme, draft_model
 from canonis.core.drafting.struck import NOTHING, Struck
 from canonis.core.features.model import Feature
+from canonis.core.house import Hidden
 from canonis.core.layout.arrange import refresh
 from canonis.core.proof.check import judge_sheets
 from canonis.core.proof.judge import Judgement
@@ -66,7 +67,7 @@ def draft_proven(
             break
         struck = more
     # Where the house wants hidden lines off, what they would show is left to a person.
-    made = _without_repeats(made if wish.hidden == "none" else showing_openings(made, known), known)
+    made = _without_repeats(made if wish.house.hidden is Hidden.NONE else showing_openings(made, known), known)
     document = made.document.model_copy(update={"withdrawn": tuple(gone.values())})
     return replace(made, scene=made.scene.on(document))
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout, of_the_part
 from canonis.core.drafting.restating import Said
+from canonis.core.house import Datums, Threads
 from canonis.core.proof.known import meant_by
 from canonis.core.proof.match.chosen import chosen_from, references_of
 from canonis.core.proof.match.levels import Levels
@@ -51,7 +52,7 @@ def scheme_of(
             continue
         solid = scene.solids[index]
         # Re-based to one datum (house rule), a length of the source only words what the sheet states from there.
-        kept = spec.rules.house.get("datums", "kept") != "one" or c.kind != "length"
+        kept = spec.rules.house.datums is not Datums.ONE or c.kind != "length"
         refs = _ends(match.levels, solid, verdict) if kept and _is_length(c, verdict) else ()
         # Where members stand is said by a note of its own, but for a line that says nothing else.
         rest = tuple(p for p in c.parts if p.name != "pitch-circle" and p not in c.turns)
@@ -68,7 +69,7 @@ def scheme_of(
                 refs=refs if len(refs) == 2 else (),
                 ring=ring,
                 reference=c.reference,
-                drilled=spec.rules.house.get("threads") != "nominal" and not _nominal(c, solid, verdict),
+                drilled=spec.rules.house.threads is not Threads.NOMINAL and not _nominal(c, solid, verdict),
                 certain=verdict.state == "fits",
             )
         )
