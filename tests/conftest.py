@@ -125,7 +125,7 @@ def application(worker_id: str, application_template: Path) -> Iterator[Applicat
     folder = application_template.parent / worker_id
     subprocess.run(["cp", "-a", application_template, folder], check=True)
     slot = int(worker_id.removeprefix("gw")) if worker_id != "master" else 0
-    made = Application(folder, slot, CANONIS_KERNELS="1")
+    made = Application(folder, slot, CANONIS_KERNELS="1", CANONIS_METRICS="1")
     made.start()
     yield made
     made.stop()

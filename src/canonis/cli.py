@@ -12,6 +12,7 @@ from typing import Annotated, Any
 import typer
 
 from canonis.core.faults import BadInput
+from canonis.settings import settings
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Drafts a drawing from a solid model and proves every statement on it.",
                   pretty_exceptions_enable=False, rich_markup_mode=None)  # fmt: skip
@@ -32,7 +33,7 @@ def _run(action: Callable[[], None]) -> None:
     except BrokenPipeError:
         os._exit(0)
     except Exception as fault:
-        if os.environ.get("CANONIS_DEBUG"):
+        if settings().debug:
             raise
         print(
             f"Canonis failed: {type(fault).__name__}: {str(fault).splitlines()[0] if str(fault) else ''}",
@@ -44,7 +45,7 @@ def _run(action: Callable[[], None]) -> None:
 def _bytes(path: Path) -> bytes:
     try:
         size = path.stat().st_size
-        limit = int(os.environ.get("CANONIS_MAX_FILE_MB", "100")) * 1048576
+        limit = settings().max_file_mb * 1048576
         if size > limit:
             raise BadInput(
                 f"“{path.name}” has {math.ceil(size / 104857.6) / 10:.1f} MB and the limit is {limit / 1048576:g} MB."

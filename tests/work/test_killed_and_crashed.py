@@ -17,7 +17,7 @@ from canonis.core.solid import step_text
 from canonis.core.solid.step_text import inspect
 from canonis.work import kernel
 from canonis.work.kernel import KernelChild, KernelCrashed, KernelKilled
-from canonis.work.nursery import NURSERIES, Nursery
+from canonis.work.nursery import Nursery
 from canonis.work.pool import KernelPool
 from tests.conftest import block, recipe, step_bytes
 from tests.work.test_kernel import box, volume
@@ -82,7 +82,7 @@ def test_one_nursery_stands_in_for_the_other(tmp_path, monkeypatch):
     paths = [tmp_path / "a", tmp_path / "b"]
     houses = [subprocess.Popen([sys.executable, "-m", "canonis.work.nursery", str(p)]) for p in paths]
     try:
-        monkeypatch.setenv(NURSERIES, ":".join(map(str, paths)))
+        monkeypatch.setenv("CANONIS_NURSERIES", ":".join(map(str, paths)))
         monkeypatch.setattr(kernel, "NURSERY", Nursery())
         child = KernelChild()
         assert volume(child.run("build", box(10))) == pytest.approx(1000)

@@ -3,7 +3,6 @@
 import copy
 import hashlib
 import json
-import os
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +12,7 @@ from sqlalchemy.orm import Session
 from canonis.core.source.editing import from_specification
 from canonis.core.source.specification import read_specification
 from canonis.core.study.station import Station
+from canonis.settings import settings
 from canonis.store.database import open_session
 from canonis.store.people import add_user
 from canonis.store.tables import DrawingSet, Job, Model, State
@@ -92,7 +92,7 @@ def load_demo() -> None:
 
     for name, password, role in ACCOUNTS:
         add_user(name, password, role)
-    files = demo_files(Path(os.environ.get("CANONIS_DEMO_FILES", str(home() / "demo" / "files"))))
+    files = demo_files(settings().demo_files or home() / "demo" / "files")
     with open_session() as session:
         shared = session.scalar(select(DrawingSet).where(DrawingSet.name == "Wharf Bell Clockworks"))
         if shared is None:

@@ -1,6 +1,5 @@
 """The connection to PostgreSQL."""
 
-import os
 from functools import lru_cache
 from pathlib import Path
 
@@ -8,6 +7,8 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import Engine, create_engine
 from sqlalchemy.orm import Session, sessionmaker
+
+from canonis.settings import settings
 
 __all__ = ["database_url", "engine", "migrate", "open_session", "pulse"]
 
@@ -17,7 +18,7 @@ _LIMITS = "-c statement_timeout=60000 -c lock_timeout=20000 -c idle_in_transacti
 
 def database_url() -> str:
     """The database's address (`CANONIS_DATABASE`), e.g. ``postgresql://canonis@127.0.0.1:5544/canonis``."""
-    return os.environ.get("CANONIS_DATABASE", "postgresql://canonis@127.0.0.1:5544/canonis")
+    return settings().database or "postgresql://canonis@127.0.0.1:5544/canonis"
 
 
 @lru_cache(maxsize=1)

@@ -23,6 +23,7 @@ from canonis import __version__
 from canonis.core.callout.grammar import grammar
 from canonis.core.faults import BadInput
 from canonis.core.plain import cleaned
+from canonis.logs import write_logs
 from canonis.store.database import pulse
 from canonis.web import kernels
 from canonis.web.arrivals import router as arrivals_router
@@ -30,6 +31,8 @@ from canonis.web.door import Door
 from canonis.web.events import HUB
 from canonis.web.guard import COOKIE, signed_in_by
 from canonis.web.jobs import router as jobs_router
+from canonis.web.metrics import Measured
+from canonis.web.metrics import router as metrics_router
 from canonis.web.people import demo_mode
 from canonis.web.people import router as people_router
 from canonis.web.prints import router as prints_router
@@ -54,6 +57,7 @@ _pulse_thread = CapacityLimiter(2)
 
 @asynccontextmanager
 async def _life(_: FastAPI) -> AsyncIterator[None]:
+    write_logs("web")
     anyio.to_thread.current_default_thread_limiter().total_tokens = _THREADS
     kernels.warm()
     HUB.start()
@@ -68,6 +72,7 @@ _DIST = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 _PAGE = _DIST / "index.html"
 #: Which page this program serves; an open page of another one is told to reload.
 _MARK = hashlib.sha256(_PAGE.read_bytes()).hexdigest()[:12] if _PAGE.is_file() else ""
+app.add_middleware(Measured)
 app.add_middleware(Door, page=_MARK)
 
 
@@ -155,6 +160,7 @@ ROUTERS = (
 )
 for router in ROUTERS:
     app.include_router(router, prefix="/api")
+app.include_router(metrics_router)
 
 if _DIST.is_dir():
     app.mount("/assets", StaticFiles(directory=_DIST / "assets"), name="assets")

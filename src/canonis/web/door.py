@@ -2,10 +2,11 @@
 that tell a browser what this application may do. Who may send what, and how much of it, is settled by `guard`."""
 
 import json
-import os
 from urllib.parse import unquote_to_bytes, urlsplit
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from canonis.settings import settings
 
 __all__ = ["Door"]
 
@@ -39,7 +40,7 @@ class Door:
             if message["type"] == "http.response.start":
                 given = {k.lower() for k, _ in message["headers"]}
                 extra = dict(_HEADERS)
-                if os.environ.get("CANONIS_HTTPS"):
+                if settings().https:
                     extra["strict-transport-security"] = "max-age=31536000"
                 if scope["path"].startswith("/api/"):
                     extra["cache-control"] = "no-store"
@@ -64,7 +65,7 @@ class Door:
 
 def _proxies() -> set[str]:
     """Addresses of the proxies whose word on the asker's address and host is taken; none unless they are named."""
-    return set(os.environ.get("CANONIS_PROXY", "").replace(",", " ").split())
+    return settings().proxies
 
 
 def _refusal(scope: Scope, headers: dict[str, str], proxied: bool) -> tuple[int, str] | None:

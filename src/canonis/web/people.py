@@ -1,11 +1,11 @@
 """People: signing in and out, one's own password and sessions, and the administrator's list of accounts."""
 
-import os
 from typing import Annotated
 
 from fastapi import APIRouter, Cookie, Depends, HTTPException, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from canonis.settings import settings
 from canonis.store.people import WrongPassword, add_user, change_password, change_user, list_users, remove_user, verify
 from canonis.store.sessions import LONGEST, close_session, end_others, open_for, sessions_of, who
 from canonis.store.tables import User
@@ -23,7 +23,7 @@ _doorkeeper = Doorkeeper()
 
 def demo_mode() -> bool:
     """Whether the demo's accounts are offered."""
-    return bool(os.environ.get("CANONIS_DEMO"))
+    return settings().demo
 
 
 def _demo_accounts() -> list[Account]:
@@ -56,7 +56,7 @@ async def post_session(body: SignIn, request: Request, response: Response) -> Me
         _doorkeeper.right(body.name, address)
     token = await run_in_threadpool(open_for, user, request.headers.get("user-agent", ""))
     response.set_cookie(COOKIE, token, httponly=True, samesite="strict", max_age=int(LONGEST.total_seconds()),
-                        secure=bool(os.environ.get("CANONIS_HTTPS")))  # fmt: skip
+                        secure=settings().https)  # fmt: skip
     return Me(name=user.name, role=user.role, demo=[])
 
 

@@ -1,13 +1,11 @@
 """Prints of the source: PDF and picture sheets with numbered flags."""
 
-import os
-
 from fastapi import APIRouter, HTTPException, Request, Response
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
 
-from canonis.core.source.prints import PRINT_LIMIT
+from canonis.settings import settings
 from canonis.store.database import open_session
 from canonis.store.tables import Blob, Job, Print
 from canonis.web import kernels
@@ -28,7 +26,7 @@ _MOST_PRINTS = 40
 
 
 def _limit() -> int:
-    return int(os.environ.get("CANONIS_MAX_PRINT_MB", str(PRINT_LIMIT // 1048576))) * 1048576
+    return settings().max_print_mb * 1048576
 
 
 @router.post("/jobs/{job_id}/prints", operation_id="uploadPrint", status_code=201, openapi_extra=FILE_BODY)

@@ -1,6 +1,5 @@
 """Taking files: who may and how large is settled before the body is taken, and while it streams."""
 
-import os
 from collections.abc import AsyncGenerator
 from dataclasses import dataclass
 from typing import Any
@@ -10,6 +9,7 @@ from starlette.datastructures import UploadFile
 from starlette.formparsers import MultiPartException, MultiPartParser
 
 from canonis.core.plain import cleaned
+from canonis.settings import settings
 
 __all__ = ["FILE_BODY", "Taken", "file_limit", "take_file"]
 
@@ -42,7 +42,7 @@ class Taken:
 
 def file_limit() -> int:
     """Largest file that is taken, bytes."""
-    return int(os.environ.get("CANONIS_MAX_FILE_MB", "100")) * 1048576
+    return settings().max_file_mb * 1048576
 
 
 def _too_large(limit: int) -> HTTPException:

@@ -3,10 +3,13 @@
 import os
 import signal
 
+from canonis.logs import write_logs
+from canonis.settings import settings
 from canonis.work.pool import cores
 from canonis.work.queue import run_worker
 
+write_logs("worker")
 signal.signal(signal.SIGTERM, signal.default_int_handler)
 # Background work gives way to the people who wait for an answer on the same machine.
 os.nice(5)
-run_worker(int(os.environ.get("CANONIS_KERNELS", str(cores()))))
+run_worker(settings().kernels or cores())

@@ -1,7 +1,6 @@
 """Starting and stopping everything: database, migrations, demo data, web, workers."""
 
 import contextlib
-import os
 import signal
 import subprocess
 import sys
@@ -13,8 +12,8 @@ from pathlib import Path
 
 from canonis.core.faults import BadInput
 from canonis.core.tether import end_with
+from canonis.settings import settings, tell
 from canonis.work.home import home
-from canonis.work.nursery import NURSERIES
 from canonis.work.postgres import Postgres, free_port
 
 __all__ = ["run_application"]
@@ -57,19 +56,19 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
         signal.signal(ending, signal.default_int_handler)
     folder = home() / ("demo" if demo else "serve")
     database: Postgres | None = None
-    if os.environ.get("CANONIS_DATABASE"):
+    if settings().database:
         _say("Database: the one CANONIS_DATABASE names")
     else:
         _say("Starting PostgreSQL …")
         database = Postgres(folder / "postgres")
-        database.start(int(os.environ.get("CANONIS_POSTGRES_PORT", "5544" if demo else "5545")))
-        os.environ["CANONIS_DATABASE"] = database.url
-    os.environ["CANONIS_DEMO"] = "1" if demo else ""
+        database.start(settings().postgres_port or (5544 if demo else 5545))
+        tell(database=database.url)
+    tell(demo=demo)
     from canonis.store.database import migrate
 
     # The kernel loads while the rest is prepared, and whoever needs it finds it loaded.
     nurseries = [_runtime(folder) / f"nursery-{k}" for k in (1, 2)]
-    os.environ[NURSERIES] = ":".join(map(str, nurseries))
+    tell(nurseries=":".join(map(str, nurseries)))
     parts: dict[str, tuple[str, ...]] = {
         f"nursery {k}": ("-m", "canonis.work.nursery", str(path)) for k, path in enumerate(nurseries, start=1)
     }

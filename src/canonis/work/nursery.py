@@ -19,12 +19,11 @@ import threading
 import time
 from pathlib import Path
 
+from canonis.settings import settings
 from canonis.work.child import load_jobs, serve
 
-__all__ = ["NURSERIES", "Born", "Nursery"]
+__all__ = ["Born", "Nursery"]
 
-#: Names the sockets of the nurseries that the launcher keeps, parted by colons.
-NURSERIES = "CANONIS_NURSERIES"
 #: A request: memory of a child (bytes) and its niceness; or 0 and the number of one that ended, negative: how it did.
 _ASKED = struct.Struct("=Qq")
 #: An answer: the number of a child, or the signal that ended one.
@@ -88,7 +87,7 @@ class Nursery:
     def start(self) -> None:
         """Begin to load the kernel, without waiting for it: where the launcher keeps no nursery, this process's own."""
         with self._lock, contextlib.suppress(OSError):
-            if self._line is None and not os.environ.get(NURSERIES):
+            if self._line is None and not settings().nurseries:
                 self._line = self._own()
 
     def fork(self, end: socket.socket, memory: int, nice: int) -> Born:
@@ -118,7 +117,7 @@ class Nursery:
 
     def _ask(self, asked: bytes, end: socket.socket | None = None) -> int:
         if self._line is None:
-            self._line = _shared() if os.environ.get(NURSERIES) else self._own()
+            self._line = _shared() if settings().nurseries else self._own()
         socket.send_fds(self._line, [asked], [] if end is None else [end.fileno()])
         answer = self._line.recv(_ANSWER.size)
         if len(answer) < _ANSWER.size:
@@ -140,7 +139,7 @@ def _shared() -> socket.socket:
     """A line to one of the launcher's nurseries: to the first that answers."""
     until = time.monotonic() + _LOAD_LIMIT
     while True:
-        for path in os.environ[NURSERIES].split(":"):
+        for path in settings().nurseries.split(":"):
             line = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
             try:
                 line.connect(path)

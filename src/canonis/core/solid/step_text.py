@@ -3,7 +3,6 @@
 Every scan is linear in the length of the text, whatever stands in it: the patterns never give back what they took.
 """
 
-import os
 import re
 from pathlib import Path
 from typing import Any, Literal
@@ -13,13 +12,14 @@ import numpy as np
 from canonis.core.faults import BadInput
 from canonis.core.plain import check_size, cleaned
 from canonis.core.solid.step_names import plain_text
+from canonis.settings import settings
 
 __all__ = ["DEFAULT_LIMIT", "StepText", "glance", "inspect", "label"]
 
 #: Largest file taken by default, bytes.
 DEFAULT_LIMIT = 100 * 1024 * 1024
-#: Entities that a file may have (a part of 10,000 faces has some 600,000), and mentions of others in each, on average.
-_MOST_ENTITIES, _MENTIONS = 800_000, 12
+#: Mentions of others in an entity, on average.
+_MENTIONS = 12
 #: No part that anyone drafts is larger than ten kilometres; beyond it a reader may spin for ever.
 _ABSURD_MM = 1e7
 _STRING = re.compile(rb"'[^']*+'")
@@ -82,7 +82,7 @@ def glance(data: bytes, name: str, limit: int = DEFAULT_LIMIT) -> None:
 def _check_count(bare: bytes, name: str) -> None:
     """How much there is to read, before any of it is: each entity takes the kernel's reader some 12 µs and 1 kB, whether
     it belongs to a solid or not."""
-    most = int(os.environ.get("CANONIS_MAX_ENTITIES", str(_MOST_ENTITIES)))
+    most = settings().max_entities
     count = bare.count(b"=")
     if count > most or bare.count(b"#") > most * _MENTIONS:
         raise BadInput(
