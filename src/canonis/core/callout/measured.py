@@ -3,6 +3,7 @@ measured."""
 
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.part import Part
@@ -43,6 +44,7 @@ class Measured:
         )
 
 
+@lru_cache(maxsize=4096)
 def a_length(mm: float, unit: Unit) -> Callout:
     """A length of the model, mm, to be stated on a sheet of a unit."""
     return Callout(kind="length", parts=(Measured(unit).length("length", mm),))

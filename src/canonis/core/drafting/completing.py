@@ -24,18 +24,29 @@ __all__ = ["complete", "stated"]
 
 #: Sets a desk for a sheet as a scene has it, for some faces or for all.
 DeskOn = Callable[[Scene, frozenset[int] | None], Desk]
+#: A document with all that could be said, and what stays free.
+Plan = tuple[SheetDocument, list[tuple[Unknown, set[int]]]]
 #: At most so many sections are added for what no view shows, and so many are tried for each.
 _SECTIONS, _TRIALS = 4, 8
 #: So many of them are planned with before it is given up.
 _CUTS = 3
 
 
-def stated(desk_on: DeskOn, scene: Scene) -> tuple[SheetDocument, list[tuple[Unknown, set[int]]]]:
+def stated(desk_on: DeskOn, scene: Scene) -> Plan:
     """The document with all that its views can say of a sheet, planned from nothing, and what stays free with the faces that
-    it moves."""
+    it moves; the same views are planned with once."""
     desk = desk_on(scene, None)
     marks = tuple(a for a in scene.document.annotations if a.sheet != desk.sheet or isinstance(a, MUTE))
     scene = scene.on(scene.document.model_copy(update={"annotations": marks}))
+    key = (scene.document.views, marks)
+    if key not in desk.plans:
+        desk.plans[key] = _planned(desk_on, scene)
+    made, free = desk.plans[key]
+    return scene.document.model_copy(update={"annotations": made.annotations}), free
+
+
+def _planned(desk_on: DeskOn, scene: Scene) -> Plan:
+    desk = desk_on(scene, None)
     # Members of a ring stand where the ring says, those of a table where its rows say, not level with one another.
     basis = Basis(scene.document, desk.page, desk.solid, ringed(desk) | table_faces(desk))
     document = plan(desk_on(scene, None), basis, of_features())

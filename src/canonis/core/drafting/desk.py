@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -94,6 +94,8 @@ class Desk:
     located: dict[tuple[str, str, float], list[tuple[float, str, str]]] = field(default_factory=dict)
     #: Whether the datum is seen in a view, along a direction.
     datum_seen: dict[tuple[str, str], bool] = field(default_factory=dict)
+    #: What was planned with, by the views (see `completing`).
+    plans: dict[object, Any] = field(default_factory=dict)
 
     @property
     def sheet(self) -> int:

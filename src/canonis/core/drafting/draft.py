@@ -262,6 +262,7 @@ class _Sheet:
     locations: Locations
     table_from: int | None
     struck: Struck
+    plans: dict[object, Any] = field(default_factory=dict)
 
     def desk(self, scene: Scene, touched: frozenset[int] | None = None) -> Desk:
         """A desk for the sheet as the scene has it."""
@@ -276,6 +277,7 @@ class _Sheet:
             self.table_from,
             self.struck,
             touched,
+            plans=self.plans,
         )
 
 

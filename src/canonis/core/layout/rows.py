@@ -79,6 +79,10 @@ def _apart(span: tuple[float, float], others: list[tuple[float, float]]) -> bool
 
 def _reach(scene: Scene, view: View, look: Look) -> dict[str, float]:
     """How far cutting lines, viewing arrows and their letters stand out beyond the outline of a view, side by side, mm."""
+    return scene.kept(("reach", look), view, lambda: _reached(scene, view, look))
+
+
+def _reached(scene: Scene, view: View, look: Look) -> dict[str, float]:
     out = {"above": 0.0, "below": 0.0, "left": 0.0, "right": 0.0}
     children = [v for v in scene.document.views if v.parent == view.id and v.sheet == view.sheet]
     if not children:

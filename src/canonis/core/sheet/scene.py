@@ -1,7 +1,9 @@
 """A document brought together with its solids: where each reference stands in each view."""
 
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
+from typing import Any, TypeVar
 from weakref import WeakKeyDictionary
 
 import numpy as np
@@ -36,6 +38,7 @@ __all__ = [
 ]
 
 _NEAR = 0.02
+_Kept = TypeVar("_Kept")
 
 
 def frame_of_view(view: View) -> ViewFrame:
@@ -112,6 +115,19 @@ class Scene:
     marks: tuple[Marks, ...]
     projections: Projections
     resolutions: dict[tuple[int, str], Resolution]
+    #: Where references stand in the planes of views, by solid, directions and reference.
+    anchors: dict[tuple[object, ...], "Anchor | None"] = field(default_factory=dict)
+    #: What is worked out of this document, for as long as it is the scene's.
+    memo: dict[tuple[object, ...], Any] = field(default_factory=dict, init=False, repr=False)
+
+    def kept(self, what: Hashable, about: object, make: Callable[[], _Kept]) -> _Kept:
+        """What is made of a thing on this document, made once; the thing is known by itself, not by what it is like."""
+        key = (what, id(about))
+        if key not in self.memo:
+            # It is held here, so that no other takes its place.
+            self.memo[key] = (about, make())
+        made: _Kept = self.memo[key][1]
+        return made
 
     def on(self, document: SheetDocument) -> "Scene":
         """The same solids and what was found of them, under another state of the document."""
@@ -123,6 +139,9 @@ class Scene:
 
     def projection(self, view: View) -> Projection:
         """The clean lines of a view, made when they are first asked for."""
+        return self.kept("projection", view, lambda: self._projected(view))
+
+    def _projected(self, view: View) -> Projection:
         if isinstance(view, Detail):
             return self._part(self.projection(self.parent(view)), view, view.window)
         whole = self._whole(view)
@@ -161,7 +180,7 @@ class Scene:
 
     def strips(self, view: View) -> tuple[Strip, ...]:
         """What breaks take out of a view, mm at 1:1; those whose levels no longer stand in order are left out."""
-        if not isinstance(view, Parallel | Section):
+        if not isinstance(view, Parallel | Section) or not view.breaks:
             return ()
         frame = frame_of_view(view)
         out = []
@@ -238,6 +257,9 @@ class Scene:
 
     def origin(self, view: View) -> Vec:
         """The view's origin in the plane of the projection, mm at 1:1; a detail's is the middle of what it shows."""
+        return self.kept("origin", view, lambda: self._origin(view))
+
+    def _origin(self, view: View) -> Vec:
         if isinstance(view, Detail):
             return np.array(self.spot(view, view.window.centre))
         return frame_of_view(view).flat(np.array(view.origin))
@@ -323,6 +345,14 @@ class Scene:
 
     def anchor(self, view: View, ref: str) -> Anchor | None:
         """Where a reference fixes a level in a view, or None when it is lost or fixes none there."""
+        if isinstance(view, Section) and view.form == "aligned":
+            return self._anchor(view, ref)
+        key = (self.solid_of(view.sheet), view.right, view.up, ref)
+        if key not in self.anchors:
+            self.anchors[key] = self._anchor(view, ref)
+        return self.anchors[key]
+
+    def _anchor(self, view: View, ref: str) -> Anchor | None:
         point = self.point(view.sheet, ref)
         if point is None:
             return None

@@ -215,7 +215,8 @@ def _clear_of_rows(scene: Scene, parent: View, tip: Vec, way: Vec, look: Look) -
     x0, y0, x1, y1 = scene.box(parent)
     low, high = ((x0, x1), (y0, y1))[1 - k]
     side = (("left", "right"), ("below", "above"))[1 - k][int(tip[1 - k] > (low + high) / 2)]
-    levels = [level for at, level, where in _extension_lines(scene, parent) if at == k and where == side]
+    lines = scene.kept("extension lines", parent, lambda: list(_extension_lines(scene, parent)))
+    levels = [level for at, level, where in lines if at == k and where == side]
     for longer in (0.0, 1.5, 3.0, 4.5, 6.0, 8.0, 10.0, 12.0):
         centre = float(tip[k]) - float(way[k]) * (9.0 + longer + 0.75 * look.caption)
         if all(abs(level - centre) > look.caption / 2 + 0.7 for level in levels):

@@ -26,9 +26,13 @@ class ViewFrame:
         """Unit vector from the part to the viewer."""
         return np.cross(self.right, self.up)
 
+    @cached_property
+    def _across(self) -> Vec:
+        return np.column_stack([self.right, self.up])
+
     def flat(self, points: Vec) -> Vec:
         """Model points (…×3, mm) in the plane of the view (…×2, mm at 1:1)."""
-        return np.stack([points @ self.right, points @ self.up], axis=-1)
+        return np.asarray(points @ self._across)
 
     def shows_true(self, direction: Vec) -> bool:
         """Whether a direction lies in the plane of the view, so that lengths along it are true."""
