@@ -10,7 +10,7 @@ MANY = 240
 
 
 def findings(text):
-    return [f for f in read_specification(text).findings if f["severity"] != "advice"]
+    return [f for f in read_specification(text).findings if f.severity != "advice"]
 
 
 def test_sound_sources_raise_nothing(capsys):
@@ -18,9 +18,9 @@ def test_sound_sources_raise_nothing(capsys):
     for seed in range(MANY):
         text = clean(seed).text()
         found = findings(text)
-        assert not [f for f in found if f["rule"] == "source.unread"], (text, found)
+        assert not [f for f in found if f.rule == "source.unread"], (text, found)
         if found:
-            raised[seed] = found[0]["message"]
+            raised[seed] = found[0].message
     with capsys.disabled():
         print(f"\n[doctor] sound sources that raise anything: {len(raised)} of {MANY}")
     assert len(raised) < 0.02 * MANY, raised
@@ -33,8 +33,8 @@ def test_planted_slips_are_named(capsys):
         source = clean(10_000 + seed)
         rules, subjects = plant(source, slip)
         found = findings(source.text())
-        if not [f for f in found if f["rule"] in rules and f["subject"] in subjects]:
-            missed.append((slip, seed, [f["message"] for f in found]))
+        if not [f for f in found if f.rule in rules and f.subject in subjects]:
+            missed.append((slip, seed, [f.message for f in found]))
     with capsys.disabled():
         print(f"\n[doctor] planted slips named: {MANY - len(missed)} of {MANY}; missed: {[m[:2] for m in missed]}")
     assert len(missed) <= 0.05 * MANY, missed
@@ -63,27 +63,25 @@ def test_each_finding_has_its_reason(lines, rule, words):
     if rule is None:
         assert not found
     else:
-        assert words in next(f["message"] for f in found if f["rule"] == rule)
+        assert words in next(f.message for f in found if f.rule == rule)
 
 
 def test_a_safe_fix_mends_the_line():
     spec = "unit: mm\n[characteristics]\n1 | | 2x M8 ↧20 DRILL ⌀6.8 ↧16\n2 | | ⌀6.6 THRU ⌴⌀6.5 ↧11\n3 | | 40\n"
-    for found in [f for f in findings(spec) if "fix" in f]:
-        mended = spec.replace(
-            spec.splitlines()[1 + int(found["fix"]["number"])].split("|")[2].strip(), found["fix"]["text"]
-        )
-        assert found["rule"] not in [f["rule"] for f in findings(mended) if f["subject"] == found["subject"]]
-    assert len([f for f in findings(spec) if "fix" in f]) == 2
+    for found in [f for f in findings(spec) if f.fix]:
+        mended = spec.replace(spec.splitlines()[1 + int(found.fix.number)].split("|")[2].strip(), found.fix.text)
+        assert found.rule not in [f.rule for f in findings(mended) if f.subject == found.subject]
+    assert len([f for f in findings(spec) if f.fix]) == 2
 
 
 def test_inch_sources_show_rounded_fractions_and_coarse_decimals():
     spec = "unit: in\n[characteristics]\n1 | | .69\n2 | | .50 ±.002\n3 | | 1.875\n"
-    rules = {f["subject"]: f["rule"] for f in findings(spec)}
+    rules = {f.subject: f.rule for f in findings(spec)}
     assert rules == {"1": "precision.rounded", "2": "precision.coarse"}
 
 
 def test_what_is_missing_is_advice_and_stands_in_the_readiness():
     spec = read_specification("[characteristics]\n1 | | ⌀6 THRU\n2 | | 4x ⌀5 THRU\n3 | | blurb\n")
-    rules = {f["rule"] for f in spec.findings}
+    rules = {f.rule for f in spec.findings}
     assert {"missing.unit", "missing.material", "missing.general", "missing.notes", "missing.location"} <= rules
     assert spec.readiness[0].startswith("1 line not read: 3")

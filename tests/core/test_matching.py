@@ -48,11 +48,7 @@ def proved(made, *lines, unit="mm", head="", links=None):
 
 
 def rules(check):
-    return {
-        (f["rule"], f["subject"])
-        for f in check.findings
-        if f["rule"].startswith(("source.", "value.source", "limits."))
-    }
+    return {(f.rule, f.subject) for f in check.findings if f.rule.startswith(("source.", "value.source", "limits."))}
 
 
 def with_line(number, text):
@@ -101,11 +97,11 @@ WRONG = [
 def test_a_wrong_line_is_named_with_its_cause_and_no_other_line_is_accused(draft, number, text, state, likely):
     rows, check = proved(draft, *with_line(number, text))
     assert rows[str(number)]["state"] == state, rows[str(number)]
-    accused = {f["subject"] for f in check.findings if f["rule"] == "value.source"}
+    accused = {f.subject for f in check.findings if f.rule == "value.source"}
     assert accused == {f"#{number}"}
     assert likely in rows[str(number)]["likely"]
-    found = [f for f in check.findings if f["subject"] == f"#{number}" and f["severity"] == "error"]
-    assert len(found) == 1 and likely in found[0]["message"]
+    found = [f for f in check.findings if f.subject == f"#{number}" and f.severity == "error"]
+    assert len(found) == 1 and likely in found[0].message
 
 
 def test_an_equal_number_elsewhere_proves_nothing(draft):
@@ -113,7 +109,7 @@ def test_an_equal_number_elsewhere_proves_nothing(draft):
     for number, text in ((11, "28"), (15, "56"), (5, "20"), (10, "30")):
         rows, check = proved(draft, *with_line(number, text))
         row = rows[str(number)]
-        assert row["state"] != "proven" or any(f["subject"] == f"#{number}" for f in check.findings), (text, row)
+        assert row["state"] != "proven" or any(f.subject == f"#{number}" for f in check.findings), (text, row)
 
 
 def test_one_statement_does_not_prove_two_lines(draft):
@@ -159,7 +155,7 @@ def test_a_seat_on_the_other_face_differs():
              "front | ⌀4 ↧9", "front | 15", "front | 10")  # fmt: skip
     rows, check = proved(made, *lines)
     assert rows["4"]["state"] == "differs" and "other face" in rows["4"]["likely"]
-    assert {f["subject"] for f in check.findings if f["rule"] == "value.source"} == {"#4"}
+    assert {f.subject for f in check.findings if f.rule == "value.source"} == {"#4"}
 
 
 def test_contradictory_lines_are_named_and_the_model_is_not_accused(draft):
@@ -185,14 +181,14 @@ def test_estimates_prove_nothing_and_accuse_nobody(draft):
 
 def test_a_source_with_gaps_is_reported_and_accuses_nobody(draft):
     rows, check = proved(draft, "120", "⌀16 THRU", "15", "4x ⌀6.6 THRU ⌴⌀11 ↧6.5")
-    assert not [f for f in check.findings if f["rule"] == "value.source"]
-    assert [f for f in check.findings if f["rule"] == "source.insufficient"] and check.unexplained
+    assert not [f for f in check.findings if f.rule == "value.source"]
+    assert [f for f in check.findings if f.rule == "source.insufficient"] and check.unexplained
     assert rows["1"]["state"] == rows["2"]["state"] == "proven"
 
 
 def test_what_no_line_says_is_told(draft):
     _, check = proved(draft, *[t for t in WHOLE if "⌀16" not in t])
-    assert [f["message"] for f in check.findings if f["rule"] == "source.unexplained"] == [
+    assert [f.message for f in check.findings if f.rule == "source.unexplained"] == [
         "No line of the source says the hole H1 (⌀16)."
     ]
     assert [u["value"] for u in check.unexplained] == [pytest.approx(16)]
@@ -211,7 +207,7 @@ def test_two_places_that_fit_as_well_are_offered_and_a_person_settles_it():
     rows, check = proved(made, *lines)
     row = rows["4"]
     assert row["state"] == "ambiguous" and row["rivals"] and row["reason"]
-    assert not [f for f in check.findings if f["rule"] == "value.source"]
+    assert not [f for f in check.findings if f.rule == "value.source"]
     for place, measure in ((row["place"], row["measure"]), (row["rivals"][0]["place"], row["rivals"][0]["measure"])):
         after = proved(made, *lines, links={"4": place})[0]["4"]
         assert after["state"] == "proven" and after["measure"] == measure
@@ -251,8 +247,8 @@ def test_a_model_inside_its_limits_is_proven_with_an_advice_that_names_the_limit
     assert not rules(check)
     rows, check = proved(draft, *with_line(1, "120.4/120"))
     assert rows["1"]["state"] == "proven"
-    (advice,) = [f for f in check.findings if f["rule"] == "limits.target"]
-    assert advice["severity"] == "advice" and "at its lower limit" in advice["message"]
+    (advice,) = [f for f in check.findings if f.rule == "limits.target"]
+    assert advice.severity == "advice" and "at its lower limit" in advice.message
     rows, _ = proved(draft, *with_line(1, "119.9/119.6"))
     assert rows["1"]["state"] == "differs"
 
@@ -263,7 +259,7 @@ def test_default_rounds_raise_no_counts(draft):
     assert rows["17"]["state"] == "proven" and not rules(check)
     rows, check = proved(draft, *lines, "ALL ROUNDS R4 UNLESS NOTED")
     assert rows["17"]["state"] == "differs" and "the model has 5" in next(
-        f["message"] for f in check.findings if f["subject"] == "#17"
+        f.message for f in check.findings if f.subject == "#17"
     )
 
 

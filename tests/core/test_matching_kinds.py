@@ -68,10 +68,10 @@ def test_a_line_of_every_kind_is_compared(kind):
     made = draft_of(part)
     rows, check = proved(made, right)
     assert rows["1"]["state"] in ("proven", "not-drawn"), rows["1"]
-    assert not [f for f in check.findings if f["rule"] == "value.source"]
+    assert not [f for f in check.findings if f.rule == "value.source"]
     rows, check = proved(made, wrong)
     assert rows["1"]["state"] in ("differs", "no-place"), rows["1"]
-    text = " ".join(f["message"] for f in check.findings if f["subject"] == "#1") + rows["1"]["likely"]
+    text = " ".join(f.message for f in check.findings if f.subject == "#1") + rows["1"]["likely"]
     if rows["1"]["state"] == "differs":
         assert said in text
 
@@ -96,9 +96,9 @@ def source(*lines):
 def test_a_source_of_two_thousand_lines_gets_a_clear_answer(draft):  # noqa: F811
     check, rows, _ = answer(draft, source(*[f"{10 + k / 10:.1f}" for k in range(2000)]))
     assert len(rows) == 2000
-    (found,) = [f for f in check.findings if f["rule"] == "source.unmatched"]
-    assert "more than" in found["message"] and "own source" in found["message"]
-    assert not [f for f in check.findings if f["rule"] in ("value.source", "source.no-place")]
+    (found,) = [f for f in check.findings if f.rule == "source.unmatched"]
+    assert "more than" in found.message and "own source" in found.message
+    assert not [f for f in check.findings if f.rule in ("value.source", "source.no-place")]
 
 
 def test_lines_that_repeat_are_told_so(draft):  # noqa: F811
@@ -120,7 +120,7 @@ def test_the_source_of_another_part_is_not_proven(draft):  # noqa: F811
 def test_a_source_that_states_nothing_accuses_nobody(draft, lines):  # noqa: F811
     check, rows, _ = answer(draft, source(*lines))
     assert {r["state"] for r in rows.values()} <= {"reference"}
-    assert not [f for f in check.findings if f["rule"].startswith(("value.source", "source."))]
+    assert not [f for f in check.findings if f.rule.startswith(("value.source", "source."))]
 
 
 def test_limits_upside_down_and_an_unreadable_tolerance_are_unread_lines(draft):  # noqa: F811

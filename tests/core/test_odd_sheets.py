@@ -35,7 +35,7 @@ def test_references_that_name_nothing_are_lost_in_one_sentence_each():
     document = with_marks(lambda a: a.model_copy(update={"refs": (nowhere,)}) if a.kind == "hole" else a)
     check = check_sheet(document, model_of(PLATE).solids)
     assert [s.state for s in check.statements if s.kind == "hole"] == ["lost"]
-    assert not check.complete["ok"] and all("\n" not in f["message"] for f in check.findings)
+    assert not check.complete["ok"] and all("\n" not in f.message for f in check.findings)
     bare = with_marks(lambda a: a.model_copy(update={"refs": ()}) if a.kind in ("hole", "linear") else a)
     assert {s.state for s in states(bare).values() if s.kind in ("hole", "linear")} == {"lost"}
 

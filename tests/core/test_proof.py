@@ -40,7 +40,7 @@ def test_a_first_draft_proves_itself(cock, cock_step, cock_spec):
     assert {s.state for s in check.statements} == {"proven", "reference"}
     assert {m.state for m in check.matches.values()} == {"proven"} and len(check.matches) == 20
     # This draft was made without the source, so its title block is empty; nothing else is to be said.
-    assert check.complete["ok"] and {f["rule"].split(".")[0] for f in check.findings} == {"title"}
+    assert check.complete["ok"] and {f.rule.split(".")[0] for f in check.findings} == {"title"}
     assert {r["state"] for r in check.ledger if r["kind"] == "mass"} == {"proven"}
 
 
@@ -60,11 +60,11 @@ def test_links_by_hand_win(cock, cock_step):
 
 def test_the_flawed_model_is_found_out(cock, flawed_step, cock_spec):
     check = proved(cock.document, flawed_step, cock_spec)
-    text = "\n".join(f["message"] for f in check.findings)
+    text = "\n".join(f.message for f in check.findings)
     assert "says 4×, the model has 3×" in text
     assert "counterbore depth 6.5, the model has 5.5" in text
     assert "pitch circle 20, the model has 21" in text
-    assert any(f["rule"] == "mass.source" for f in check.findings)
+    assert any(f.rule == "mass.source" for f in check.findings)
     states = {m.number: m.state for m in check.matches.values()}
     assert states["5"] == states["15"] == "differs" and states["1"] == states["16"] == "proven"
 
@@ -159,7 +159,7 @@ def test_the_other_density_is_named():
     data = step_bytes(recipe(block(40, 30, 12)))
     draft = draft_of(data)
     spec = f"material: brass\n[checkpoints]\nend | {40 * 30 * 12 * 7.85 / 1000:.2f} g\n"
-    messages = [f["message"] for f in proved(draft.document, data, spec).findings]
+    messages = [f.message for f in proved(draft.document, data, spec).findings]
     assert any("steel" in m and "7.85" in m for m in messages)
 
 
@@ -167,10 +167,10 @@ def test_the_centre_in_its_own_frame():
     data = step_bytes(recipe(block(40, 30, 12)))
     draft = draft_of(data)
     good = "[checkpoints]\nend | | 10.0, 5.0, 6.0 | 10, 10, 0\n"
-    assert not [f for f in proved(draft.document, data, good).findings if f["rule"] == "centre.source"]
+    assert not [f for f in proved(draft.document, data, good).findings if f.rule == "centre.source"]
     slip = "[checkpoints]\nend | | 20.0, 15.0, 6.0 | 10, 10, 0\n"
-    found = [f for f in proved(draft.document, data, slip).findings if f["rule"] == "centre.source"]
-    assert found and "file's own frame" in found[0]["message"]
+    found = [f for f in proved(draft.document, data, slip).findings if f.rule == "centre.source"]
+    assert found and "file's own frame" in found[0].message
 
 
 @pytest.mark.parametrize("name", ["component8.step", "screw.step"])

@@ -288,7 +288,7 @@ def test_a_source_is_of_the_solid_that_it_says():
     lines = ("70", "20", "15")
     unsaid = check_sheet(draft_proven(model, DraftWish(views="auto")).document, model.solids, spec_of(*lines))
     assert {m.state for m in unsaid.matches.values()} == {"ambiguous"}
-    assert any(f["rule"] == "source.solid" and "2 different solids" in f["message"] for f in unsaid.findings)
+    assert any(f.rule == "source.solid" and "2 different solids" in f.message for f in unsaid.findings)
     said = spec_of(*lines, solid="2")
     made = draft_proven(model, DraftWish(views="auto"))
     check = check_sheet(made.document, model.solids, said, hints=hints_for(made))

@@ -81,7 +81,7 @@ def test_bad_headers_are_one_sentence(text, word):
 
 def test_contradictions_inside_a_line():
     spec = read_specification("[characteristics]\n1 | | ⌀11 THRU ⌴⌀6.6 ↧5\n1 | | ⌀5 ↧8 ⌴⌀9 ↧9\n2 | | R3 TYP\n")
-    named = {f["rule"] for f in spec.findings if not f["rule"].startswith("missing.")}
+    named = {f.rule for f in spec.findings if not f.rule.startswith("missing.")}
     assert named == {"seat.size", "seat.depth", "number.twice", "count.typ"}
 
 

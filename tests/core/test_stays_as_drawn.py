@@ -214,6 +214,6 @@ def test_a_text_that_is_written_otherwise_now_stays_as_it_was_drawn_and_one_that
     states = {s.id: (s.state, s.text) for s in check.statements}
     assert states[note["id"]] == ("proven", "2 HOLES DIA 8 THROUGH")
     assert states[other["id"]] == ("unproven", "ninety or so")
-    assert any("cannot be read" in f["message"] and f["subject"] == other["id"] for f in check.findings)
+    assert any("cannot be read" in f.message and f.subject == other["id"] for f in check.findings)
     # Once it says something else it is written as everything is.
     assert worded(kept, "2x dia 8.5 thru").lines == ("2× ⌀8.5 THRU",)

@@ -36,7 +36,7 @@ def linked():
 
 def rules(document, spec=None):
     # The sources here say little of the part on purpose.
-    found = {f["rule"] for f in check_sheet(document, (SOLID,), spec, density=8.5).findings}
+    found = {f.rule for f in check_sheet(document, (SOLID,), spec, density=8.5).findings}
     return found - {"source.insufficient", "source.unexplained"}
 
 
@@ -60,11 +60,11 @@ def test_typed_text_that_should_be_linked_is_found(linked, field, value, rule):
 def test_a_material_that_the_list_does_not_know_is_said(linked):
     document, _ = linked
     named = document.model_copy(update={"title": document.title.model_copy(update={"material": "bell bronze X"})})
-    found = {f["rule"]: f for f in check_sheet(named, (SOLID,), None, density=None).findings}
-    assert "“bell bronze X” is not in the list" in found["material.unknown"]["message"]
+    found = {f.rule: f for f in check_sheet(named, (SOLID,), None, density=None).findings}
+    assert "“bell bronze X” is not in the list" in found["material.unknown"].message
     # Whoever gives a density needs no list; a known material needs no density.
-    assert "material.unknown" not in {f["rule"] for f in check_sheet(named, (SOLID,), None, density=8.8).findings}
-    assert "material.unknown" not in {f["rule"] for f in check_sheet(document, (SOLID,), None, density=None).findings}
+    assert "material.unknown" not in {f.rule for f in check_sheet(named, (SOLID,), None, density=8.8).findings}
+    assert "material.unknown" not in {f.rule for f in check_sheet(document, (SOLID,), None, density=None).findings}
 
 
 def test_notes_that_lost_a_line_or_name_another_unit_are_found(linked):
@@ -107,7 +107,7 @@ def test_a_block_that_lies_turned_in_its_file_is_drawn_square():
 
 def test_views_along_the_axes_of_the_file_of_a_part_that_lies_turned_are_found():
     check = check_sheet(draft_of(turned_block(0.0)).document, model_of(turned_block(0.3)).solids)
-    assert "view.askew" in {f["rule"] for f in check.findings}
+    assert "view.askew" in {f.rule for f in check.findings}
 
 
 def test_a_view_at_twice_the_scale_is_found(linked):
@@ -136,19 +136,19 @@ def test_one_face_that_moved_is_one_finding_with_its_consequences():
     )  # fmt: skip
     # All holes 2 along x: the same as the left face 2 the other way.
     check = check_sheet(draft_of(PLATE).document, model_of(moved).solids)
-    top = [f for f in check.findings if "under" not in f and f["severity"] == "error"]
-    assert [f["rule"] for f in top] == ["geometry.shift"] and "differ by 2" in top[0]["message"]
-    ids = {f["id"] for f in check.findings}
+    top = [f for f in check.findings if not f.under and f.severity == "error"]
+    assert [f.rule for f in top] == ["geometry.shift"] and "differ by 2" in top[0].message
+    ids = {f.id for f in check.findings}
     assert len(ids) == len(check.findings)
-    under = [f for f in check.findings if "under" in f]
-    assert under and all(f["under"] in ids for f in under)
+    under = [f for f in check.findings if f.under]
+    assert under and all(f.under in ids for f in under)
 
 
 def test_one_hole_missing_is_one_finding():
     three = recipe(block(90, 60, 10), {**PLATE["steps"][1], "at": PLATE["steps"][1]["at"][:3]}, PLATE["steps"][2])
     check = check_sheet(draft_of(PLATE).document, model_of(three).solids)
-    top = [f for f in check.findings if "under" not in f and f["severity"] != "advice"]
-    assert [f["rule"] for f in top] == ["count.model"]
+    top = [f for f in check.findings if not f.under and f.severity != "advice"]
+    assert [f.rule for f in top] == ["count.model"]
 
 
 SEATED = {**PLATE["steps"][1], "counterbore": {"diameter": 11, "depth": 3}}
@@ -159,8 +159,8 @@ def test_a_seated_hole_that_became_blind_is_one_finding_with_its_floors_and_seat
     through = recipe(block(90, 60, 10), SEATED)
     blind = {k: v for k, v in SEATED.items() if k != "through"} | {"depth": depth + 3, "point": 0}
     check = check_sheet(draft_of(through).document, model_of(recipe(block(90, 60, 10), blind)).solids)
-    top = [f for f in check.findings if "under" not in f and f["severity"] != "advice"]
-    assert [(f["rule"], f.get("part")) for f in top] == [("value.model", "through")]
+    top = [f for f in check.findings if not f.under and f.severity != "advice"]
+    assert [(f.rule, f.part) for f in top] == [("value.model", "through")]
 
 
 def test_what_the_source_says_of_a_ring_is_told_under_what_the_sheet_says_of_it():
@@ -178,11 +178,11 @@ def test_what_the_source_says_of_a_ring_is_told_under_what_the_sheet_says_of_it(
     solids = model_of(ring(19)).solids
     hints = tuple(hints_of(recognise(s)) for s in solids)
     check = check_sheet(draft_of(ring(18)).document, solids, spec, density=8.5, hints=hints)
-    top = [f["id"] for f in check.findings if "under" not in f and f["severity"] == "error"]
+    top = [f.id for f in check.findings if not f.under and f.severity == "error"]
     assert [t.split(":")[0] for t in top] == ["value.model", "mass.source"], top
-    by_id = {f["id"]: f for f in check.findings}
-    assert by_id["value.source:#1:pitch-circle"]["under"] == top[0]
-    assert by_id["centre.source:centre"]["under"] == top[1]
+    by_id = {f.id: f for f in check.findings}
+    assert by_id["value.source:#1:pitch-circle"].under == top[0]
+    assert by_id["centre.source:centre"].under == top[1]
 
 
 STAGES = "density: 8.5\n[checkpoints]\nblank | 459.0 g\nfinished | 436.3 g | 45.0, 30.0, 5.0\n"

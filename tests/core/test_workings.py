@@ -102,8 +102,8 @@ def test_a_working_feeds_a_line_and_goes_stale():
     text = "unit: mm\n[characteristics]\n1 | | 40\n2 | | {} | worked out | rest\n[workings]\nrest = #1 - 12.5\n"
     good, bad = read_specification(text.format("27.5")), read_specification(text.format("27"))
     assert good.characteristics[1].provenance == "worked out" and not [
-        f for f in good.findings if f["severity"] == "error"
+        f for f in good.findings if f.severity == "error"
     ]
-    assert [f["rule"] for f in bad.findings if f["severity"] == "error"] == ["working.stale"]
+    assert [f.rule for f in bad.findings if f.severity == "error"] == ["working.stale"]
     lost = read_specification(text.format("27.5").replace("rest = ", "other = "))
-    assert "working.lost" in [f["rule"] for f in lost.findings]
+    assert "working.lost" in [f.rule for f in lost.findings]

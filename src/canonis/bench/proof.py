@@ -14,7 +14,7 @@ _LIMIT = {True: 270.0, False: 2300.0}
 
 def _top(findings: Any) -> set[str]:
     """Ids of the findings that follow from no other."""
-    return {f["id"] for f in findings if "under" not in f and f["severity"] != "advice"}
+    return {f.id for f in findings if not f.under and f.severity != "advice"}
 
 
 def bench_proof(quick: bool = False) -> dict[str, Any]:
@@ -54,10 +54,10 @@ def bench_proof(quick: bool = False) -> dict[str, Any]:
             right, DraftWish(style="asme" if recipe["unit"] == "in" else "iso", density=2.7)
         ).document
         base = check_sheet(document, right.solids, density=2.7)
-        known = {f["id"] for f in base.findings}
+        known = {f.id for f in base.findings}
         if known:
             # No finished sheet: the draft itself has faults, or the proof finds some where none are. Both are to be read.
-            sent_back.append(f"part {seed}: " + "; ".join(f["message"] for f in base.findings if "under" not in f))
+            sent_back.append(f"part {seed}: " + "; ".join(f.message for f in base.findings if not f.under))
             continue
         clean += 1
         cases: list[tuple[str, Any, Any]] = []

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
+from canonis.core.finding import Finding
 from canonis.core.mass.comparison import differing
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
@@ -37,13 +38,13 @@ def _mass_slip(solid: Solid, hints: Hints, density: float, wanted: float, room: 
 
 def check_mass(
     solid: Solid, hints: Hints, density: float | None, checkpoint: Checkpoint | None, unit: Unit
-) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+) -> tuple[list[dict[str, Any]], list[Finding]]:
     """Ledger rows and findings for mass and centre of mass.
 
     `density` in g/cm³; without it a stated mass stays unproven.
     """
     rows: list[dict[str, Any]] = []
-    findings: list[dict[str, Any]] = []
+    findings: list[Finding] = []
     if checkpoint is None:
         return rows, findings
     mass = None if density is None else solid.mass.volume * density / 1000
@@ -52,16 +53,14 @@ def check_mass(
         wanted, room = checkpoint.mass_g, checkpoint.mass_half * (1 + 1e-9)
         if mass is None:
             state = "unproven"
-            findings.append({"rule": "mass.density", "severity": "warning", "subject": "mass", "expected": wanted,
-                             "found": None, "message": "The source states a mass, but no density is known: "
-                             "name a material of the list in the source, or give its density there."})  # fmt: skip
+            message = "The source states a mass, but no density is known: name a material of the list in the source, or give its density there."
+            findings.append(Finding("mass.density", "warning", "mass", message, wanted))
         else:
             state = "differs" if "mass" in off else "proven"
             if state == "differs":
                 slip = _mass_slip(solid, hints, density or 0.0, wanted, room)
-                findings.append({"rule": "mass.source", "severity": "error", "subject": "mass", "expected": wanted,
-                                 "found": mass, "message": f"The mass is {mass:.4g} g and the source says {wanted:.4g} g "
-                                 f"({mass - wanted:+.3g} g). {slip}".strip()})  # fmt: skip
+                message = f"The mass is {mass:.4g} g and the source says {wanted:.4g} g ({mass - wanted:+.3g} g). {slip}".strip()
+                findings.append(Finding("mass.source", "error", "mass", message, wanted, mass))
         rows.append({"key": "mass", "kind": "mass", "number": "M1", "text": f"mass after “{checkpoint.step}”",
                      "source": f"{wanted:.6g} g", "drawn": None, "model": None if mass is None else f"{mass:.6g} g",
                      "difference": None if mass is None else f"{mass - wanted:+.4g} g", "state": state})  # fmt: skip
@@ -73,8 +72,16 @@ def check_mass(
             continue
         ok = key not in off
         if not ok:
-            findings.append({"rule": f"{key}.source", "severity": "error", "subject": key, "expected": wanted_size, "found": got,
-                             "message": f"The {name} is {got:.7g} {mark} and the source says {wanted_size:.7g} {mark}."})  # fmt: skip
+            findings.append(
+                Finding(
+                    f"{key}.source",
+                    "error",
+                    key,
+                    f"The {name} is {got:.7g} {mark} and the source says {wanted_size:.7g} {mark}.",
+                    wanted_size,
+                    got,
+                )
+            )
         rows.append({"key": key, "kind": "mass", "number": number, "text": f"{name} after “{checkpoint.step}”",
                      "source": f"{wanted_size:.7g} {mark}", "drawn": None, "model": f"{got:.7g} {mark}",
                      "difference": f"{got - wanted_size:+.4g} {mark}", "state": "proven" if ok else "differs"})  # fmt: skip
@@ -82,8 +89,7 @@ def check_mass(
         try:
             origin = np.array(checkpoint.origin(*_corners(solid), hints.axes))
         except BadInput as fault:
-            findings.append({"rule": "centre.frame", "severity": "warning", "subject": "centre", "expected": None, "found": None,
-                             "message": str(fault)})  # fmt: skip
+            findings.append(Finding("centre.frame", "warning", "centre", str(fault), None, None))
             return rows, findings
         centre = _in_axes(solid.mass.centre - origin, checkpoint)
         gap = centre - np.array(checkpoint.centre_mm)
@@ -97,10 +103,17 @@ def check_mass(
             seen = {"the file's own frame": solid.mass.centre}
             found = centre_slips(centre, np.array(checkpoint.centre_mm), checkpoint.centre_half, seen)
             hint = f" {found[0].text}" if found else ""
-            findings.append({"rule": "centre.source", "severity": "error", "subject": "centre",
-                             "expected": list(checkpoint.centre_mm), "found": [float(c) for c in centre],
-                             "message": f"The centre of mass, from {frame}, is {w(centre)} and the source says "
-                             f"{w(checkpoint.centre_mm)}.{hint}"})  # fmt: skip
+            findings.append(
+                Finding(
+                    "centre.source",
+                    "error",
+                    "centre",
+                    f"The centre of mass, from {frame}, is {w(centre)} and the source says "
+                    f"{w(checkpoint.centre_mm)}.{hint}",
+                    list(checkpoint.centre_mm),
+                    [float(c) for c in centre],
+                )
+            )
         rows.append({"key": "centre", "kind": "mass", "number": "M2", "text": f"centre of mass after “{checkpoint.step}”",
                      "source": w(checkpoint.centre_mm), "drawn": None, "model": w(centre), "difference": w(gap),
                      "state": "proven" if ok else "differs"})  # fmt: skip

@@ -112,7 +112,7 @@ def write_list(spec: Specification, ticks: Mapping[str, str] | None = None) -> b
     for row in _rows(spec, ticks or {}) or [("", "", "no lines yet", "", "", "")]:
         out.row(row)
     for found in spec.findings:
-        out.row(("!", str(found["subject"]), found["rule"], found["message"], found["severity"], ""))
+        out.row(("!", found.subject, found.rule, found.message, found.severity, ""))
     counted = len(ticks or {})
     if spec.characteristics:
         out.row(("", "", f"{counted} of {len(spec.characteristics)} lines ticked by a person", "", "", ""))

@@ -3,8 +3,10 @@
 import re
 from collections import defaultdict
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
+from canonis.core.finding import About, Finding
 from canonis.core.proof.measure import Remeasurer
 from canonis.core.proof.statement import StatementProof
 from canonis.core.quantity.units import Unit
@@ -21,51 +23,51 @@ _ALIKE = 2e-3
 _SEAT = re.compile("counterbore|countersink|rim")
 
 
-def linked(findings: list[dict[str, Any]], document: SheetDocument, measurer: Remeasurer, proofs: Sequence[StatementProof],
-           ) -> list[dict[str, Any]]:  # fmt: skip
+def linked(findings: list[Finding], document: SheetDocument, measurer: Remeasurer, proofs: Sequence[StatementProof],
+           ) -> list[Finding]:  # fmt: skip
     """The findings with an id each, those that follow from another `under` it."""
     out = _numbered([*_shifts(findings, document, measurer, proofs), *findings])
     marks = {a.id: a for a in document.annotations}
     first: dict[str, str] = {}
     for f in out:
-        if f["rule"] == "geometry.shift":
-            for subject in f["subjects"]:
-                first.setdefault(subject, f["id"])
+        if f.rule == "geometry.shift":
+            for subject in f.about.statements:
+                first.setdefault(subject, f.id)
     shifted = set(first)
     for f in out:
-        if f["severity"] == "error" and f["rule"] not in ("geometry.lost", "geometry.shift"):
-            first.setdefault(f["subject"], f["id"])
+        if f.severity == "error" and f.rule not in ("geometry.lost", "geometry.shift"):
+            first.setdefault(f.subject, f.id)
     same: dict[tuple[str, str], str] = {}
     for f in out:
-        root = first.get(f["subject"])
-        if f["rule"] == "value.source":
+        root = first.get(f.subject)
+        if f.rule == "value.source":
             # The sheet says what the source says: one difference of the model, told of the sheet.
-            drawn = [s for s in f.get("drawn", ()) if s in marks] or _stating(f, marks, measurer)
+            drawn = [s for s in f.about.statements if s in marks] or _stating(f, marks, measurer)
             # The pitch circle of a hole note is a statement of its own on the sheet.
             drawn += [m.id for m in marks.values() if m.refs and m.refs in [marks[s].refs for s in drawn]]
             root = next(
-                (r for s in drawn if (r := same.get((s, _family(f)))) is not None), same.get((f["subject"], _family(f)))
+                (r for s in drawn if (r := same.get((s, _family(f)))) is not None), same.get((f.subject, _family(f)))
             )
-        elif f["rule"] in ("value.model", "count.model") and root != f["id"] and f["subject"] not in shifted:
+        elif f.rule in ("value.model", "count.model") and root != f.id and f.subject not in shifted:
             # Another part of the same statement is another difference, but for the sizes of one seat; and where the end of
             # a hole is another, so is the side that its seats are counted from.
-            root = same.get((f["subject"], _family(f)))
-            if root is None and _SEAT.match(str(f.get("part"))):
-                root = same.get((f["subject"], "through"))
-        same.setdefault((f["subject"], _family(f)), f["id"])
-        if root not in (None, f["id"]):
-            f["under"] = root
-        elif f["rule"] == "geometry.lost":
+            root = same.get((f.subject, _family(f)))
+            if root is None and _SEAT.match(f.part):
+                root = same.get((f.subject, "through"))
+        same.setdefault((f.subject, _family(f)), f.id)
+        if root not in (None, f.id):
+            f.under = root
+        elif f.rule == "geometry.lost":
             _under_members(f, marks, first)
     _of_rings(out, marks)
     _together(out)
     _free(out, marks, measurer, proofs, first)
-    return [{k: v for k, v in f.items() if k not in ("subjects", "moves", "faces", "sheet", "drawn")} for f in out]
+    return out
 
 
-def _stating(f: dict[str, Any], marks: dict[str, Annotation], measurer: Remeasurer) -> list[str]:
+def _stating(f: Finding, marks: dict[str, Annotation], measurer: Remeasurer) -> list[str]:
     """The statements of what a line of the source is about, where none holds: those that name faces of it and no others."""
-    mine = set(f.get("faces", ()))
+    mine = set(f.about.faces)
     out = []
     for mark in marks.values():
         found = measurer.resolutions(mark.sheet)
@@ -75,67 +77,67 @@ def _stating(f: dict[str, Any], marks: dict[str, Annotation], measurer: Remeasur
     return out
 
 
-def _family(f: dict[str, Any]) -> str:
+def _family(f: Finding) -> str:
     """What of a feature a finding is about: the far counterbore, say, with all its sizes."""
-    part = str(f.get("part", f["rule"]))
+    part = f.part or f.rule
     return part.rsplit("-", 1)[0] if _SEAT.match(part) else part
 
 
-def _numbered(findings: list[dict[str, Any]]) -> list[dict[str, Any]]:
+def _numbered(findings: list[Finding]) -> list[Finding]:
     seen: dict[str, int] = defaultdict(int)
     out = []
     for f in findings:
-        name = ":".join(str(x) for x in (f["rule"], f["subject"], f.get("part")) if x)
+        name = ":".join(str(x) for x in (f.rule, f.subject, f.part) if x)
         seen[name] += 1
-        out.append({**f, "id": name if seen[name] == 1 else f"{name}:{seen[name]}"})
+        out.append(replace(f, id=name if seen[name] == 1 else f"{name}:{seen[name]}"))
     return out
 
 
-def _under_members(f: dict[str, Any], marks: dict[str, Annotation], first: dict[str, str]) -> None:
+def _under_members(f: Finding, marks: dict[str, Annotation], first: dict[str, str]) -> None:
     """A location whose hole is gone follows from the note that misses it."""
-    mark = marks.get(f["subject"])
+    mark = marks.get(f.subject)
     if mark is None:
         return
     for other, root in first.items():
         named = marks.get(other)
         if named is not None and other != mark.id and set(mark.refs) & set(named.refs):
-            f["under"] = root
+            f.under = root
             return
 
 
-def _of_rings(out: list[dict[str, Any]], marks: dict[str, Annotation]) -> None:
+def _of_rings(out: list[Finding], marks: dict[str, Annotation]) -> None:
     """The place of a member of a ring whose pitch circle differs follows from the ring."""
     rings = [
-        (f["id"], set(marks[f["subject"]].refs))
-        for f in out if f["rule"] == "value.model" and f.get("part") == "pitch-circle" and f["subject"] in marks
+        (f.id, set(marks[f.subject].refs))
+        for f in out if f.rule == "value.model" and f.part == "pitch-circle" and f.subject in marks
     ]  # fmt: skip
     for f in out:
-        if f["rule"] == "value.model" and f.get("part") == "length" and "under" not in f:
-            root = next((ring for ring, refs in rings if set(marks[f["subject"]].refs) & refs), None)
+        if f.rule == "value.model" and f.part == "length" and not f.under:
+            root = next((ring for ring, refs in rings if set(marks[f.subject].refs) & refs), None)
             if root is not None:
-                f["under"] = root
+                f.under = root
 
 
-def _together(out: list[dict[str, Any]]) -> None:
+def _together(out: list[Finding]) -> None:
     """Geometry that is gone at one stroke, and the mass of a part that differs: one event."""
-    errors = [f for f in out if f["severity"] == "error" and "under" not in f and not f["rule"].startswith("title.")]
-    lost = [f for f in errors if f["rule"] == "geometry.lost"]
+    errors = [f for f in out if f.severity == "error" and not f.under and not f.rule.startswith("title.")]
+    lost = [f for f in errors if f.rule == "geometry.lost"]
     for f in lost[1:]:
-        f["under"] = lost[0]["id"]
-    model = [f for f in errors if f["rule"] in ("value.model", "count.model", "geometry.shift", "geometry.lost")]
-    weight = next((f for f in errors if f["rule"] == "mass.source"), None)
+        f.under = lost[0].id
+    model = [f for f in errors if f.rule in ("value.model", "count.model", "geometry.shift", "geometry.lost")]
+    weight = next((f for f in errors if f.rule == "mass.source"), None)
     for f in out:
-        if f["rule"] == "title.mass" and f["severity"] == "error" and model:
-            f["under"] = model[0]["id"]
-        if f["rule"] == "centre.source" and weight is not None:
-            f["under"] = weight["id"]
+        if f.rule == "title.mass" and f.severity == "error" and model:
+            f.under = model[0].id
+        if f.rule == "centre.source" and weight is not None:
+            f.under = weight.id
 
 
-def _shifts(findings: list[dict[str, Any]], document: SheetDocument, measurer: Remeasurer,
-            proofs: Sequence[StatementProof]) -> list[dict[str, Any]]:  # fmt: skip
+def _shifts(findings: list[Finding], document: SheetDocument, measurer: Remeasurer,
+            proofs: Sequence[StatementProof]) -> list[Finding]:  # fmt: skip
     """Where several lengths differ by one shift of one thing, that thing."""
-    wrong = {f["subject"] for f in findings if f["rule"] == "value.model" and f.get("part") == "length"}
-    out: list[dict[str, Any]] = []
+    wrong = {f.subject for f in findings if f.rule == "value.model" and f.part == "length"}
+    out: list[Finding] = []
     by_id = {p.id: p for p in proofs}
     for page in document.pages:
         shape, _ = shape_of(measurer.solid(page.number))
@@ -166,20 +168,17 @@ def _shifts(findings: list[dict[str, Any]], document: SheetDocument, measurer: R
     return out
 
 
-def _shift(unit: Unit, unknown: Any, members: dict[str, float], texts: dict[str, str]) -> dict[str, Any]:
+def _shift(unit: Unit, unknown: Any, members: dict[str, float], texts: dict[str, str]) -> Finding:
     by = next(iter(members.values()))
     ids = list(members)
     said = ", ".join(f"“{texts[m]}”" for m in ids[:4]) + (f" and {len(ids) - 4} more" if len(ids) > 4 else "")
     axis = "" if unknown.direction is None else f" along {'xyz'[int(abs(unknown.direction).argmax())]}"
     what = {"axis": "the axis", "plane": "the flat face"}.get(unknown.holder, "the place")
-    return {
-        "rule": "geometry.shift", "severity": "error", "subject": ids[0], "subjects": ids, "expected": None,
-        "found": by, "message": f"{said} all differ by {write_length(abs(by), unit)}: {what} that they share stands "
-        f"elsewhere{axis} in this model.",
-    }  # fmt: skip
+    message = f"{said} all differ by {write_length(abs(by), unit)}: {what} that they share stands elsewhere{axis} in this model."
+    return Finding("geometry.shift", "error", ids[0], message, None, by, about=About(statements=tuple(ids)))
 
 
-def _free(out: list[dict[str, Any]], marks: dict[str, Annotation], measurer: Remeasurer, proofs: Sequence[StatementProof],
+def _free(out: list[Finding], marks: dict[str, Annotation], measurer: Remeasurer, proofs: Sequence[StatementProof],
           first: dict[str, str]) -> None:  # fmt: skip
     """What is free because a statement fell, or on a place that its count missed: under that statement; of several like
     things, or several things of one face, under the first. A note without a place: under what is free."""
@@ -192,32 +191,32 @@ def _free(out: list[dict[str, Any]], marks: dict[str, Annotation], measurer: Rem
             more = {f for p in by_id[subject].parts for f in p.more} if subject in by_id else set()
             fallen.append((mark.sheet, root, touched, more))
     for f in out:
-        mark = marks.get(f["subject"]) if f["rule"] == "geometry.lost" else None
+        mark = marks.get(f.subject) if f.rule == "geometry.lost" else None
         if mark is not None:
-            fallen.append((mark.sheet, str(f.get("under", f["id"])), _ends_left(mark, measurer), set()))
+            fallen.append((mark.sheet, f.under or f.id, _ends_left(mark, measurer), set()))
     alike: dict[tuple[int, str], str] = {}
     of_face: dict[tuple[int, int], str] = {}
     for f in out:
-        if "under" in f or f["rule"] != "complete.free":
+        if f.under or f.rule != "complete.free":
             continue
-        moves, faces, sheet = set(f.get("moves", ())), set(f.get("faces", ())), f["sheet"]
+        moves, faces, sheet = set(f.about.moves), set(f.about.faces), f.about.sheet
         over = next((r for s, r, touched, more in fallen if s == sheet and (touched & moves or more & faces)), None)
-        words = str(f["subject"])
-        kind = (sheet, words.split(" at (")[0] if " at (" in words else str(f["id"]))
+        words = str(f.subject)
+        kind = (sheet, words.split(" at (")[0] if " at (" in words else str(f.id))
         over = (
             over or alike.get(kind) or next((of_face[(sheet, k)] for k in sorted(faces) if (sheet, k) in of_face), None)
         )
         if over is not None:
-            f["under"] = over
-        top = over or str(f["id"])
+            f.under = over
+        top = over or str(f.id)
         for k in faces:
             of_face.setdefault((sheet, k), top)
         alike.setdefault(kind, top)
     for f in out:
-        if "under" not in f and f["rule"] == "statement.unproven":
+        if not f.under and f.rule == "statement.unproven":
             place = _place_root(f, marks, measurer, out)
             if place is not None:
-                f["under"] = place
+                f.under = place
 
 
 def _ends_left(mark: Annotation, measurer: Remeasurer) -> set[int]:
@@ -246,20 +245,14 @@ def _touched(mark: Annotation, measurer: Remeasurer) -> set[int]:
     }
 
 
-def _place_root(
-    f: dict[str, Any], marks: dict[str, Annotation], measurer: Remeasurer, out: list[dict[str, Any]]
-) -> str | None:
-    mark = marks.get(f["subject"])
+def _place_root(f: Finding, marks: dict[str, Annotation], measurer: Remeasurer, out: list[Finding]) -> str | None:
+    mark = marks.get(f.subject)
     if mark is None:
         return None
     shape, _ = shape_of(measurer.solid(mark.sheet))
     found = measurer.resolutions(mark.sheet)
     places = {k for r in mark.refs for face in found[r].faces for _, k in shape.motions[face].axes}
     for other in out:
-        if (
-            other["rule"] == "complete.free"
-            and other.get("sheet") == mark.sheet
-            and places & set(other.get("moves", ()))
-        ):
-            return str(other.get("under", other["id"]))
+        if other.rule == "complete.free" and other.about.sheet == mark.sheet and places & other.about.moves:
+            return other.under or other.id
     return None

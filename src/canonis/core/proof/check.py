@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from canonis.core.finding import About, Finding
 from canonis.core.mass.checkpoint import check_mass
 from canonis.core.proof.causes import linked
 from canonis.core.proof.judge import Free, Judgement, Stated, judge_page
@@ -34,7 +35,7 @@ class Check:
 
     statements: tuple[StatementProof, ...]
     matches: dict[str, Match]
-    findings: tuple[dict[str, Any], ...]
+    findings: tuple[Finding, ...]
     complete: dict[str, Any]
     mass: dict[str, Any]
     ledger: tuple[dict[str, Any], ...] = field(default=())
@@ -57,7 +58,7 @@ class Check:
             "schema": "canonis.check/1",
             "summary": {"proven": sum(s in ("proven", "reference") for s in states),
                         "unproven": states.count("unproven"), "contradicted": contradicted},
-            "findings": list(self.findings), "mass": self.mass, "complete": self.complete,
+            "findings": [f.as_json() for f in self.findings], "mass": self.mass, "complete": self.complete,
             "ledger": list(self.ledger), "ladders": list(self.ladders), "drawn_level": list(self.drawn_level),
             "unexplained": list(self.unexplained), "asked": self.asked, "withdrawn": list(self.withdrawn),
         }  # fmt: skip
@@ -74,15 +75,14 @@ def _slip(part: PartProof) -> str:
     return f" Likely: {hit.words}." if hit else ""
 
 
-def _statement_findings(p: StatementProof, unit: Unit) -> list[dict[str, Any]]:
-    out: list[dict[str, Any]] = []
+def _statement_findings(p: StatementProof, unit: Unit) -> list[Finding]:
+    out: list[Finding] = []
     if p.state == "lost":
-        out.append({"rule": "geometry.lost", "severity": "error", "subject": p.id, "expected": None, "found": None,
-                    "message": f"“{p.text}” has lost its geometry: {p.note}. Delete it or point it at what replaced it."})  # fmt: skip
+        message = f"“{p.text}” has lost its geometry: {p.note}. Delete it or point it at what replaced it."
+        out.append(Finding("geometry.lost", "error", p.id, message))
     elif p.state == "unproven":
         reason = p.note or "its location is not stated"
-        out.append({"rule": "statement.unproven", "severity": "warning", "subject": p.id, "expected": None,
-                    "found": None, "message": f"“{p.text}” is not proven: {reason}."})  # fmt: skip
+        out.append(Finding("statement.unproven", "warning", p.id, f"“{p.text}” is not proven: {reason}."))
     for part in p.parts:
         if part.ok or part.why or part.name == "location":
             continue
@@ -103,12 +103,11 @@ def _statement_findings(p: StatementProof, unit: Unit) -> list[dict[str, Any]]:
             message = f"“{p.text}”: the holes of this note differ in the model, from {stated} to {measured}."
         if part.name == "through":
             message = f"“{p.text}”: the sheet says THRU, but in the model the hole has a floor."
-        out.append({"rule": "count.model" if part.name == "count" else "value.model", "severity": "error",
-                    "subject": p.id, "part": part.name, "expected": part.stated, "found": part.measured,
-                    "message": message})  # fmt: skip
+        rule = "count.model" if part.name == "count" else "value.model"
+        out.append(Finding(rule, "error", p.id, message, part.stated, part.measured, part.name))
     if p.change in ("moved", "resized") and p.state == "contradicted":
-        out.append({"rule": f"geometry.{p.change}", "severity": "advice", "subject": p.id, "expected": None, "found": None,
-                    "message": f"“{p.text}” followed its geometry, which was {p.change} in this model."})  # fmt: skip
+        message = f"“{p.text}” followed its geometry, which was {p.change} in this model."
+        out.append(Finding(f"geometry.{p.change}", "advice", p.id, message))
     return out
 
 
@@ -186,12 +185,11 @@ def check_sheet(
     for number, one in systems.items():
         for free in one.free:
             sheet = f"sheet {number}: " if len(systems) > 1 else ""
-            findings.append({"rule": "complete.free", "severity": "warning", "subject": sheet + free.words, "expected": None,
-                             "found": None, "message": f"Not stated anywhere on the sheet: {sheet}{free.words}.",
-                             "moves": free.moves, "faces": free.faces, "sheet": number})  # fmt: skip
+            about = About(moves=frozenset(free.moves), faces=frozenset(free.faces), sheet=number)
+            message = f"Not stated anywhere on the sheet: {sheet}{free.words}."
+            findings.append(Finding("complete.free", "warning", sheet + free.words, message, about=about))
     for item in complete["redundant"]:
-        findings.append({"rule": "complete.redundant", "severity": "warning", "subject": item, "expected": None,
-                         "found": None, "message": f"Said twice: {item}; mark one as reference."})  # fmt: skip
+        findings.append(Finding("complete.redundant", "warning", item, f"Said twice: {item}; mark one as reference."))
     matches: dict[str, Match] = {}
     mass_rows: list[dict[str, Any]] = []
     unexplained: list[dict[str, Any]] = []
@@ -203,13 +201,12 @@ def check_sheet(
         matches, source = match_all(
             spec, final, document, solids, judged, links or {}, hints, memory, progress, rivals, ticked
         )
-        findings += [dict(f) for f in spec.findings if f["severity"] != "advice"]
+        findings += [replace(f) for f in spec.findings if f.severity != "advice"]
         findings += source_findings(spec, matches, source, document.unit)
         asked = source.asked
         unexplained = unexplained_sizes(source, document.unit, first)
         if of is None:
-            findings.append({"rule": "source.solid", "severity": "warning", "subject": "header", "expected": None, "found": None,
-                             "message": which_words(solids)})  # fmt: skip
+            findings.append(Finding("source.solid", "warning", "header", which_words(solids)))
         last = spec.checkpoints[-1] if spec.checkpoints and of is not None else None
         mass_rows, mass_findings = check_mass(first, hints[index] if hints else Hints(), density, last, document.unit)
         findings += mass_findings

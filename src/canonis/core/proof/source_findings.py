@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
+from canonis.core.finding import About, Finding, Severity
 from canonis.core.proof.match.chosen import level_reference, references_of
 from canonis.core.proof.match.verdict import SourceMatch
 from canonis.core.proof.matching import Match, write_part
@@ -13,24 +14,16 @@ __all__ = ["source_findings", "unexplained_sizes"]
 
 
 def _finding(
-    rule: str, severity: str, subject: str, expected: Any, found: Any, message: str, **more: Any
-) -> dict[str, Any]:
-    return {
-        "rule": rule,
-        "severity": severity,
-        "subject": subject,
-        "expected": expected,
-        "found": found,
-        "message": message,
-        **more,
-    }
+    rule: str, severity: Severity, subject: str, expected: Any, found: Any, message: str, part: str = "", about: About | None = None
+) -> Finding:  # fmt: skip
+    return Finding(rule, severity, subject, message, expected, found, part, about=about or About())
 
 
 def source_findings(
     spec: Specification, matches: Mapping[str, Match], source: SourceMatch, unit: Unit
-) -> list[dict[str, Any]]:
+) -> list[Finding]:
     """Findings on every line that is not proven, and on what the source leaves unsaid."""
-    out: list[dict[str, Any]] = []
+    out: list[Finding] = []
     if source.note:
         out.append(_finding("source.unmatched", "warning", "source", None, None, source.note))
         return out
@@ -48,7 +41,7 @@ def _says_something(source: SourceMatch) -> bool:
     return any(v.keys and v.state != "reference" for v in source.verdicts.values())
 
 
-def _line(c: Any, match: Match, unit: Unit) -> list[dict[str, Any]]:
+def _line(c: Any, match: Match, unit: Unit) -> list[Finding]:
     subject, said = f"#{c.number}", f"#{c.number} “{c.text}”"
     if match.state in ("proven", "not-drawn") and match.off_target:
         return [*_off_target(subject, said, match, unit), *_undrawn(c, subject, said, match)]
@@ -85,7 +78,7 @@ def _line(c: Any, match: Match, unit: Unit) -> list[dict[str, Any]]:
     return [_differs(c, subject, said, match, unit)]
 
 
-def _undrawn(c: Any, subject: str, said: str, match: Match) -> list[dict[str, Any]]:
+def _undrawn(c: Any, subject: str, said: str, match: Match) -> list[Finding]:
     if match.state != "not-drawn":
         return []
     return [
@@ -93,7 +86,7 @@ def _undrawn(c: Any, subject: str, said: str, match: Match) -> list[dict[str, An
     ]
 
 
-def _off_target(subject: str, said: str, match: Match, unit: Unit) -> list[dict[str, Any]]:
+def _off_target(subject: str, said: str, match: Match, unit: Unit) -> list[Finding]:
     main = match.main
     if main is None or main.model is None or match.limits is None:
         return []
@@ -107,7 +100,7 @@ def _off_target(subject: str, said: str, match: Match, unit: Unit) -> list[dict[
                      f"{write_part(main.name, main.source, unit)}.")]  # fmt: skip
 
 
-def _differs(c: Any, subject: str, said: str, match: Match, unit: Unit) -> dict[str, Any]:
+def _differs(c: Any, subject: str, said: str, match: Match, unit: Unit) -> Finding:
     """One finding for a line that differs, with all of its parts."""
     bad = [p for p in match.parts if not p.ok]
     first = bad[0] if bad else None
@@ -138,10 +131,10 @@ def _differs(c: Any, subject: str, said: str, match: Match, unit: Unit) -> dict[
             )
         message = f"{said}{group}, {match.measure}: {'; '.join(pieces) or 'it differs'}.{tail}"
     return _finding("value.source", "error", subject, first.source if first else None, first.model if first else None, message,
-                    part=first.name if first else "length", drawn=match.statements, faces=match.faces)  # fmt: skip
+                    part=first.name if first else "length", about=About(statements=match.statements, faces=frozenset(match.faces)))  # fmt: skip
 
 
-def _gaps(source: SourceMatch, unit: Unit) -> list[dict[str, Any]]:
+def _gaps(source: SourceMatch, unit: Unit) -> list[Finding]:
     """What no line of the source reaches: said once, and nobody accused for it."""
     levels = source.levels
     out = []

@@ -1,11 +1,13 @@
 """What the sheet as a whole states: title block, notes, projection, scales, datums. Each is a statement and is checked."""
 
 from collections import defaultdict
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from canonis.core.faults import BadInput
+from canonis.core.finding import Finding, Severity
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.shape.implied import shape_of
@@ -33,7 +35,7 @@ _APART = 1.0  # mm on paper
 
 def check_whole(
     document: SheetDocument, solids: tuple[Solid, ...], spec: Specification | None, density: float | None
-) -> list[dict[str, Any]]:
+) -> list[Finding]:
     """Findings on everything that is stated once for the whole sheet."""
     return [
         *_title(document, solids[document.pages[0].solid], spec, density), *_notes(document.joined(), spec), *_projection(document),
@@ -41,20 +43,11 @@ def check_whole(
     ]  # fmt: skip
 
 
-def _finding(rule: str, subject: str, expected: Any, found: Any, message: str) -> dict[str, Any]:
-    return {
-        "rule": rule,
-        "severity": "error",
-        "subject": subject,
-        "expected": expected,
-        "found": found,
-        "message": message,
-    }
+def _finding(rule: str, subject: str, expected: Any, found: Any, message: str, severity: Severity = "error") -> Finding:
+    return Finding(rule, severity, subject, message, expected, found)
 
 
-def _title(
-    document: SheetDocument, solid: Solid, spec: Specification | None, density: float | None
-) -> list[dict[str, Any]]:
+def _title(document: SheetDocument, solid: Solid, spec: Specification | None, density: float | None) -> list[Finding]:
     out = []
     title = document.title
     for name, words in _LINKED.items():
@@ -64,10 +57,10 @@ def _title(
             given = f"“{stated}”" if stated else "nothing"
             found = _finding(f"title.{name}", f"title block, {words}", wanted, stated,
                              f"The title block gives {given} as {words}; the source says “{wanted}”.")  # fmt: skip
-            out.append(found if stated else {**found, "severity": "warning"})
+            out.append(found if stated else replace(found, severity="warning"))
     if density is None and title.material.strip() and not _is_known(title.material):
         words = f"The material “{title.material}” is not in the list, so nothing is weighed with it; give its density in the source."
-        out.append({**_finding("material.unknown", "title block", None, title.material, words), "severity": "warning"})
+        out.append(_finding("material.unknown", "title block", None, title.material, words, "warning"))
     if title.mass.strip(" –-"):
         used = density
         if used is None:
@@ -76,9 +69,16 @@ def _title(
             except BadInput:
                 used = None
         if used is None:
-            out.append({**_finding("title.mass", "title block", None, title.mass,
-                                   f"The title block gives a mass of {title.mass}, but no material or density stands behind it."),
-                        "severity": "warning"})  # fmt: skip
+            out.append(
+                _finding(
+                    "title.mass",
+                    "title block",
+                    None,
+                    title.mass,
+                    f"The title block gives a mass of {title.mass}, but no material or density stands behind it.",
+                    "warning",
+                )
+            )
         else:
             wanted = write_mass(solid.mass.volume * used / 1000, document.unit)
             if title.mass != wanted:
@@ -94,7 +94,7 @@ def _is_known(material: str) -> bool:
         return False
 
 
-def _notes(document: SheetDocument, spec: Specification | None) -> list[dict[str, Any]]:
+def _notes(document: SheetDocument, spec: Specification | None) -> list[Finding]:
     """General notes: the unit they name, the general tolerance, and what the source asks to be noted."""
     out = []
     for page in document.pages:
@@ -129,7 +129,7 @@ def _fronts(document: SheetDocument) -> list[tuple[View, list[View]]]:
     return out
 
 
-def _projection(document: SheetDocument) -> list[dict[str, Any]]:
+def _projection(document: SheetDocument) -> list[Finding]:
     """Views must stand where the stated projection puts them, and look from where their names say."""
     out = []
     sense = 1 if document.projection == "third" else -1
@@ -159,7 +159,7 @@ def _projection(document: SheetDocument) -> list[dict[str, Any]]:
     return out
 
 
-def _askew(document: SheetDocument, solids: tuple[Solid, ...]) -> list[dict[str, Any]]:
+def _askew(document: SheetDocument, solids: tuple[Solid, ...]) -> list[Finding]:
     """A part that lies turned in its file must be looked at along its own directions, or its sizes are foreshortened (S20)."""
     out = []
     for front, _ in _fronts(document):
@@ -176,7 +176,7 @@ def _askew(document: SheetDocument, solids: tuple[Solid, ...]) -> list[dict[str,
     return out
 
 
-def _scales(document: SheetDocument) -> list[dict[str, Any]]:
+def _scales(document: SheetDocument) -> list[Finding]:
     """Principal views are drawn at the scale that the title block states."""
     out = []
     for view in document.views:
@@ -187,7 +187,7 @@ def _scales(document: SheetDocument) -> list[dict[str, Any]]:
     return out
 
 
-def _datums(document: SheetDocument) -> list[dict[str, Any]]:
+def _datums(document: SheetDocument) -> list[Finding]:
     """The ordinates of one family count from one datum (S21)."""
     families: dict[tuple[str | None, str], dict[str, list[str]]] = defaultdict(lambda: defaultdict(list))
     for mark in document.annotations:

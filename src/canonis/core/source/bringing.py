@@ -75,8 +75,8 @@ def _check_json(text: str, name: str) -> None:
 def _told(spec: Specification) -> tuple[int, int]:
     """Lines of a specification in the place of something it knows, and lines that are not. A characteristic whose
     shorthand is not read stands in its place all the same: it is kept, and asked about in the list."""
-    unread = sum(f["rule"] in ("source.unread", "working.unread") for f in spec.findings)
-    kept = sum("it is kept" in f["message"] for f in spec.findings if f["rule"] == "source.unread")
+    unread = sum(f.rule in ("source.unread", "working.unread") for f in spec.findings)
+    kept = sum("it is kept" in f.message for f in spec.findings if f.rule == "source.unread")
     rows = len(spec.characteristics) + len(spec.chains) + len(spec.checkpoints) + len(spec.workings)
     return rows + len(spec.header) - kept, unread
 

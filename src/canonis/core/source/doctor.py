@@ -3,10 +3,10 @@
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from fractions import Fraction
-from typing import Any
 
 from canonis.core.callout.part import Part
 from canonis.core.callout.rules import HouseRules
+from canonis.core.finding import Finding, Mend, Severity
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import exact_text
 from canonis.core.source.chains import Chain
@@ -14,15 +14,12 @@ from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.pairs import compare_pair, half_of, last_place, plain_name
 from canonis.core.source.seats import check_hole, check_thread
 
-__all__ = ["Finding", "examine", "finding"]
-
-Finding = dict[str, Any]
+__all__ = ["examine", "finding"]
 
 
-def finding(rule: str, subject: str, message: str, severity: str = "error", fix: Finding | None = None) -> Finding:
+def finding(rule: str, subject: str, message: str, severity: Severity = "error", fix: Mend | None = None) -> Finding:
     """One finding; `fix` is a line's number and the text that mends it, where that is safe."""
-    out: Finding = {"rule": rule, "severity": severity, "subject": subject, "message": message}
-    return out | ({"fix": fix} if fix else {})
+    return Finding(rule, severity, subject, message, fix=fix)
 
 
 def _numbers(lines: Sequence[Characteristic], _: HouseRules) -> Iterable[Finding]:
@@ -52,7 +49,7 @@ def _holes(lines: Sequence[Characteristic], rules: HouseRules) -> Iterable[Findi
             fix = None
             if mended is not None:
                 text = mended.written(rules)
-                fix = {"number": c.number, "text": text, "says": f"Write it as {text}"}
+                fix = Mend(c.number, text, f"Write it as {text}")
             yield finding(rule, c.number, f"Line {c.number}: {message}", severity, fix)
 
 
@@ -183,12 +180,6 @@ def _style(lines: Sequence[Characteristic], rules: HouseRules) -> Iterable[Findi
     marked = [(c, p) for c, p in plain if p.unit is not None]
     if 0 < len(marked) <= max(1, len(plain) // 8):
         for c, p in marked:
-            fix = {
-                "number": c.number,
-                "text": c.model_copy(update={"parts": ()}).text,
-                "says": "Keep the line as it is",
-            }
-            del fix
             yield finding(
                 "unit.stray",
                 c.number,
@@ -235,7 +226,7 @@ def _precision(lines: Sequence[Characteristic], rules: HouseRules) -> Iterable[F
                 whole, left = divmod(sixteenth, 1)
                 name = f"{f'{whole} ' if whole else ''}{left.numerator}/{left.denominator}"
                 yield finding("precision.rounded", c.number, f"Line {c.number}: {p.typed} looks like {name} ({exact_text(sixteenth)}) rounded for display; write it in full.", "warning",
-                              {"number": c.number, "text": c.text.replace(p.typed, name, 1), "says": f"Write {name}"})  # fmt: skip
+                              Mend(c.number, c.text.replace(p.typed, name, 1), f"Write {name}"))  # fmt: skip
 
 
 def _counts(lines: Sequence[Characteristic], _: HouseRules) -> Iterable[Finding]:

@@ -40,7 +40,7 @@ def read_stored(source: dict[str, Any], text: str) -> dict[str, Any]:
         "chains": [{**c, "solved": solved.get(c["text"].strip())} for c in source["chains"]],
         "workings": [{"text": t, "made": worked.get(t.strip())} for t in source["workings"]],
         "checkpoints": [{"text": t, "read": weighed.get(t.strip())} for t in source["checkpoints"]],
-        "rules": spec.rules.house.as_json(), "findings": list(spec.findings), "readiness": spec.readiness, "fault": "",
+        "rules": spec.rules.house.as_json(), "findings": [f.as_json(values=False) for f in spec.findings], "readiness": spec.readiness, "fault": "",
     }  # fmt: skip
 
 

@@ -1,11 +1,12 @@
 """What a hole note or a thread contradicts in itself: seats, depths, drills."""
 
 from canonis.core.callout.part import Part
+from canonis.core.finding import Severity
 from canonis.core.source.characteristic import Characteristic
 
 __all__ = ["check_hole", "check_thread"]
 
-Found = tuple[str, str, str, Characteristic | None]
+Found = tuple[str, Severity, str, Characteristic | None]
 
 
 def _swapped(c: Characteristic, first: str, second: str) -> Characteristic:

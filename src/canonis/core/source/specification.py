@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict
 from canonis.core.callout.part import Part
 from canonis.core.callout.rules import GeneralTolerance, HouseRules
 from canonis.core.faults import BadInput
+from canonis.core.finding import Finding
 from canonis.core.house import CHOICES, House, MassCheck
 from canonis.core.quantity.units import Unit, to_mm
 from canonis.core.quantity.written import fraction_of
@@ -17,7 +18,7 @@ from canonis.core.source.amounts import Amount
 from canonis.core.source.chains import Chain, solve_chain
 from canonis.core.source.characteristic import PROVENANCES, Characteristic
 from canonis.core.source.checkpoints import Checkpoint, read_checkpoint
-from canonis.core.source.doctor import Finding, examine, finding
+from canonis.core.source.doctor import examine, finding
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.workings import Known, Working, work_out
 
@@ -42,7 +43,7 @@ class Specification(BaseModel):
     chains: tuple[Chain, ...] = ()
     checkpoints: tuple[Checkpoint, ...] = ()
     workings: tuple[Working, ...] = ()
-    findings: tuple[dict[str, Any], ...] = ()
+    findings: tuple[Finding, ...] = ()
 
     @property
     def weighed(self) -> tuple[Checkpoint, ...]:
@@ -56,14 +57,14 @@ class Specification(BaseModel):
         unread = [c.number or "?" for c in self.characteristics if c.error]
         if unread:
             out.append(f"{len(unread)} line{'s' * (len(unread) > 1)} not read: {', '.join(unread[:8])}")
-        lost = [f["subject"] for f in self.findings if f["rule"].startswith("working.")]
+        lost = [f.subject for f in self.findings if f.rule.startswith("working.")]
         if lost:
             out.append(f"workings to look at: {', '.join(lost[:8])}")
-        wrong = [f for f in self.findings if f["severity"] == "error"]
+        wrong = [f for f in self.findings if f.severity == "error"]
         if wrong:
-            subjects = list(dict.fromkeys(str(f["subject"]) for f in wrong))
+            subjects = list(dict.fromkeys(f.subject for f in wrong))
             out.append(f"{len(wrong)} contradiction{'s' * (len(wrong) > 1)}: {', '.join(subjects[:8])}")
-        out += [f["message"] for f in self.findings if f["rule"].startswith("missing.")]
+        out += [f.message for f in self.findings if f.rule.startswith("missing.")]
         loose = [c.number for c in self.characteristics if c.provenance in ("estimated", "assumed")]
         if loose:
             out.append(f"estimated or assumed: {', '.join(loose[:8])}")
@@ -79,7 +80,7 @@ class Specification(BaseModel):
             "characteristics": [c.as_json() for c in self.characteristics],
             "chains": [c.as_json() for c in self.chains], "checkpoints": [c.as_json() for c in self.checkpoints],
             "workings": [w.as_json(self.rules.unit) for w in self.workings], "readiness": self.readiness,
-            "rules": self.rules.house.as_json(), "findings": list(self.findings),
+            "rules": self.rules.house.as_json(), "findings": [f.as_json(values=False) for f in self.findings],
         }  # fmt: skip
 
     def lengths(self) -> list[float]:
@@ -109,7 +110,7 @@ class Specification(BaseModel):
         return out
 
 
-def _from_text(text: str, findings: list[dict[str, Any]]) -> dict[str, Any]:
+def _from_text(text: str, findings: list[Finding]) -> dict[str, Any]:
     data: dict[str, Any] = {"header": {}, "characteristics": [], "chains": [], "checkpoints": [], "workings": []}
     section = "header"
     for number, raw in enumerate(text.splitlines(), start=1):
@@ -154,12 +155,11 @@ def _from_text(text: str, findings: list[dict[str, Any]]) -> dict[str, Any]:
     return data
 
 
-def _unread(number: int, reason: str, line: str) -> dict[str, Any]:
-    return {"rule": "source.unread", "severity": "warning", "subject": f"line {number}",
-            "message": f"Line {number}: {reason}: {line[:80]}"}  # fmt: skip
+def _unread(number: int, reason: str, line: str) -> Finding:
+    return Finding("source.unread", "warning", f"line {number}", f"Line {number}: {reason}: {line[:80]}")
 
 
-def _from_json(text: str, findings: list[dict[str, Any]]) -> dict[str, Any]:
+def _from_json(text: str, findings: list[Finding]) -> dict[str, Any]:
     try:
         raw = json.loads(text)
     except (ValueError, RecursionError) as fault:
