@@ -77,9 +77,10 @@ watch(
 );
 onMounted(() => {
   if (store.job && source.id !== store.id) source.open(store.id, store.job.source);
-  setTimeout(show, 60);
   box.value?.focus();
 });
+// The paper is there once the sheet has come.
+watch(board, (there) => there && show(), { immediate: true, flush: "post" });
 function step(by: number) {
   at.value = Math.min(lines.value.length - 1, Math.max(0, at.value + by));
 }
