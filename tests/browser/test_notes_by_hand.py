@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from tests.browser.test_views import opened
+from tests.helpers import edit, insert
 
 
 def sheet(application, job):
@@ -70,3 +71,22 @@ def test_a_note_is_started_from_the_palette_at_another_station_and_words_are_typ
     put(page, "⌀11 THRU")
     expect(page.get_by_role("option", name=re.compile("⌀11 THRU"))).to_contain_text("11")
     assert ledger(application, job)["⌀11 THRU"]["state"] == "differs-model"
+
+
+def test_a_line_of_the_source_is_put_at_its_face_in_its_own_words(page, application):
+    job = opened(page, application, "NOTE-3")
+    with application.client() as client:
+        edit(client, job, insert("L1", "FLATNESS 0.05"), insert("L2", "80 OVERALL", after="L1"))
+    row = page.get_by_role("option", name=re.compile("FLATNESS 0.05")).first
+    row.click()
+    expect(page.get_by_text("press N on the sheet")).to_be_visible()
+    page.locator("svg.board").focus()
+    page.keyboard.press("n")
+    pick_first(page)
+    expect(page.get_by_label("What it says")).to_have_value("FLATNESS 0.05")
+    page.keyboard.press("Enter")
+    expect(page.locator("svg.board").get_by_text("0.05", exact=True)).to_be_visible()
+    with application.client() as client:
+        rows = client.get(f"/api/jobs/{job}/proof").json()["ledger"]
+    (line,) = [r for r in rows if r["kind"] == "characteristic" and r["text"] == "FLATNESS 0.05"]
+    assert line["state"] == "reference" and len(line["statements"]) == 1

@@ -206,3 +206,16 @@ def test_a_line_of_the_source_is_drawn_at_the_face_that_somebody_chose_and_leave
     assert check.matches[number].statements == (frame.id,) and check.matches[number].state == "reference"
     block_ = " ".join(t for a in made.document.annotations if a.id.startswith("N") for t in a.lines)
     assert "Ra 3.2" in block_ and "FLATNESS" not in block_
+
+
+def test_what_is_put_at_its_face_leaves_the_notes_and_comes_back_when_it_is_taken_off():
+    draft = draft_of(PLATE, notes=("FLATNESS 0.05", "DEBURR"))
+
+    def block_of(document):
+        return " ".join(t for a in document.annotations if a.id.startswith("N") for t in a.lines)
+
+    assert "FLATNESS 0.05" in block_of(draft.document)
+    document, note = noted(draft, "flatness 0.05", face(draft, along=TOP))
+    assert "FLATNESS" not in block_of(document).upper() and "DEBURR" in block_of(document).upper()
+    back = edited(document, {"op": "remove", "id": note.id}, draft)
+    assert block_of(back) == block_of(draft.document)

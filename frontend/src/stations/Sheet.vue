@@ -63,7 +63,9 @@ function pick(p: Pick) {
   if (noting.value) {
     startNoting();
     noted.value = p;
-    ask("");
+    // A line of the source that is selected is what is to stand there.
+    const said = rows.value.get(store.selected ?? "");
+    ask(said?.kind === "characteristic" ? said.text : "");
     return;
   }
   if (!first.value) {

@@ -157,7 +157,7 @@ def _for_the_part(c: Characteristic, document: SheetDocument) -> Match:
     """A line that asks something of the part that is made: where the sheet says it."""
     wanted = c.bare.stated.said
     ids = tuple(a.id for a in document.annotations if isinstance(a, Statement) and a.says.stated.said == wanted)
-    where = "" if ids else "; it stands among the notes: choose its face to have it drawn there"
+    where = "" if ids else "; it stands among the notes: select it and press N on the sheet to put it at its face"
     return Match(c.number, "reference", ids, "", (), reason=f"for the part, not the model{where}")
 
 

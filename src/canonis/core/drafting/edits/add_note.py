@@ -50,6 +50,7 @@ def add_note(editor: Editor, command: AddNote) -> None:
             )
         )  # fmt: skip
         editor.document = with_exact_sizes(editor.document, editor.scene())
+        editor.write_notes()
     editor.refresh(view.sheet, new=(name,))
 
 

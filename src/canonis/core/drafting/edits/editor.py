@@ -5,6 +5,7 @@ from typing import Any
 
 from canonis.core.drafting.draft import Projections, scene_for
 from canonis.core.drafting.new_views import NoRoom, next_letter, text_boxes
+from canonis.core.drafting.notes import write_notes
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.layout.arrange import arrange, place_notes, refresh
@@ -89,6 +90,14 @@ class Editor:
     def arrange(self, number: int, size: str, scale: str) -> None:
         """Lay a sheet out anew."""
         self.document = arrange(self.scene(), self.page(number), size, scale)
+
+    def write_notes(self) -> None:
+        """The general notes anew: what is drawn at its place does not stand among them; those of before stay as they were."""
+        if self.document.note_form == "numbered":
+            written = write_notes(self.document)
+            if written != self.document:
+                self.document = written
+                self.place_notes()
 
     def place_notes(self) -> None:
         """Put the notes of every sheet above its title block."""

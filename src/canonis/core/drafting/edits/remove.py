@@ -1,5 +1,6 @@
 """Statements taken off the sheet."""
 
+from canonis.core.callout.callout import of_the_part
 from canonis.core.drafting.commands import Remove
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
@@ -19,3 +20,6 @@ def remove(editor: Editor, command: Remove) -> None:
             gone = {a.id for a in row}
             left = tuple(a for a in left if a.id not in gone)
     editor.update(annotations=left)
+    if of_the_part(mark.states):
+        # What the source asks stands among the notes again.
+        editor.write_notes()
