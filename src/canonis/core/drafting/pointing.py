@@ -2,8 +2,10 @@
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from canonis.core.callout.callout import Callout
-from canonis.core.drafting.desk import ALONG, Desk
+from canonis.core.drafting.desk import ALONG, SAME, Desk
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.scene import Scene, frame_of_view
@@ -45,6 +47,16 @@ def face_at(scene: Scene, view: View, ref: str) -> int | None:
     if not found.edges:
         return None
     solid = scene.solids[scene.solid_of(view.sheet)]
+    edge = solid.edges[found.edges[0]]
+    if edge.kind == "circle":
+        # Circles about one centre have one pick: what is bored there is meant before what stands around it.
+        around = [
+            f for f in solid.faces
+            if f.kind == "cylinder" and abs(float(f.axis @ edge.axis)) > ALONG and f.sweep > 1.9 * np.pi
+            and float(np.linalg.norm(np.cross(f.origin - edge.centre, edge.axis))) < SAME
+        ]  # fmt: skip
+        if around:
+            return min(around, key=lambda f: (not f.inner, f.radius)).index
     faces = sorted(solid.edges[found.edges[0]].faces, key=lambda f: (not _as_a_line(solid.faces[f], view), f))
     return faces[0] if faces else None
 

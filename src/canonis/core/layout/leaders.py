@@ -59,8 +59,9 @@ class _Obstacles:
         self.weights.append(weight)
         self._tree = None
 
-    def take(self, page: Page, strokes: int, regions: int, texts: int) -> None:
-        """Add what a page holds beyond the given counts."""
+    def take(self, page: Page, strokes: int, regions: int, texts: int, note: bool = False) -> None:
+        """Add what a page holds beyond the given counts; beside and below the texts of a `note` no other one stands so near that
+        both would be read as one."""
         for s in page.strokes[strokes:]:
             weight = {"visible": 4.0, "hidden": 1.0, "smooth": 1.0, "centre": 1.5, "frame": 1e6}.get(s.style, 12.0)
             points = s.polyline(0.05)
@@ -75,6 +76,11 @@ class _Obstacles:
         for t in page.texts[texts:]:
             if t.text.strip():
                 self.add(Polygon(t.corners()), 1e6)
+                if note:
+                    (x0, y0), (x1, y1) = t.corners().min(axis=0), t.corners().max(axis=0)
+                    dx, dy = (k * t.height for k in _ASIDE)
+                    # A leader may pass there.
+                    self.add(box(x0 - dx, y0 - dy, x1 + dx, y1 + dy), 0.0)
 
     @property
     def tree(self) -> STRtree:
@@ -89,6 +95,8 @@ def shapes_of(page: Page) -> list[Any]:
     return drawn + [LineString(s.polyline(0.05)) for s in page.strokes if len(s.polyline(0.5)) > 1]
 
 
+#: Space between notes beside and above each other, in letter heights.
+_ASIDE = 1.0, 0.6
 #: Where on the line of a flat face a symbol may stand.
 _ALONG = (0.5, 0.35, 0.65, 0.2, 0.8)
 
@@ -254,7 +262,7 @@ def place_leaders(
                 placed = found[0]
         counts = (len(page.strokes), len(page.regions), len(page.texts))
         compile_annotation(page, scene, placed, look)
-        obstacles.take(page, *counts)
+        obstacles.take(page, *counts, note=True)
         if symbol_of(placed) is not None and (spot := pointed(scene, view, placed)) is not None:
             # No other one ends where it does.
             obstacles.add(Point(spot.centre).buffer(_CLEAR), 30.0)

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from canonis.core.callout.callout import of_the_part
 from canonis.core.proof.match.features import Difference
 from canonis.core.proof.matching import Match, PartMatch, write_part
 from canonis.core.proof.statement import PartProof, StatementProof
@@ -43,6 +44,8 @@ def said(part: PartProof | None, unit: Unit) -> tuple[str, str]:
     def one(value: Any) -> str:
         if isinstance(value, bool):
             return "yes" if value else "no"
+        if isinstance(value, str):
+            return value
         return write_part(part.name if part else "", value, unit) if isinstance(value, float) else "nothing"
 
     return ("", "nothing") if part is None else (one(part.stated), one(part.measured))
@@ -108,6 +111,8 @@ def _words(d: Difference) -> str:
 def _statement(p: StatementProof, matched: Sequence[str], unit: Unit, mark: Annotation) -> dict[str, Any]:
     part = next((x for x in p.parts if not x.ok), None) or p.main or (p.parts[0] if p.parts else None)
     stated, measured = said(part, unit) if part else (p.text, "nothing")
+    if p.reading is not None and of_the_part(p.reading.kind) and p.state != "contradicted":
+        part, stated, measured = None, "asked", "–"
     name = part.name if part else ""
     values = [
         x if isinstance(x, float) and not isinstance(x, bool) else None
