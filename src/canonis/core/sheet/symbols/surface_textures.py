@@ -52,7 +52,7 @@ def _size(mark: Statement, look: Look) -> tuple[float, float, float]:
     h = look.text
     lead = glyphs.width(_count(mark), h) + (h if _count(mark) else 0.0)
     bar = max(glyphs.width(t, h) for t in _texts(mark)) + h
-    above = _LONG * h + (1.4 * h if _texts(mark)[0] else 0.0)
+    above = _LONG * h + (1.5 * h if _texts(mark)[0] else 0.0)
     return lead + (_SHORT + _LONG) * h / _SLOPE + bar, above, 0.0
 
 
