@@ -43,81 +43,92 @@ def check_mass(
 
     `density` in g/cm³; without it a stated mass stays unproven.
     """
-    rows: list[dict[str, Any]] = []
-    findings: list[Finding] = []
     if checkpoint is None:
-        return rows, findings
-    mass = None if density is None else solid.mass.volume * density / 1000
-    off = differing(checkpoint, solid.mass.volume, solid.mass.area, mass, None)
-    if checkpoint.mass_g is not None:
-        wanted, room = checkpoint.mass_g, checkpoint.mass_half * (1 + 1e-9)
-        if mass is None:
+        return [], []
+    weighed = _Weighed(solid, hints, density, checkpoint, unit)
+    weighed.mass()
+    weighed.size("volume", "M3", checkpoint.volume_mm3, solid.mass.volume, "mm³")
+    weighed.size("area", "M4", checkpoint.area_mm2, solid.mass.area, "mm²")
+    weighed.centre()
+    return weighed.rows, weighed.findings
+
+
+class _Weighed:
+    """A solid against a checkpoint, figure by figure."""
+
+    def __init__(self, solid: Solid, hints: Hints, density: float | None, checkpoint: Checkpoint, unit: Unit) -> None:
+        self.solid, self.hints, self.density, self.checkpoint, self.unit = solid, hints, density, checkpoint, unit
+        self.grams = None if density is None else solid.mass.volume * density / 1000
+        self.off = differing(checkpoint, solid.mass.volume, solid.mass.area, self.grams, None)
+        self.rows: list[dict[str, Any]] = []
+        self.findings: list[Finding] = []
+
+    def _row(self, key: str, number: str, name: str, state: str, **told: str | None) -> None:
+        text = f"{name} after “{self.checkpoint.step}”"
+        self.rows.append(
+            {"key": key, "kind": "mass", "number": number, "text": text, "drawn": None, **told, "state": state}
+        )
+
+    def mass(self) -> None:
+        """The mass, g, with what would explain a difference."""
+        wanted, grams = self.checkpoint.mass_g, self.grams
+        if wanted is None:
+            return
+        state = "proven"
+        if grams is None:
             state = "unproven"
             message = "The source states a mass, but no density is known: name a material of the list in the source, or give its density there."
-            findings.append(Finding("mass.density", "warning", "mass", message, wanted))
-        else:
-            state = "differs" if "mass" in off else "proven"
-            if state == "differs":
-                slip = _mass_slip(solid, hints, density or 0.0, wanted, room)
-                message = f"The mass is {mass:.4g} g and the source says {wanted:.4g} g ({mass - wanted:+.3g} g). {slip}".strip()
-                findings.append(Finding("mass.source", "error", "mass", message, wanted, mass))
-        rows.append({"key": "mass", "kind": "mass", "number": "M1", "text": f"mass after “{checkpoint.step}”",
-                     "source": f"{wanted:.6g} g", "drawn": None, "model": None if mass is None else f"{mass:.6g} g",
-                     "difference": None if mass is None else f"{mass - wanted:+.4g} g", "state": state})  # fmt: skip
-    for key, number, name, wanted_size, got, mark in (
-        ("volume", "M3", "volume", checkpoint.volume_mm3, solid.mass.volume, "mm³"),
-        ("area", "M4", "area", checkpoint.area_mm2, solid.mass.area, "mm²"),
-    ):
-        if wanted_size is None:
-            continue
-        ok = key not in off
-        if not ok:
-            findings.append(
-                Finding(
-                    f"{key}.source",
-                    "error",
-                    key,
-                    f"The {name} is {got:.7g} {mark} and the source says {wanted_size:.7g} {mark}.",
-                    wanted_size,
-                    got,
-                )
+            self.findings.append(Finding("mass.density", "warning", "mass", message, wanted))
+        elif "mass" in self.off:
+            state = "differs"
+            slip = _mass_slip(
+                self.solid, self.hints, self.density or 0.0, wanted, self.checkpoint.mass_half * (1 + 1e-9)
             )
-        rows.append({"key": key, "kind": "mass", "number": number, "text": f"{name} after “{checkpoint.step}”",
-                     "source": f"{wanted_size:.7g} {mark}", "drawn": None, "model": f"{got:.7g} {mark}",
-                     "difference": f"{got - wanted_size:+.4g} {mark}", "state": "proven" if ok else "differs"})  # fmt: skip
-    if checkpoint.centre_mm is not None:
+            message = f"The mass is {grams:.4g} g and the source says {wanted:.4g} g ({grams - wanted:+.3g} g). {slip}"
+            self.findings.append(Finding("mass.source", "error", "mass", message.strip(), wanted, grams))
+        model = None if grams is None else f"{grams:.6g} g"
+        gap = None if grams is None else f"{grams - wanted:+.4g} g"
+        self._row("mass", "M1", "mass", state, source=f"{wanted:.6g} g", model=model, difference=gap)
+
+    def size(self, key: str, number: str, wanted: float | None, got: float, mark: str) -> None:
+        """The volume or the area."""
+        if wanted is None:
+            return
+        if key in self.off:
+            message = f"The {key} is {got:.7g} {mark} and the source says {wanted:.7g} {mark}."
+            self.findings.append(Finding(f"{key}.source", "error", key, message, wanted, got))
+        state = "differs" if key in self.off else "proven"
+        gap = f"{got - wanted:+.4g} {mark}"
+        self._row(key, number, key, state, source=f"{wanted:.7g} {mark}", model=f"{got:.7g} {mark}", difference=gap)
+
+    def centre(self) -> None:
+        """The centre of mass in the frame of the checkpoint, mm."""
+        solid, checkpoint = self.solid, self.checkpoint
+        if checkpoint.centre_mm is None:
+            return
         try:
-            origin = np.array(checkpoint.origin(*_corners(solid), hints.axes))
+            origin = np.array(checkpoint.origin(*_corners(solid), self.hints.axes))
         except BadInput as fault:
-            findings.append(Finding("centre.frame", "warning", "centre", str(fault), None, None))
-            return rows, findings
+            self.findings.append(Finding("centre.frame", "warning", "centre", str(fault)))
+            return
+        wanted = np.array(checkpoint.centre_mm)
         centre = _in_axes(solid.mass.centre - origin, checkpoint)
-        gap = centre - np.array(checkpoint.centre_mm)
-        ok = "centre" not in differing(checkpoint, solid.mass.volume, solid.mass.area, mass, centre)
+        ok = "centre" not in differing(checkpoint, solid.mass.volume, solid.mass.area, self.grams, centre)
         frame = checkpoint.frame_name or "the given origin"
-
-        def w(v: Any) -> str:
-            return ", ".join(write_length(float(c), unit) for c in v)
-
         if not ok:
-            seen = {"the file's own frame": solid.mass.centre}
-            found = centre_slips(centre, np.array(checkpoint.centre_mm), checkpoint.centre_half, seen)
+            found = centre_slips(centre, wanted, checkpoint.centre_half, {"the file's own frame": solid.mass.centre})
             hint = f" {found[0].text}" if found else ""
-            findings.append(
-                Finding(
-                    "centre.source",
-                    "error",
-                    "centre",
-                    f"The centre of mass, from {frame}, is {w(centre)} and the source says "
-                    f"{w(checkpoint.centre_mm)}.{hint}",
-                    list(checkpoint.centre_mm),
-                    [float(c) for c in centre],
-                )
+            message = f"The centre of mass, from {frame}, is {self._point(centre)} and the source says {self._point(wanted)}.{hint}"
+            measured = [float(c) for c in centre]
+            self.findings.append(
+                Finding("centre.source", "error", "centre", message, list(checkpoint.centre_mm), measured)
             )
-        rows.append({"key": "centre", "kind": "mass", "number": "M2", "text": f"centre of mass after “{checkpoint.step}”",
-                     "source": w(checkpoint.centre_mm), "drawn": None, "model": w(centre), "difference": w(gap),
-                     "state": "proven" if ok else "differs"})  # fmt: skip
-    return rows, findings
+        state = "proven" if ok else "differs"
+        told = {"source": self._point(wanted), "model": self._point(centre), "difference": self._point(centre - wanted)}
+        self._row("centre", "M2", "centre of mass", state, **told)
+
+    def _point(self, point: Vec) -> str:
+        return ", ".join(write_length(float(c), self.unit) for c in point)
 
 
 def _corners(solid: Solid) -> tuple[tuple[float, float, float], tuple[float, float, float]]:

@@ -1,6 +1,6 @@
 """The whole proof of a sheet: statements, completeness, source, mass; findings and the ledger."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
@@ -20,7 +20,7 @@ from canonis.core.proof.whole import check_whole
 from canonis.core.proof.windows import unshown
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_length
-from canonis.core.sheet.document import Leader, SheetDocument, SheetPage
+from canonis.core.sheet.document import Annotation, Leader, SheetDocument, SheetPage
 from canonis.core.slips.numbers import number_slips
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
@@ -152,6 +152,31 @@ def _complete(document: SheetDocument, judged: list[Judgement], proofs: list[Sta
     return {"ok": not free and not redundant, "free": list(dict.fromkeys(free)), "redundant": redundant}
 
 
+def _with_place(
+    proof: StatementProof, mark: Annotation, systems: Mapping[int, Judgement], measurer: Remeasurer
+) -> StatementProof:
+    """The proof of a hole note with whether every hole's place is stated."""
+    if not (isinstance(mark, Leader) and mark.kind == "hole" and proof.parts):
+        return proof
+    missing = systems[mark.sheet].unlocated(measurer.solid(mark.sheet), mark, measurer.resolutions(mark.sheet))
+    part = PartProof("location", not missing, not missing, not missing)
+    state = "unproven" if missing and proof.state == "proven" else proof.state
+    note = f"{missing} of {len(mark.refs)} positions are stated nowhere" if missing else proof.note
+    return replace(proof, parts=(*proof.parts, part), state=state, note=note)
+
+
+def _completeness_findings(systems: Mapping[int, Judgement], complete: dict[str, Any]) -> Iterator[Finding]:
+    """What is free, sheet by sheet, and what is said twice."""
+    for number, one in systems.items():
+        for free in one.free:
+            sheet = f"sheet {number}: " if len(systems) > 1 else ""
+            about = About(moves=frozenset(free.moves), faces=frozenset(free.faces), sheet=number)
+            message = f"Not stated anywhere on the sheet: {sheet}{free.words}."
+            yield Finding("complete.free", "warning", sheet + free.words, message, about=about)
+    for item in complete["redundant"]:
+        yield Finding("complete.redundant", "warning", item, f"Said twice: {item}; mark one as reference.")
+
+
 def check_sheet(
     document: SheetDocument, solids: tuple[Solid, ...], spec: Specification | None = None, *, density: float | None = None,
     links: dict[str, str | None] | None = None, known: Known | None = None, hints: tuple[Hints, ...] = (),
@@ -167,29 +192,11 @@ def check_sheet(
     proofs = [measurer.prove(a) for a in document.annotations if is_statement(a)]
     judged = judge_sheets(document, solids, measurer, proofs)
     systems = {page.number: one for page, one in zip(document.pages, judged, strict=True)}
-    by_id = {a.id: a for a in document.annotations}
-    final: list[StatementProof] = []
-    for p in proofs:
-        mark = by_id[p.id]
-        if isinstance(mark, Leader) and mark.kind == "hole" and p.parts:
-            missing = systems[mark.sheet].unlocated(
-                solids[measurer.page(mark.sheet).solid], mark, measurer.resolutions(mark.sheet)
-            )
-            part = PartProof("location", not missing, not missing, not missing)
-            state = "unproven" if missing and p.state == "proven" else p.state
-            note = f"{missing} of {len(mark.refs)} positions are stated nowhere" if missing else p.note
-            p = replace(p, parts=(*p.parts, part), state=state, note=note)
-        final.append(p)
+    marks = {a.id: a for a in document.annotations}
+    final = [_with_place(p, marks[p.id], systems, measurer) for p in proofs]
     complete = _complete(document, judged, final)
     findings = [f for p in final for f in _statement_findings(p, document.unit)]
-    for number, one in systems.items():
-        for free in one.free:
-            sheet = f"sheet {number}: " if len(systems) > 1 else ""
-            about = About(moves=frozenset(free.moves), faces=frozenset(free.faces), sheet=number)
-            message = f"Not stated anywhere on the sheet: {sheet}{free.words}."
-            findings.append(Finding("complete.free", "warning", sheet + free.words, message, about=about))
-    for item in complete["redundant"]:
-        findings.append(Finding("complete.redundant", "warning", item, f"Said twice: {item}; mark one as reference."))
+    findings += _completeness_findings(systems, complete)
     matches: dict[str, Match] = {}
     mass_rows: list[dict[str, Any]] = []
     unexplained: list[dict[str, Any]] = []
@@ -201,6 +208,7 @@ def check_sheet(
         matches, source = match_all(
             spec, final, document, solids, judged, links or {}, hints, memory, progress, rivals, ticked
         )
+        # A finding of the source gets its name and what it follows from on this sheet.
         findings += [replace(f) for f in spec.findings if f.severity != "advice"]
         findings += source_findings(spec, matches, source, document.unit)
         asked = source.asked
@@ -212,7 +220,7 @@ def check_sheet(
         findings += mass_findings
     findings += check_whole(laid_out, solids, spec, density)
     findings = linked(findings, document, measurer, final)
-    ledger = ledger_lines(spec, final, matches, document.unit, mass_rows, {a.id: a for a in document.annotations})
+    ledger = ledger_lines(spec, final, matches, document.unit, mass_rows, marks)
     mass = {
         "mass_g": None if density is None else first.mass.volume * density / 1000,
         "centroid_mm": [round(float(c), 9) for c in first.mass.centre], "volume_mm3": first.mass.volume,

@@ -253,6 +253,8 @@ def _words(shape: PartShape, unknown: Unknown, unit: Unit, datum: Vec) -> str:
     face = shape.solid.faces[min(unknown.faces)] if unknown.faces else None
     if unknown.kind == "level" and unknown.direction is not None:
         where = f"{_way(unknown.direction)} = {write_length(unknown.value - float(datum @ unknown.direction), unit)}"
+        if unknown.holder == "plane" and face is not None and float(np.abs(unknown.direction).max()) < 1 - 1e-6:
+            return f"where the leaning face {_reach(shape, face, unit, datum)} stands"
         if unknown.holder == "plane":
             return f"level {where}"
         if unknown.holder == "floor":
@@ -288,6 +290,14 @@ def _way(d: Vec) -> str:
     if abs(abs(float(d[k])) - 1) < 1e-6:
         return _AXES[k]
     return "the direction (" + ", ".join(f"{c:.3g}" for c in d) + ")"
+
+
+def _reach(shape: PartShape, face: Any, unit: Unit, datum: Vec) -> str:
+    """From where to where a face that leans reaches along the axes that it leans between."""
+    edges = [shape.solid.edges[e] for e in face.edges]
+    ends = np.array([p for e in edges for p in (e.start, e.end)]) - datum
+    spans = [(k, float(ends[:, k].min()), float(ends[:, k].max())) for k in range(3) if abs(float(face.axis[k])) > 1e-6]
+    return ", ".join(f"{_AXES[k]} {write_length(low, unit)} to {write_length(high, unit)}" for k, low, high in spans)
 
 
 def _noun(shape: PartShape, face: Any) -> str:
