@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Collection, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -27,6 +28,7 @@ from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.strokes import Page
 from canonis.core.sheet.symbols import symbol_of
 from canonis.core.sheet.views import View
+from canonis.core.solid.model import Vec
 
 __all__ = ["place_leaders", "shapes_of"]
 
@@ -132,15 +134,27 @@ def _on_an_arc(scene: Scene, view: View, ref: str) -> bool:
     return scene.projection(view).circle_at(scene.plane(view, target.centre[None])[0], [target.radius / view.scale])
 
 
-def _place(
-    scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obstacles, hung: bool
-) -> tuple[Leader, float] | None:
-    width, above, below = leader_box(mark, look)
-    if hung:
-        # The indicator of a datum axis hangs below its note.
-        width, below = max(width, 2 * look.text), below + 2 * look.text + _HANGING
-    outline = scene.box(view)
-    rows: list[tuple[Leader, Any, Any, Any]] = []
+@dataclass(frozen=True, eq=False)
+class _Elbows:
+    """Places for the elbow of a leader (n×2, mm on paper), with where each lands, what it costs to come through something, and which
+    of the `notes` it makes."""
+
+    at: Vec
+    tips: Vec
+    through: Vec
+    which: list[int]
+    notes: list[Leader]
+
+    @property
+    def right(self) -> Vec:
+        """Whether the text stands to the right of each."""
+        return np.asarray(self.at[:, 0] >= self.tips[:, 0] - 1e-9)
+
+
+def _elbows(scene: Scene, view: View, mark: Leader) -> _Elbows | None:
+    """Elbows all around whatever a note may point at."""
+    rows: list[tuple[Vec, Vec, Vec]] = []
+    notes: list[Leader] = []
     for one, target in _targets(scene, view, mark):
         dirs = np.c_[np.cos(_ANGLES), np.sin(_ANGLES)]
         starts = np.array(target.starts)
@@ -155,28 +169,51 @@ def _place(
             reach = _REACH
         spread = (dirs[:, None, :] * reach[None, :, None]).reshape(-1, 2)
         elbows = (starts[:, None, :] + spread[None, :, :]).reshape(-1, 2)
-        rows.append((one, elbows, target.tips(elbows), np.tile(np.repeat(through, len(reach)), len(starts))))
+        rows.append((elbows, target.tips(elbows), np.tile(np.repeat(through, len(reach)), len(starts))))
+        notes.append(one)
     if not rows:
         return None
-    refs = np.repeat(np.arange(len(rows)), [len(r[1]) for r in rows])
-    elbows = np.vstack([r[1] for r in rows])
-    tips = np.vstack([r[2] for r in rows])
-    right = elbows[:, 0] >= tips[:, 0] - 1e-9
-    sign = np.where(right, 1.0, -1.0)
-    x_near = elbows[:, 0] + sign * (SHOULDER + SHOULDER_GAP)
-    x0 = np.where(right, x_near, x_near - width) - _CLEAR
-    x1 = np.where(right, x_near + width, x_near) + _CLEAR
-    top = elbows[:, 1] + above + _CLEAR
-    bottom = elbows[:, 1] - below - _CLEAR - 0.3 * look.text
+    which = [k for k, r in enumerate(rows) for _ in r[0]]
+    at, tips = (np.vstack([r[k] for r in rows]) for k in (0, 1))
+    return _Elbows(at, tips, np.concatenate([r[2] for r in rows]), which, notes)
+
+
+def _place(
+    scene: Scene, view: View, mark: Leader, look: Look, obstacles: _Obstacles, hung: bool
+) -> tuple[Leader, float] | None:
+    """A note where it costs least, and what that is; None where there is no room."""
+    width, above, below = leader_box(mark, look)
+    if hung:
+        # The indicator of a datum axis hangs below its note.
+        width, below = max(width, 2 * look.text), below + 2 * look.text + _HANGING
+    elbows = _elbows(scene, view, mark)
+    if elbows is None:
+        return None
+    sign = np.where(elbows.right, 1.0, -1.0)
+    x_near = elbows.at[:, 0] + sign * (SHOULDER + SHOULDER_GAP)
+    x0 = np.where(elbows.right, x_near, x_near - width) - _CLEAR
+    x1 = np.where(elbows.right, x_near + width, x_near) + _CLEAR
+    top = elbows.at[:, 1] + above + _CLEAR
+    bottom = elbows.at[:, 1] - below - _CLEAR - 0.3 * look.text
     fx0, fy0, fx1, fy1 = obstacles.frame
     inside = (x0 > fx0 + 2) & (x1 < fx1 - 2) & (bottom > fy0 + 2) & (top < fy1 - 2)
-    span = elbows - tips
-    length = np.linalg.norm(span, axis=1)
+    span = elbows.at - elbows.tips
     steep = np.abs(np.arctan2(np.abs(span[:, 1]), np.abs(span[:, 0])) - math.radians(50))
-    ox0, oy0, ox1, oy1 = outline
+    ox0, oy0, ox1, oy1 = scene.box(view)
     over_view = (x1 > ox0) & (x0 < ox1) & (top > oy0) & (bottom < oy1)
-    through_all = np.concatenate([r[3] for r in rows])
-    cost = length + through_all + 14 * steep + np.where(over_view, 24.0, 0.0) + np.where(inside, 0.0, 1e9)
+    cost = np.linalg.norm(span, axis=1) + elbows.through + 14 * steep
+    cost = cost + np.where(over_view, 24.0, 0.0) + np.where(inside, 0.0, 1e9)
+    best = _cheapest(elbows, cost, np.stack([x0, bottom, x1, top], axis=1), obstacles)
+    if best is None:
+        return None
+    i = best[1]
+    at = elbows.at[i] - np.array(view.at)
+    place = {"at": (round(float(at[0]), 3), round(float(at[1]), 3)), "right": bool(elbows.right[i])}
+    return elbows.notes[elbows.which[i]].model_copy(update=place), best[0]
+
+
+def _cheapest(elbows: _Elbows, cost: Vec, boxes: Vec, obstacles: _Obstacles) -> tuple[float, int] | None:
+    """The cost and the number of the elbow whose text (boxes n×4) meets nothing and whose leader crosses least."""
     order = np.argsort(cost, kind="stable")
     order = order[cost[order] < 1e8]
     best: tuple[float, int] | None = None
@@ -185,31 +222,24 @@ def _place(
         some = order[block : block + 96]
         if best is not None and cost[some[0]] > best[0]:
             break
-        boxes = box(x0[some], bottom[some], x1[some], top[some])
-        hit = obstacles.tree.query(boxes, "intersects")[0]
+        hit = obstacles.tree.query(box(*boxes[some].T), "intersects")[0]
         free = np.ones(len(some), dtype=bool)
         free[np.unique(hit)] = False
         some = some[free]
         if not len(some):
             continue
-        shoulder = elbows[some] + np.c_[sign[some] * SHOULDER, np.zeros(len(some))]
+        at, tips = elbows.at[some], elbows.tips[some]
+        shoulder = at + np.c_[np.where(elbows.right[some], 1.0, -1.0) * SHOULDER, np.zeros(len(some))]
         # Leave the rim itself out: a leader must touch what it points at.
-        d = span[some] / np.maximum(length[some], 1e-9)[:, None]
-        paths = linestrings(np.stack([tips[some] + d * 0.3, elbows[some], shoulder], axis=1))
+        d = (at - tips) / np.maximum(np.linalg.norm(at - tips, axis=1), 1e-9)[:, None]
+        paths = linestrings(np.stack([tips + d * 0.3, at, shoulder], axis=1))
         which, what = obstacles.tree.query(paths, "intersects")
         extra = np.bincount(which, weights=weights[what], minlength=len(some)) if len(which) else np.zeros(len(some))
         total = cost[some] + extra
         k = int(np.argmin(total))
         if total[k] < 1e5 and (best is None or total[k] < best[0]):
             best = (float(total[k]), int(some[k]))
-    if best is None:
-        return None
-    i = best[1]
-    at = elbows[i] - np.array(view.at)
-    one = rows[int(refs[i])][0]
-    return one.model_copy(
-        update={"at": (round(float(at[0]), 3), round(float(at[1]), 3)), "right": bool(right[i])}
-    ), best[0]
+    return best
 
 
 def _with(document: SheetDocument, mark: Leader) -> SheetDocument:

@@ -15,7 +15,8 @@ from canonis.core.proof.judge import Judgement
 from canonis.core.proof.known import meant_by
 from canonis.core.proof.match.chosen import Places, chosen_from, references_of, write_chosen
 from canonis.core.proof.match.features import Difference, model_size
-from canonis.core.proof.match.items import Item, items_of
+from canonis.core.proof.match.item import Item
+from canonis.core.proof.match.items import items_of
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.problem import Orientation
 from canonis.core.proof.match.source_match import match_source

@@ -8,7 +8,7 @@ import numpy as np
 
 from canonis.core.proof.known import meant_by, thing_of
 from canonis.core.proof.match.features import Difference, feature_candidate, seat_candidate
-from canonis.core.proof.match.items import Item
+from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, Nearness, Wanted, wanted
 from canonis.core.proof.match.prices import PRICES

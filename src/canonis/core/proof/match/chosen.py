@@ -7,7 +7,7 @@ from typing import Protocol
 
 import numpy as np
 
-from canonis.core.proof.match.items import Item
+from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import Resolution, extreme_reference, face_reference, parse, resolve_all

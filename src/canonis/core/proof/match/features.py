@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from canonis.core.callout.part import Part
 from canonis.core.callout.threads import is_drilled_for
 from canonis.core.proof.known import meant_by, thing_of
-from canonis.core.proof.match.items import Item
+from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import SIDES, Words

@@ -4,17 +4,18 @@ Where they are comes from the recogniser as a hint; every size is taken from the
 because the faces of the feature bear it out. What they do not bear out is left away.
 """
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Iterable, Sequence
 
 import numpy as np
 
 from canonis.core.proof.circles import ring_centre
-from canonis.core.proof.gauge import gauge_hole
+from canonis.core.proof.gauge import GaugedSeat, gauge_hole
 from canonis.core.proof.kinds.chamfers import bevel_sizes
 from canonis.core.proof.kinds.grooves import gauge_groove, gauge_round_groove
 from canonis.core.proof.kinds.holes import LEAST_SEAT, equally_spaced, spoken
 from canonis.core.proof.known import is_known, thing_of
+from canonis.core.proof.match.gathered import gathered
+from canonis.core.proof.match.item import Item, Line, Size
 from canonis.core.shape.bore import bore_of
 from canonis.core.shape.noted import groove_rows, round_groove_rows
 from canonis.core.shape.part import PartShape
@@ -26,68 +27,12 @@ from canonis.core.solid.hints import Found, Member
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.probe import edge_points
 
-__all__ = ["Item", "Line", "Size", "items_of"]
+__all__ = ["items_of"]
 
 #: How near a size must be to what its faces show, mm or degrees.
 _BORNE = 1e-3
 #: Sizes that are numbers, and those in degrees: no distance bears these out.
 _COUNTS, _ANGLES = ("sides", "starts", "walls", "faces"), ("angle", "sweep", "start", "draft")
-
-
-@dataclass(frozen=True, eq=False)
-class Size:
-    """A size of a feature (mm, degrees, or yes) with the rows that state it, one a member."""
-
-    value: float | bool
-    rows: tuple[Row, ...] = ()
-
-
-@dataclass(frozen=True, eq=False)
-class Line:
-    """An axis of a feature: a round face of it, a point, the direction and the radius (mm)."""
-
-    face: int
-    point: Vec
-    axis: Vec
-    radius: float
-
-
-@dataclass(frozen=True, eq=False)
-class Item:
-    """Like features as one thing: label, kind, how many, sizes by the name of a characteristic's part, axes, faces."""
-
-    label: str
-    kind: str
-    count: int
-    sizes: dict[str, Size]
-    axis: Vec
-    faces: frozenset[int]
-    lines: tuple[Line, ...] = ()
-    points: tuple[Vec, ...] = ()
-    centre: Vec | None = None
-    #: Kinds of seat at the near and at the far end of a hole.
-    seats: tuple[tuple[str, ...], tuple[str, ...]] = ((), ())
-    words: dict[str, str] = field(default_factory=dict)
-    #: What it costs when no line of the source says it, of what a hole costs.
-    weight: float = 1.0
-    #: Another way to count its members: holes in one line as one, the faces of a round each.
-    also: int = 0
-
-    @property
-    def polygon(self) -> bool:
-        """Whether its outline is a regular polygon."""
-        return self.words.get("outline") == "polygon"
-
-    @property
-    def likeness(self) -> tuple[object, ...]:
-        """What it shares with others that a count would speak of together: its kind and every size."""
-        sizes = ((n, round(s.value, 3) if isinstance(s.value, float) else s.value) for n, s in self.sizes.items())
-        return (self.kind, *sorted(sizes, key=str))
-
-    def value(self, name: str) -> float | bool | None:
-        """A size by name."""
-        size = self.sizes.get(name)
-        return None if size is None else size.value
 
 
 def items_of(shape: PartShape, found: Sequence[Found]) -> list[Item]:
@@ -112,7 +57,7 @@ def items_of(shape: PartShape, found: Sequence[Found]) -> list[Item]:
             out.append(made)
             if thing_of(made.kind).claims:
                 taken |= made.faces
-    return _merged(_in_line([*out, *_cylinders(shape, taken)]))
+    return gathered([*out, *_cylinders(shape, taken)])
 
 
 def _vec(t: Iterable[float]) -> Vec:
@@ -151,50 +96,57 @@ def _hole(shape: PartShape, one: Found) -> Item | None:
             "flat-bottom" if gauged.point == 180.0 else "point-angle",
             True if gauged.point == 180.0 else float(gauged.point or 0),
         )
-    kinds: list[tuple[str, ...]] = []
-    for side, seats in (("", gauged.near), ("-far", gauged.far)):
-        named: list[str] = []
-        for seat in seats:
-            if max(seat.leg, seat.depth) <= LEAST_SEAT:
-                continue
-            kind = spoken(seat)
-            n = named.count(kind)
-            named.append(kind)
-            letter = ("", "-b", "-c")[min(n, 2)]
-            if kind == "counterbore":
-                size(f"counterbore{letter}{side}-diameter", seat.diameter)
-                size(f"counterbore{letter}{side}-depth", seat.depth)
-            elif kind == "countersink":
-                size(f"countersink{side}-diameter", seat.diameter)
-                size(f"countersink{side}-angle", seat.angle)
-            elif kind == "rim":
-                size(f"rim{side}-size", seat.leg)
-                size(f"rim{side}-angle", 90 - seat.angle / 2)
-            else:
-                size(f"rim{side}-radius", seat.leg)
-        kinds.append(tuple(named))
+    kinds = [_seats(size, *seats) for seats in (("", gauged.near), ("-far", gauged.far))]
     lines = tuple(
         Line(w[0], _vec(m.place), axis, solid.faces[w[0]].radius) for m, w in zip(one.members, round_walls, strict=True)
     )  # fmt: skip
-    centre = None
-    if one.words.get("pattern") in ("circular", None) and len(lines) > 2:
-        flat = np.array([n.point - axis * float(n.point @ axis) for n in lines])
-        centre = ring_centre(flat)
-        spans = np.linalg.norm(flat - centre, axis=1)
-        if float(np.ptp(spans)) < 1e-2:
-            before = len(shape.unknowns)
-            ring = ring_rows(shape.overlay(), [n.face for n in lines], True)
-            own = [r for r in ring.get("pitch-circle", []) if all(k < before for k in r)]
-            sizes["pitch-circle"] = Size(2 * float(spans.mean()), tuple(own))
-            if equally_spaced([n.point for n in lines], axis):
-                sizes["equally-spaced"] = Size(True)
-        else:
-            centre = None
+    centre = _ring(shape, one, lines, axis, sizes)
     faces = frozenset(
         {f for m in one.members for f in m.faces} | {f for w in round_walls for f in _floors(shape, w[0], axis)}
     )
     return Item(one.label, "hole", len(one.members), sizes, axis, faces, lines, tuple(n.point for n in lines), centre,
                 (kinds[0], kinds[1]), one.words)  # fmt: skip
+
+
+def _seats(size: Callable[[str, float | bool], None], side: str, seats: Iterable[GaugedSeat]) -> tuple[str, ...]:
+    """The kinds of the seats at one end of a bore; their sizes are told to `size` by name."""
+    named: list[str] = []
+    for seat in seats:
+        if max(seat.leg, seat.depth) <= LEAST_SEAT:
+            continue
+        kind = spoken(seat)
+        letter = ("", "-b", "-c")[min(named.count(kind), 2)]
+        named.append(kind)
+        if kind == "counterbore":
+            size(f"counterbore{letter}{side}-diameter", seat.diameter)
+            size(f"counterbore{letter}{side}-depth", seat.depth)
+        elif kind == "countersink":
+            size(f"countersink{side}-diameter", seat.diameter)
+            size(f"countersink{side}-angle", seat.angle)
+        elif kind == "rim":
+            size(f"rim{side}-size", seat.leg)
+            size(f"rim{side}-angle", 90 - seat.angle / 2)
+        else:
+            size(f"rim{side}-radius", seat.leg)
+    return tuple(named)
+
+
+def _ring(shape: PartShape, one: Found, lines: Sequence[Line], axis: Vec, sizes: dict[str, Size]) -> Vec | None:
+    """The centre of the circle that equal holes stand on, with its size among the others; None where they stand on none."""
+    if one.words.get("pattern") not in ("circular", None) or len(lines) < 3:
+        return None
+    flat = np.array([n.point - axis * float(n.point @ axis) for n in lines])
+    centre = ring_centre(flat)
+    spans = np.linalg.norm(flat - centre, axis=1)
+    if float(np.ptp(spans)) >= 1e-2:
+        return None
+    before = len(shape.unknowns)
+    ring = ring_rows(shape.overlay(), [n.face for n in lines], True)
+    own = [r for r in ring.get("pitch-circle", []) if all(k < before for k in r)]
+    sizes["pitch-circle"] = Size(2 * float(spans.mean()), tuple(own))
+    if equally_spaced([n.point for n in lines], axis):
+        sizes["equally-spaced"] = Size(True)
+    return centre
 
 
 def _floors(shape: PartShape, wall: int, axis: Vec) -> set[int]:
@@ -450,84 +402,4 @@ def _cylinders(shape: PartShape, taken: set[int]) -> list[Item]:
         line = Line(face.index, face.origin, face.axis, face.radius)
         out.append(Item(f"round {face.index}", "cylinder", 1, sizes, face.axis, frozenset(group), (line,), (face.centre,),
                         words={"inner": "yes" if face.inner else ""}, weight=0.3))  # fmt: skip
-    return out
-
-
-def _in_line(items: list[Item]) -> list[Item]:
-    """Through holes of one size on one axis, in the two walls of a fork, are one for who writes them and two for who counts."""
-    out: list[Item] = []
-    for item in items:
-        same = None
-        if item.kind == "hole" and item.value("through") is True and not any(item.seats):
-            same = next(
-                (
-                    k
-                    for k, o in enumerate(out)
-                    if o.kind == "hole" and not any(o.seats) and o.value("through") is True and _one_line(o, item)
-                ),
-                None,
-            )
-        if same is None:
-            out.append(item)
-            continue
-        first = out[same]
-        sizes = {
-            n: Size(s.value, (*s.rows, *item.sizes[n].rows))
-            for n, s in first.sizes.items()
-            if n in item.sizes and n != "length"
-        }
-        out[same] = replace(first, count=first.count + item.count, sizes=sizes, faces=first.faces | item.faces, lines=first.lines + item.lines,
-                            points=first.points + item.points, also=first.also or first.count)  # fmt: skip
-    return out
-
-
-def _one_line(a: Item, b: Item) -> bool:
-    """Whether every axis of one is an axis of the other, with the same radius."""
-    if (
-        a.count != b.count
-        or abs(float(a.axis @ b.axis)) < 1 - 1e-9
-        or abs(a.lines[0].radius - b.lines[0].radius) > 1e-3
-    ):
-        return False
-    return all(
-        any(float(np.linalg.norm(np.cross(p.point - q.point, a.axis))) < 1e-3 for q in a.lines[: a.count]) for p in b.lines
-    )  # fmt: skip
-
-
-def _merged(items: list[Item]) -> list[Item]:
-    """Journals of one diameter on one axis as one item; the bottoms of grooves are no journals."""
-    bottoms = {round(float(v), 3) for i in items if i.kind == "groove" and isinstance(v := i.value("diameter"), float)}
-    out: list[Item] = []
-    for item in items:
-        if item.kind != "shaft":
-            out.append(item)
-            continue
-        size = round(float(item.sizes["diameter"].value), 3)
-        if size in bottoms:
-            continue
-        same = next((
-            k for k, o in enumerate(out) if o.kind == "shaft" and round(float(o.sizes["diameter"].value), 3) == size
-            and abs(float(o.axis @ item.axis)) > 1 - 1e-9
-            and float(np.linalg.norm(np.cross(o.lines[0].point - item.lines[0].point, item.axis))) < 1e-3
-        ), None)  # fmt: skip
-        if same is None:
-            out.append(item)
-            continue
-        first = out[same]
-        rows = {
-            n: Size(s.value, (*s.rows, *item.sizes[n].rows)) if n in item.sizes else s
-            for n, s in first.sizes.items()
-            if n != "height"
-        }
-        out[same] = Item(
-            first.label,
-            "shaft",
-            1,
-            rows,
-            first.axis,
-            first.faces | item.faces,
-            first.lines,
-            first.points,
-            words=first.words,
-        )
     return out

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from canonis.core.proof.known import thing_of
-from canonis.core.proof.match.items import Item
+from canonis.core.proof.match.item import Item
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row
 from canonis.core.shape.statements import extreme_row

@@ -14,7 +14,7 @@ from typing import Any
 from canonis.core.proof.known import meant_by, thing_of
 from canonis.core.proof.match.candidates import Candidate, is_compared
 from canonis.core.proof.match.features import wrong_side
-from canonis.core.proof.match.items import Item
+from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.levels import LEVEL, Level, Levels
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import Words

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from canonis.core.proof.match.features import Difference
-from canonis.core.proof.match.items import Item
+from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.shape.rows import Row
 

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from canonis.core.proof.known import named_by, naming_words
-from canonis.core.proof.match.items import Item
+from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.source.characteristic import Characteristic
 
