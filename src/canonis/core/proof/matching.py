@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from canonis.core.callout.callout import of_the_part
-from canonis.core.callout.part import Part
+from canonis.core.proof.drawn import Drawn, derived, is_off
 from canonis.core.proof.judge import Judgement
 from canonis.core.proof.known import meant_by
 from canonis.core.proof.match.chosen import Places, chosen_from, references_of, write_chosen
@@ -22,12 +22,10 @@ from canonis.core.proof.match.problem import Orientation
 from canonis.core.proof.match.source_match import match_source
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
 from canonis.core.proof.match.which import source_solid, which_words
-from canonis.core.proof.statement import FINEST_MM, StatementProof
+from canonis.core.proof.statement import StatementProof
 from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import half_last_place, write_angle, write_length
-from canonis.core.shape.elimination import Sum
+from canonis.core.quantity.written import write_angle, write_length
 from canonis.core.shape.implied import shape_of
-from canonis.core.shape.rows import Row
 from canonis.core.sheet.document import SheetDocument, Statement
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
@@ -126,7 +124,7 @@ def match_all(
     unit = spec.rules.unit
     source = match_part(spec, document, solids, links, hints, memory or MatchMemory(), progress, rivals)
     pages = [one for page, one in zip(document.pages, judged, strict=True) if page.solid == index]
-    drawn = _Drawn(pages, proofs, document.unit)
+    drawn = Drawn(pages, proofs, document.unit)
     against = {n: others for n, others, _ in source.contradictions}
     wishes = {n: wish for n, place in (ticked or {}).items() if (wish := chosen_from(place)) is not None}
     assert source.levels is not None
@@ -259,73 +257,7 @@ def _defaults(spec: Specification) -> tuple[tuple[str, float], ...]:
     return tuple(out)
 
 
-class _Drawn:
-    """What the drawn statements of a solid give, by the equations."""
-
-    def __init__(self, pages: Sequence[Judgement], proofs: Sequence[StatementProof], unit: Unit) -> None:
-        self.pages, self.unit = pages, unit
-        self.by_id = {p.id: p for p in proofs}
-
-    def sum_of(self, row: Row) -> Sum | None:
-        """The statements that make up a row, with their shares; None when they do not give it."""
-        for page in self.pages:
-            found = page.system.spans(row)
-            if found is not None:
-                return found
-        return None
-
-    def terms(self, found: Sum) -> list[tuple[StatementProof, float, float, float]]:
-        """The statements of a sum: proof, share with its sign, what is stated and what the model has (mm or degrees)."""
-        out = []
-        for name, share in found.items():
-            if not (isinstance(name, tuple) and len(name) == 3 and name[0] in self.by_id):
-                continue
-            proof = self.by_id[str(name[0])]
-            # A designation says its diameter.
-            part = proof.part("major" if name[1] == "thread" else str(name[1]))
-            if part is None or not isinstance(part.stated, float) or not isinstance(part.measured, float):
-                continue
-            sign = 1.0
-            if len(proof.levels) == 2:
-                sign = 1.0 if proof.levels[1][1] >= proof.levels[0][1] else -1.0
-                # Levels are told along the file's axis; the row runs along the view's direction.
-                sign *= proof.sense
-            out.append((proof, share * sign, part.stated, part.measured))
-        return out
-
-    def room(self, proof: StatementProof) -> float:
-        """What the text of a statement may be off by its rounding, mm or degrees."""
-        part = None if proof.reading is None else proof.reading.main
-        return 0.0 if part is None else _place(part, self.unit)
-
-    def write(
-        self, terms: list[tuple[StatementProof, float, float, float]], value: float
-    ) -> tuple[tuple[str, ...], str, float | None]:
-        """The statements of a sum, the sum written out, and what it gives as drawn."""
-        ids = tuple(dict.fromkeys(p.id for p, *_ in terms))
-        if not terms:
-            return (), "", None
-        drawn = value + sum(share * (stated - measured) for _, share, stated, measured in terms)
-        exact = (
-            abs(sum(share * measured for _, share, _, measured in terms) - value) < 1e-6 * max(1.0, abs(value)) + 1e-6
-        )
-        if len(terms) == 1 and abs(abs(terms[0][1]) - 1) < 1e-6:
-            return ids, terms[0][0].text, drawn
-        if not exact:
-            return ids, "follows from " + ", ".join(dict.fromkeys(p.text for p, *_ in terms)), drawn
-        pieces = []
-        for _, share, stated, _ in sorted(terms, key=lambda t: -t[1] * t[2]):
-            size = write_length(stated, self.unit)
-            times = abs(share)
-            if abs(times - 0.5) < 1e-6:
-                size += " ÷ 2"
-            elif abs(times - 1) > 1e-6:
-                size += f" × {times:.4g}"
-            pieces.append(("− " if share < 0 else "+ ") + size)
-        return ids, " ".join(pieces).removeprefix("+ ") + f" = {write_length(drawn, self.unit)}", drawn
-
-
-def _join(c: Characteristic, v: Verdict, drawn: _Drawn, source: SourceMatch, solid: Solid, unit: Unit) -> Match:
+def _join(c: Characteristic, v: Verdict, drawn: Drawn, source: SourceMatch, solid: Solid, unit: Unit) -> Match:
     """A verdict on the part with what the sheet says."""
     levels = source.levels
     assert levels is not None
@@ -350,11 +282,11 @@ def _join(c: Characteristic, v: Verdict, drawn: _Drawn, source: SourceMatch, sol
     value_drawn: float | None = None
     missing = ""
     if v.rows or v.items:
-        statements, how, value_drawn, missing = _derive(c, v, drawn)
+        statements, how, value_drawn, missing = derived(v, drawn)
         if state == "proven" and missing:
             state = "not-drawn"
     parts = _parts(c, v, value_drawn, drawn, statements)
-    if state == "proven" and value_drawn is not None and main is not None and _off(value_drawn, main, v, drawn, unit):
+    if state == "proven" and value_drawn is not None and main is not None and is_off(value_drawn, main, v, drawn, unit):
         # The model is as the source says; a drawn statement is not.
         state = "differs"
     off = bool(
@@ -364,77 +296,8 @@ def _join(c: Characteristic, v: Verdict, drawn: _Drawn, source: SourceMatch, sol
                  v.faces, rivals, v.group, v.differences, limits, off)  # fmt: skip
 
 
-def _off(value: float, said: Part, v: Verdict, drawn: "_Drawn", unit: Unit) -> bool:
-    """Whether what the sheet gives is another value than the source's: outside its limits, or beyond the places to which
-    the texts of both are written. The statements themselves are measured on the model one by one."""
-    if v.target is None:
-        return False
-    terms = min((drawn.terms(s) for r in v.rows if (s := drawn.sum_of(r)) is not None), key=len, default=[])
-    room = sum(abs(share) * drawn.room(p) for p, share, _, _ in terms) + _place(said, unit)
-    limits = said.lower, said.upper
-    if said.tolerance in ("own", "fit") and limits != (None, None):
-        low, high = limits
-        return (low is not None and value < float(low) - room) or (high is not None and value > float(high) + room)
-    return abs(value - v.target) > max(room, _SAME)
-
-
-#: Values nearer than this are one, mm.
-_SAME = 0.02
-
-
-def _place(part: Part, unit: Unit) -> float:
-    """Half of the last place that a size is written to, mm or degrees; metric text drops trailing zeros, so that it claims
-    the finest place of a sheet."""
-    half = half_last_place(part.typed) if part.typed else 0.0
-    if part.angle:
-        return half
-    return half * 25.4 if (part.unit or unit) is Unit.INCH else min(half, FINEST_MM)
-
-
-def _derive(c: Characteristic, v: Verdict, drawn: _Drawn) -> tuple[tuple[str, ...], str, float | None, str]:
-    """The statements that give a measure, the sum, its drawn value, and what is missing where they do not."""
-    one_of = bool(v.keys) and v.keys[0][0] in ("edge", "pitch", "lean", "between", "cone")
-    if one_of:
-        found = [(s, drawn.terms(s)) for r in v.rows if (s := drawn.sum_of(r)) is not None]
-        if not found:
-            return (), "", None, f"add {v.measure} to the sheet"
-        _, terms = min(found, key=lambda f: len(f[1]))
-        if v.angle or v.value is None:
-            return (
-                tuple(dict.fromkeys(p.id for p, *_ in terms)),
-                ", ".join(dict.fromkeys(p.text for p, *_ in terms)),
-                v.value,
-                "",
-            )
-        return (*drawn.write(_signed(terms, v.value), v.value), "")
-    ids: list[str] = []
-    texts: list[str] = []
-    short = not v.rows
-    for row in v.rows:
-        found_sum = drawn.sum_of(row)
-        if found_sum is None:
-            short = True
-            continue
-        for proof, *_ in drawn.terms(found_sum):
-            if proof.id not in ids:
-                ids.append(proof.id)
-                texts.append(proof.text)
-    how = " + ".join(texts[:6])
-    if short and not v.rows:
-        return tuple(ids), how, None, f"the sheet does not state the {v.measure} yet"
-    return tuple(ids), how, None, f"a size of the {v.measure} is not on the sheet" if short else ""
-
-
-def _signed(
-    terms: list[tuple[StatementProof, float, float, float]], value: float
-) -> list[tuple[StatementProof, float, float, float]]:
-    """A sum whose terms make the length positive."""
-    total = sum(share * measured for _, share, _, measured in terms)
-    return [(p, -share, s, m) for p, share, s, m in terms] if total * value < 0 else terms
-
-
 def _parts(
-    c: Characteristic, v: Verdict, value_drawn: float | None, drawn: _Drawn, statements: tuple[str, ...]
+    c: Characteristic, v: Verdict, value_drawn: float | None, drawn: Drawn, statements: tuple[str, ...]
 ) -> tuple[PartMatch, ...]:
     bad = {d.part: d for d in v.differences}
     out: list[PartMatch] = []

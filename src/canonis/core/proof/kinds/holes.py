@@ -7,8 +7,9 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.kinds.seats import LETTERS
+from canonis.core.proof.bored import GaugedSeat
 from canonis.core.proof.circles import ring_centre
-from canonis.core.proof.gauge import GaugedHole, GaugedSeat
+from canonis.core.proof.gauge import GaugedHole
 from canonis.core.proof.kinds.rings import measure_ring
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures, thing

@@ -8,8 +8,9 @@ from collections.abc import Callable, Iterable, Sequence
 
 import numpy as np
 
+from canonis.core.proof.bored import GaugedSeat
 from canonis.core.proof.circles import ring_centre
-from canonis.core.proof.gauge import GaugedSeat, gauge_hole
+from canonis.core.proof.gauge import gauge_hole
 from canonis.core.proof.kinds.chamfers import bevel_sizes
 from canonis.core.proof.kinds.grooves import gauge_groove, gauge_round_groove
 from canonis.core.proof.kinds.holes import LEAST_SEAT, equally_spaced, spoken
