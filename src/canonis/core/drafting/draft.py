@@ -7,14 +7,13 @@ from typing import Any
 import numpy as np
 
 from canonis.core.drafting.askew import carried_back, square_frame, squared_references
+from canonis.core.drafting.begun import Begun, begun, page_of
 from canonis.core.drafting.breaking import with_breaks
 from canonis.core.drafting.centring import centred
 from canonis.core.drafting.choosing import detail_views, extra_views, open_turned
 from canonis.core.drafting.completing import complete, stated
 from canonis.core.drafting.datum_marks import with_datum_marks
-from canonis.core.drafting.datums import datum_of, turned_datum, turned_face
-from canonis.core.drafting.desk import Datum, Desk
-from canonis.core.drafting.front import Front, choose_front, turned_axis
+from canonis.core.drafting.datums import turned_datum, turned_face
 from canonis.core.drafting.hole_tables import with_tables
 from canonis.core.drafting.house import estimated, said_typical, sizes_at_pictorial, through_all
 from canonis.core.drafting.locating import located
@@ -29,20 +28,19 @@ from canonis.core.drafting.principal import (
 from canonis.core.drafting.restating import Said, restated
 from canonis.core.drafting.seen import feature_views, spare_views, unseen_features
 from canonis.core.drafting.struck import NOTHING, Doubt, Struck
+from canonis.core.drafting.wish import DraftWish
 from canonis.core.features.marks import marks_of
 from canonis.core.features.model import Feature
 from canonis.core.features.naming import named_as
 from canonis.core.features.recognise import recognise
-from canonis.core.house import House, Locations, Notes, Pictorials, Repeats, Thru, Unstated
+from canonis.core.house import Notes, Pictorials, Repeats, Thru, Unstated
 from canonis.core.layout.spreading import arrange_over
-from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_mass
 from canonis.core.sheet.document import (
     MUTE,
     Note,
     SheetDocument,
     SheetPage,
-    TitleBlock,
 )
 from canonis.core.sheet.scene import Projections, Scene, build_scene
 from canonis.core.sheet.views import Auxiliary, Detail, Section, View
@@ -59,28 +57,6 @@ Scheme = Callable[[Scene, tuple[Feature, ...]], Sequence[Said]]
 
 def _no_doubt(_: Scene, __: Sequence[str]) -> dict[str, str]:
     return {}
-
-
-@dataclass(frozen=True)
-class DraftWish:
-    """What the user asks of a draft; `auto` and None leave the choice to the program."""
-
-    style: str = "iso"
-    projection: str | None = None
-    unit: Unit | None = None
-    size: str = "auto"
-    scale: str = "auto"
-    views: str = "all"
-    front: str | None = None
-    datum: str = "auto"
-    density: float | None = None
-    title: TitleBlock = field(default_factory=TitleBlock)
-    notes: tuple[str, ...] = ()
-    #: Modelled threads with all their helices, not by convention.
-    helices: bool = False
-    house: House = field(default_factory=House)
-    #: References to the faces or the round face of a datum frame, to be marked on the first sheet.
-    frame: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -197,7 +173,7 @@ def _drafted(
     projections: Projections,
 ) -> Draft:
     found = features or tuple(recognise(s) for s in model.solids)
-    sheets = [_start(model, found[index], index, copies, number, wish, struck)
+    sheets = [begun(model, found[index], (index, copies), number, wish, struck)
               for number, (index, copies) in enumerate(_distinct(model), start=1)]  # fmt: skip
     document = _blank(model, wish, sheets)
     marks = tuple(map(marks_of, model.solids, found))
@@ -240,77 +216,11 @@ def _drafted(
     for sheet in sheets:
         scene = _placed(scene, sheet, wish)
     scene = scene.on(_with_reasons(scene.document, scene, found))
-    unseen = tuple(name for s in sheets for name in unseen_features(scene, _page(scene, s.number), s.found))
+    unseen = tuple(name for s in sheets for name in unseen_features(scene, page_of(scene, s.number), s.found))
     return Draft(scene, unseen, found, worded)
 
 
-@dataclass(frozen=True, eq=False)
-class _Sheet:
-    """What is decided about a sheet before anything is drawn: its solid, front view, datum and first views."""
-
-    number: int
-    index: int
-    copies: int
-    solid: Solid
-    found: Feature
-    front: Front
-    datum: Datum
-    datum_name: str
-    #: The axis of a turned part; `on_axis` tells whether the datum lies on it.
-    axis: Vec | None
-    on_axis: bool
-    locations: Locations
-    table_from: int | None
-    struck: Struck
-    plans: dict[object, Any] = field(default_factory=dict)
-
-    def desk(self, scene: Scene, touched: frozenset[int] | None = None) -> Desk:
-        """A desk for the sheet as the scene has it."""
-        axis = self.axis if self.on_axis else None
-        return Desk(
-            scene,
-            _page(scene, self.number),
-            self.found,
-            self.datum,
-            axis,
-            self.locations,
-            self.table_from,
-            self.struck,
-            touched,
-            plans=self.plans,
-        )
-
-
-def _page(scene: Scene, number: int) -> SheetPage:
-    return next(p for p in scene.document.pages if p.number == number)
-
-
-def _start(
-    model: Model, found: Feature, index: int, copies: int, number: int, wish: DraftWish, struck: Struck
-) -> _Sheet:
-    solid = model.solids[index]
-    front = choose_front(solid, found, wish.front)
-    axis = turned_axis(solid) if turned_face(solid) is not None else None
-    name = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
-    datum = datum_of(solid, found, front.frame, name)
-    return _Sheet(
-        number,
-        index,
-        copies,
-        solid,
-        found,
-        front,
-        datum,
-        name,
-        axis,
-        name == "axis",
-        wish.house.locations,
-        wish.house.hole_table.least,
-        struck,
-    )
-
-
-def _blank(model: Model, wish: DraftWish, sheets: list[_Sheet]) -> SheetDocument:
+def _blank(model: Model, wish: DraftWish, sheets: list[Begun]) -> SheetDocument:
     """The document with its sheets and title block, without views."""
     unit = wish.unit or model.unit
     title = wish.title
@@ -339,7 +249,7 @@ def _projection(wish: DraftWish) -> str:
     return wish.projection or projection_of(wish.style)
 
 
-def _with_views(scene: Scene, sheet: _Sheet, wish: DraftWish, progress: Progress) -> Scene:
+def _with_views(scene: Scene, sheet: Begun, wish: DraftWish, progress: Progress) -> Scene:
     """The scene with the principal views of a sheet and its pictorial."""
     solid, front = sheet.solid, sheet.front.frame
     known = max((int(v.id[1:]) for v in scene.document.views), default=0)
@@ -361,7 +271,7 @@ def _with_views(scene: Scene, sheet: _Sheet, wish: DraftWish, progress: Progress
     return on(mine)
 
 
-def _without_mute_views(scene: Scene, sheet: _Sheet) -> Scene:
+def _without_mute_views(scene: Scene, sheet: Begun) -> Scene:
     """The scene without the principal views that would say nothing of a sheet's features; the statements that tell so stay
     until everything is planned anew with all views and sections there."""
     document, _ = stated(sheet.desk, scene)
@@ -383,10 +293,10 @@ def _opened(view: View, solid: Solid, axis: Vec | None) -> View:
     return open_turned(solid, axis, holder, view) or view
 
 
-def _completed(scene: Scene, sheet: _Sheet, sections: bool, spare: tuple[View, ...]) -> Scene:
+def _completed(scene: Scene, sheet: Begun, sections: bool, spare: tuple[View, ...]) -> Scene:
     """The scene with what is still free of a sheet said, in more views where they are wanted; `spare` are principal views that
     said nothing, but may carry a section."""
-    page = _page(scene, sheet.number)
+    page = page_of(scene, sheet.number)
     if sections:
         more = extra_views(scene, sheet.found, page)
         scene = scene.on(scene.document.model_copy(update={"views": (*scene.document.views, *more)}))
@@ -401,7 +311,7 @@ def _completed(scene: Scene, sheet: _Sheet, sections: bool, spare: tuple[View, .
     return scene.on(with_breaks(scene.document, sheet.number, sheet.solid)) if sections else scene
 
 
-def _by_house(scene: Scene, sheet: _Sheet, wish: DraftWish) -> Scene:
+def _by_house(scene: Scene, sheet: Begun, wish: DraftWish) -> Scene:
     """The scene with what house rules change in the words of a sheet."""
     if wish.house.thru is Thru.ALL:
         scene = scene.on(through_all(sheet.desk(scene)))
@@ -419,12 +329,12 @@ def _without_spare_views(scene: Scene, found: tuple[Feature, ...]) -> Scene:
     return scene
 
 
-def _placed(scene: Scene, sheet: _Sheet, wish: DraftWish) -> Scene:
+def _placed(scene: Scene, sheet: Begun, wish: DraftWish) -> Scene:
     """The scene with everything of a sheet in its place, over several where one is too crowded, and details of what is too
     small there."""
     bare = scene
-    scene = scene.on(arrange_over(scene, _page(scene, sheet.number), wish.size, wish.scale))
-    page = _page(scene, sheet.number)
+    scene = scene.on(arrange_over(scene, page_of(scene, sheet.number), wish.size, wish.scale))
+    page = page_of(scene, sheet.number)
     details = detail_views(scene, sheet.found, page) if wish.views == "auto" else []
     if not details:
         return scene

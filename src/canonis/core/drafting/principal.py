@@ -8,7 +8,8 @@ import numpy as np
 from canonis.core.drafting.desk import Desk
 from canonis.core.features.model import Feature, Hole
 from canonis.core.house import Hidden
-from canonis.core.sheet.scene import Marks, Projections, frame_of_view, projection_key
+from canonis.core.sheet.marks import Marks
+from canonis.core.sheet.scene import Projections, frame_of_view, projection_key
 from canonis.core.sheet.views import Parallel, Pictorial, View
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.view.frames import ViewFrame, frame_of

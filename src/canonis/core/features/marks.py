@@ -5,7 +5,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from canonis.core.features.model import Feature, Piece
-from canonis.core.sheet.scene import BoreMark, BoreMarks, Marks
+from canonis.core.sheet.marks import BoreMark, BoreMarks, Marks
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points
 from canonis.core.view.threads import Thread

@@ -12,6 +12,7 @@ import shapely
 from canonis.core.shape.mouths import mouth_of
 from canonis.core.sheet.cutting_line import aligned_halves, section_clip
 from canonis.core.sheet.document import SheetDocument
+from canonis.core.sheet.marks import BoreMark, Marks
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Place, Section, Spot, View, Window
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution, parse, resolve_all
@@ -26,9 +27,6 @@ from canonis.core.view.windows import Frame2, Strip, shortened, squeezed, stretc
 __all__ = [
     "BREAK_GAP",
     "Anchor",
-    "BoreMark",
-    "BoreMarks",
-    "Marks",
     "Projections",
     "Scene",
     "build_scene",
@@ -80,30 +78,6 @@ class Anchor:
     def level(self, direction: str) -> float | None:
         """The level along `x` or `y`."""
         return self.x if direction == "x" else self.y
-
-
-@dataclass(frozen=True, eq=False)
-class BoreMark:
-    """What is drawn around a bore: where it starts and ends on its axis (mm), its diameter and those of its seats."""
-
-    start: Vec
-    end: Vec
-    diameter: float
-    seats: tuple[float, ...]
-
-
-#: The bores of a solid by the faces of their walls.
-BoreMarks = dict[int, BoreMark]
-
-
-@dataclass(frozen=True, eq=False)
-class Marks:
-    """What was recognised of a solid that changes how its lines are drawn."""
-
-    bores: BoreMarks
-    threads: tuple[Thread, ...] = ()
-    #: The faces of every rib and web.
-    ribs: tuple[tuple[int, ...], ...] = ()
 
 
 @dataclass(eq=False)
