@@ -15,6 +15,7 @@ import pytest
 from canonis.core.faults import BadInput
 from canonis.core.solid import step_text
 from canonis.core.solid.step_text import inspect
+from canonis.settings import Settings
 from canonis.work import kernel
 from canonis.work.kernel import KernelChild, KernelCrashed, KernelKilled
 from canonis.work.nursery import Nursery
@@ -128,7 +129,7 @@ def test_a_file_of_stray_entities_is_one_sentence(monkeypatch):
         inspect(strays(6000), "stray.step")
     assert inspect(strays(3000), "fewer.step").name == "fewer.step"
     monkeypatch.delenv("CANONIS_MAX_ENTITIES")
-    many = strays(10) + b"#" * (step_text._MOST_ENTITIES * step_text._MENTIONS + 1) + b"\nEND-ISO-10303-21;"
+    many = strays(10) + b"#" * (Settings.model_fields["max_entities"].default * step_text._MENTIONS + 1) + b"\nEND-ISO-10303-21;"
     with pytest.raises(BadInput, match="entities"):
         inspect(many, "marks.step")
 
