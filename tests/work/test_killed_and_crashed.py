@@ -129,7 +129,11 @@ def test_a_file_of_stray_entities_is_one_sentence(monkeypatch):
         inspect(strays(6000), "stray.step")
     assert inspect(strays(3000), "fewer.step").name == "fewer.step"
     monkeypatch.delenv("CANONIS_MAX_ENTITIES")
-    many = strays(10) + b"#" * (Settings.model_fields["max_entities"].default * step_text._MENTIONS + 1) + b"\nEND-ISO-10303-21;"
+    many = (
+        strays(10)
+        + b"#" * (Settings.model_fields["max_entities"].default * step_text._MENTIONS + 1)
+        + b"\nEND-ISO-10303-21;"
+    )
     with pytest.raises(BadInput, match="entities"):
         inspect(many, "marks.step")
 
