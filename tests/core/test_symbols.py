@@ -9,6 +9,7 @@ from canonis.core.callout.kinds.tolerance_frames import OFFERS
 from canonis.core.callout.reading import read
 from canonis.core.callout.rules import HouseRules
 from canonis.core.drafting.commands import read_command
+from canonis.core.drafting.letters import next_letter
 from canonis.core.drafting.merging import clash
 from canonis.core.faults import BadInput
 from canonis.core.house import House
@@ -146,6 +147,7 @@ def test_datums_take_the_next_letter_that_nothing_else_has():
     for f in faces[:4]:
         document, _ = noted(draft, "datum", f, document)
     assert [a.letter for a in document.annotations if isinstance(a, DatumMark)] == ["A", "B", "C", "D"]
+    assert next_letter(document) == "E", "a section A beside a datum A would be one letter for two things"
     with pytest.raises(BadInput, match="on the sheet already"):
         noted(draft, "datum b", faces[4], document)
 

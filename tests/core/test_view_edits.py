@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from canonis.core.drafting.carry import carry_over
 from canonis.core.drafting.commands import read_command
 from canonis.core.drafting.draft import scene_for
-from canonis.core.drafting.new_views import BY_HAND, LETTERS, next_letter
+from canonis.core.drafting.letters import LETTERS, next_letter
+from canonis.core.drafting.new_views import BY_HAND
 from canonis.core.drafting.revise import apply_command
 from canonis.core.drafting.view_options import with_views
 from canonis.core.faults import BadInput

@@ -58,7 +58,7 @@ class Pen:
             return f"{text} ±{_degrees(high)}"
         plus, minus = (self._plain(part, x, unit, 0) for x in (high, low))
         if unit is Unit.INCH and high != low:
-            # Both to the same places (ASME Y14.5, 2.3.2); a bare 0 would be read with a fraction after it.
+            # Both to the same places (ASME Y14.5); a bare 0 would be read with a fraction after it.
             places = max(len(t.partition(".")[2]) for t in (plus, minus))
             plus, minus = (self._plain(part, x, unit, places) for x in (high, low))
         return f"{text} ±{plus}{mark}" if high == low else f"{text} +{plus} -{minus}{mark}"

@@ -6,7 +6,8 @@ import numpy as np
 
 from canonis.core.drafting.commands import Command
 from canonis.core.drafting.draft import Draft, projection_of
-from canonis.core.drafting.new_views import BY_HAND, next_letter, text_boxes
+from canonis.core.drafting.letters import next_letter
+from canonis.core.drafting.new_views import BY_HAND, text_boxes
 from canonis.core.drafting.pointing import with_exact_sizes
 from canonis.core.layout.arrange import arrange, refresh
 from canonis.core.layout.free_spot import beside, elsewhere, taken_by

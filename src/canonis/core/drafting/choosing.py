@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from canonis.core.drafting.new_views import auxiliary_of, next_letter
+from canonis.core.drafting.letters import next_letter
+from canonis.core.drafting.new_views import auxiliary_of
 from canonis.core.drafting.sectioning import section_of, triple
 from canonis.core.drafting.seen import unseen_features
 from canonis.core.features.model import Feature, Form, Hole, HoleGroup

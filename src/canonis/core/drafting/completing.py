@@ -11,7 +11,7 @@ from canonis.core.drafting.desk import ALONG, Desk
 from canonis.core.drafting.kinds import of_faces, of_features
 from canonis.core.drafting.kinds.holes import ringed
 from canonis.core.drafting.kinds.tables import table_faces
-from canonis.core.drafting.new_views import next_letter
+from canonis.core.drafting.letters import next_letter
 from canonis.core.drafting.planning import plan
 from canonis.core.drafting.sectioning import section_of
 from canonis.core.drafting.seen import lines_of

@@ -1,8 +1,7 @@
 """The datum frame that a job names, marked on the sheet: each of its faces, or its axis, with a letter."""
 
-from string import ascii_uppercase
-
 from canonis.core.drafting.desk import Desk, next_number
+from canonis.core.drafting.letters import LETTERS, taken_letters
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.document import DatumMark, Leader, SheetDocument
 from canonis.core.sheet.scene import frame_of_view
@@ -16,8 +15,8 @@ def with_datum_marks(desk: Desk, refs: tuple[str, ...]) -> SheetDocument:
     """The document with an indicator for each face of a frame that a view shows edge-on, or whose note it carries."""
     document = desk.scene.document
     found = resolve_all(refs, desk.solid)
-    used = {getattr(v, "letter", "") for v in document.views}
-    letters = iter([c for c in ascii_uppercase if c not in used and c not in "IOQ"])
+    taken = taken_letters(document)
+    letters = (c for c in LETTERS if c not in taken)
     number = next_number(document, "M")
     made: list[DatumMark] = []
     for ref in refs:

@@ -1,4 +1,4 @@
-"""Views that are put on a sheet: their letters and names, the frames they look along, and the free place that they get."""
+"""Views that are put on a sheet: their names, the frames they look along, and the free place that they get."""
 
 import math
 
@@ -16,12 +16,10 @@ from canonis.core.sheet.views import Auxiliary, View
 from canonis.core.solid.model import Vec
 from canonis.core.view.frames import ViewFrame
 
-__all__ = ["BY_HAND", "LETTERS", "NoRoom", "auxiliary_of", "corner_frame", "next_letter", "text_boxes"]
+__all__ = ["BY_HAND", "NoRoom", "auxiliary_of", "corner_frame", "text_boxes"]
 
 #: The reason of a view that somebody asked for.
 BY_HAND = "asked for by hand"
-#: Letters of sections, details and views by arrow; I, O and Q could be taken for others (ISO 128-3).
-LETTERS = "ABCDEFGHJKLMNPRSTUVWXYZ"
 
 
 class NoRoom(BadInput):
@@ -30,13 +28,6 @@ class NoRoom(BadInput):
     def __init__(self, message: str, document: SheetDocument) -> None:
         super().__init__(message)
         self.document = document
-
-
-def next_letter(document: SheetDocument) -> str:
-    """The first letter that no view uses yet."""
-    used = {getattr(v, "letter", "") for v in document.views}
-    names = [*LETTERS, *(a + b for a in LETTERS for b in LETTERS)]
-    return next(x for x in names if x not in used)
 
 
 def text_boxes(scene: Scene, sheet: int) -> list[Rect]:

@@ -63,7 +63,7 @@ def face_at(scene: Scene, view: View, ref: str) -> int | None:
 
 def with_exact_sizes(document: SheetDocument, scene: Scene) -> SheetDocument:
     """The document with the lengths framed as exact (basic) that say where something with a tolerance of position is, but for those
-    that have a tolerance of their own (ISO 1101, clause 11)."""
+    that have a tolerance of their own (ISO 1101)."""
     frames = [a for a in document.annotations if isinstance(a, Leader) and _of_position(a)]
     if not frames:
         return document

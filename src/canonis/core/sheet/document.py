@@ -107,7 +107,7 @@ class Statement(Base):
 
     @property
     def framed(self) -> bool:
-        """Whether it stands in a frame on paper: an exact size (ISO 1101, clause 11) that is written in one line."""
+        """Whether it stands in a frame on paper: an exact size (ISO 1101) that is written in one line."""
         return self.says.basic and self.read and not self.drawn and len(self.lines) == 1
 
     @property

@@ -24,7 +24,7 @@ class Pen:
     """Draws on one page on behalf of one owner."""
 
     def __init__(self, page: Page, owner: str, narrow: float, *, comma: bool = False) -> None:
-        """`comma` writes decimals with a comma (ISO 129-1, 4.7)."""
+        """`comma` writes decimals with a comma (ISO 129-1)."""
         self.page, self.owner, self.narrow, self.comma = page, owner, narrow, comma
 
     def line(self, *points: tuple[float, float] | Vec, style: LineStyle = "narrow", width: float | None = None) -> None:

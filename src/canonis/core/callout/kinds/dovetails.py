@@ -39,7 +39,7 @@ class Dovetails(Ends):
 
     def dovetail_height(self, items: list[Any]) -> tuple[str, Value]:
         word = next(str(t) for t in items if isinstance(t, Token) and t.type == "DIMENSION_WORD")
-        if word.lower() not in ("high", "tall", "height"):
+        if word.lower() not in ("high", "height"):
             raise Misread(f"a dovetail is so many wide, and deep or high; “{word}” is none of these")
         return ("height", self._first(items))
 

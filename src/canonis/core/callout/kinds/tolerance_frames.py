@@ -1,4 +1,4 @@
-"""Geometrical tolerances: `POSITION ⌀0.2 (M) | A | B`, `FLATNESS 0.05`, `TOTAL RUNOUT 0.03 | A-B` (ISO 1101, ISO 2692, ISO 5459).
+"""Geometrical tolerances: `POSITION ⌀0.2 (M) A B`, `FLATNESS 0.05`, `TOTAL RUNOUT 0.03 A-B` (ISO 1101, ISO 2692, ISO 5459).
 
 The signs of the standard are drawn on paper; in a line they are words, which every face of type has.
 """
@@ -29,11 +29,10 @@ __all__ = [
 
 @dataclass(frozen=True)
 class Tolerance:
-    """A tolerated characteristic: its name, what it is of, and whether it needs datums (None: it may have them) and may have a
-    round zone (ISO 1101, table 1 and clause 8)."""
+    """A tolerated characteristic: its name, whether it needs datums (None: it may have them) and may have a
+    round zone (ISO 1101)."""
 
     name: str
-    of: str
     datums: bool | None = False
     round: bool = False
 
@@ -41,20 +40,20 @@ class Tolerance:
 _TOLERANCES = {
     t.name: t
     for t in (
-        Tolerance("straightness", "form", round=True),
-        Tolerance("flatness", "form"),
-        Tolerance("roundness", "form"),
-        Tolerance("cylindricity", "form"),
-        Tolerance("line profile", "profile", None),
-        Tolerance("surface profile", "profile", None),
-        Tolerance("parallelism", "orientation", True, True),
-        Tolerance("perpendicularity", "orientation", True, True),
-        Tolerance("angularity", "orientation", True, True),
-        Tolerance("position", "location", None, True),
-        Tolerance("coaxiality", "location", True, True),
-        Tolerance("symmetry", "location", True),
-        Tolerance("runout", "run-out", True),
-        Tolerance("total runout", "run-out", True),
+        Tolerance("straightness", round=True),
+        Tolerance("flatness"),
+        Tolerance("roundness"),
+        Tolerance("cylindricity"),
+        Tolerance("line profile", None),
+        Tolerance("surface profile", None),
+        Tolerance("parallelism", True, True),
+        Tolerance("perpendicularity", True, True),
+        Tolerance("angularity", True, True),
+        Tolerance("position", None, True),
+        Tolerance("coaxiality", True, True),
+        Tolerance("symmetry", True),
+        Tolerance("runout", True),
+        Tolerance("total runout", True),
     )
 }
 #: How each is written and typed.

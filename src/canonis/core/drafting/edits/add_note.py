@@ -1,23 +1,21 @@
 """Notes and datums added by hand: what somebody types, at a line or a centre of a view."""
 
 import re
-from string import ascii_uppercase
 
-from canonis.core.drafting.commands import AddNote, SetText
+from canonis.core.drafting.commands import AddNote
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
+from canonis.core.drafting.letters import LETTERS, taken_letters
 from canonis.core.drafting.pointing import face_at, with_exact_sizes
 from canonis.core.faults import BadInput
-from canonis.core.sheet.document import DatumMark, Leader, Statement
+from canonis.core.sheet.document import DatumMark, Leader
 from canonis.core.sheet.views import Pictorial, View
-from canonis.core.sheet.wording import meaning, worded
+from canonis.core.sheet.wording import meaning
 from canonis.core.solid.references import face_reference, parse
 
-__all__ = ["add_note", "set_text"]
+__all__ = ["add_note"]
 
 _DATUM = re.compile(r"\s*datum(?:\s+([A-Za-z]))?\s*", re.I)
-#: Letters that could be taken for figures name no datum (ISO 5459, 6.2.2).
-_LETTERS = [c for c in ascii_uppercase if c not in "IOQ"]
 
 
 @does(AddNote)
@@ -55,12 +53,11 @@ def add_note(editor: Editor, command: AddNote) -> None:
 
 
 def _datum(editor: Editor, view: View, ref: str, wished: str) -> None:
-    taken = {a.letter for a in editor.document.annotations if isinstance(a, DatumMark)}
-    taken |= {getattr(v, "letter", "") for v in editor.document.views}
-    if wished and (wished in taken or wished not in _LETTERS):
-        why = "could be taken for a figure" if wished not in _LETTERS else "is on the sheet already"
+    taken = taken_letters(editor.document)
+    if wished and (wished in taken or wished not in LETTERS):
+        why = "could be taken for a figure" if wished not in LETTERS else "is on the sheet already"
         raise BadInput(f"The letter {wished} {why}; take another.")
-    letter = wished or next((c for c in _LETTERS if c not in taken), "")
+    letter = wished or next((c for c in LETTERS if c not in taken), "")
     if not letter:
         raise BadInput("All letters for datums are taken.")
     numbers = [int(a.id[1:]) for a in editor.document.annotations if a.id[:1] == "M" and a.id[1:].isdigit()]
@@ -73,16 +70,3 @@ def _datum(editor: Editor, view: View, ref: str, wished: str) -> None:
         feature="added",
     )
     editor.put(mark)
-
-
-@does(SetText)
-def set_text(editor: Editor, command: SetText) -> None:
-    """Other words for a statement."""
-    mark = editor.mark(command.id)
-    if not isinstance(mark, Statement):
-        raise BadInput("This mark says nothing that could be typed anew.")
-    if not command.text.strip():
-        raise BadInput("Type what it says, or delete it.")
-    editor.put(worded(mark, command.text.strip()))
-    editor.document = with_exact_sizes(editor.document, editor.scene())
-    editor.refresh(mark.sheet)

@@ -4,7 +4,8 @@ from collections.abc import Collection
 from typing import Any
 
 from canonis.core.drafting.draft import Projections, scene_for
-from canonis.core.drafting.new_views import NoRoom, next_letter, text_boxes
+from canonis.core.drafting.letters import next_letter
+from canonis.core.drafting.new_views import NoRoom, text_boxes
 from canonis.core.drafting.notes import write_notes
 from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature

@@ -6,7 +6,7 @@ import numpy as np
 
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
-from canonis.core.drafting.new_views import next_letter
+from canonis.core.drafting.letters import next_letter
 from canonis.core.drafting.sectioning import on_plane, section_of
 from canonis.core.drafting.view_commands import SetView
 from canonis.core.faults import BadInput

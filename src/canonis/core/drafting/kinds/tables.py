@@ -2,11 +2,11 @@
 
 from collections import defaultdict
 from collections.abc import Iterator
-from string import ascii_uppercase
 
 import numpy as np
 
 from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.letters import all_letters
 from canonis.core.drafting.registry import states
 from canonis.core.features.model import HoleGroup
 from canonis.core.sheet.document import Place
@@ -14,9 +14,6 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 
 __all__ = ["letters", "table_faces", "tables"]
-
-#: Letters that are taken for figures are left out (ISO 3098).
-_LETTERS = [c for c in ascii_uppercase if c not in "IOQ"]
 
 
 @states(40)
@@ -60,7 +57,7 @@ def _tabled(desk: Desk) -> Iterator[tuple[View, list[tuple[str, HoleGroup]]]]:
         frame = frame_of_view(view)
         if desk.square(frame.right) and desk.square(frame.up):
             by_view[view.id].append(group)
-    free = iter([*_LETTERS, *(a + b for a in _LETTERS for b in _LETTERS)])
+    free = all_letters()
     for view in desk.views:
         groups = by_view[view.id]
         if _worth_it(groups, view, desk.table_from):

@@ -12,10 +12,10 @@ from canonis.core.sheet.symbols.registry import Symbol, draws
 
 __all__: list[str] = []
 
-#: Heights of the short and the long leg in letter heights (ISO 21920-1, annex A), and the slope of both.
+#: Heights of the short and the long leg in letter heights (ISO 21920-1), and the slope of both.
 _SHORT, _LONG, _SLOPE = 1.4, 3.0, math.tan(math.radians(60))
 
-#: Processes that take material off: the tick is closed (ISO 21920-1, 4.2).
+#: Processes that take material off: the tick is closed (ISO 21920-1).
 _CUTTING = set(
     [
         "MACHINED",

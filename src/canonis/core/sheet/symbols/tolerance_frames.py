@@ -80,7 +80,7 @@ def _cell(pen: Pen, x: float, y: float, cell: str, h: float) -> None:
 
 
 def _sign(pen: Pen, c: Vec, name: str, h: float) -> None:
-    """The sign of a characteristic in the middle of its compartment (ISO 1101, table 1)."""
+    """The sign of a characteristic in the middle of its compartment (ISO 1101)."""
 
     def at(x: float, y: float) -> Vec:
         return c + np.array([x, y]) * h
