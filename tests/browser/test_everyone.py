@@ -11,6 +11,13 @@ from tests.conftest import block, recipe, step_bytes
 from tests.helpers import job_by, new_job, typed, upload
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+# What is fading in or out has, for that moment, less contrast than anybody reads it with.
+STILL = """async () => {
+  const frame = () => new Promise(requestAnimationFrame);
+  const moving = () => document.getAnimations().filter((a) => a.effect.getComputedTiming().endTime !== Infinity
+    && a.playState === "running");
+  for (let calm = 0; calm < 3; calm = moving().length ? 0 : calm + 1) await frame();
+}"""
 LOOK = """async () => {
   const found = await axe.run(document, { resultTypes: ["violations"] });
   return found.violations.filter((v) => ["serious", "critical"].includes(v.impact))
@@ -26,6 +33,7 @@ def look(page):
     """No serious or critical finding on what is shown."""
     if not page.evaluate("() => 'axe' in window"):
         page.evaluate(AXE.read_text())
+    page.evaluate(STILL)
     assert page.evaluate(LOOK) == []
 
 
@@ -261,6 +269,8 @@ def test_no_screen_keeps_anybody_out(page, application):
     ):
         page.keyboard.press(key)
         expect(page.locator(there).first).to_be_visible()
+        if key == "Escape":
+            expect(page.locator(".palette")).to_be_hidden()
         look(page)
     page.goto(f"{application.address}/jobs/{empty}/sheet")
     expect(page.get_by_text("No sheet yet")).to_be_visible()
