@@ -14,8 +14,13 @@ import typer
 from canonis.core.faults import BadInput
 from canonis.settings import settings
 
-app = typer.Typer(add_completion=False, no_args_is_help=True, help="Drafts a drawing from a solid model and proves every statement on it.",
-                  pretty_exceptions_enable=False, rich_markup_mode=None)  # fmt: skip
+app = typer.Typer(
+    add_completion=False,
+    no_args_is_help=True,
+    help="Drafts a drawing from a solid model and proves every statement on it.",
+    pretty_exceptions_enable=False,
+    rich_markup_mode=None,
+)
 
 File = Annotated[Path, typer.Argument(help="A STEP file (.step, .stp)")]
 Limit = Annotated[float, typer.Option("--time-limit", help="Seconds one stage may take")]
@@ -110,44 +115,85 @@ def _write_all(folder: Path, files: dict[str, bytes]) -> None:
 
 @app.command()
 def measure(
-    file: File, density: Annotated[float | None, typer.Option(help="g/cm³")] = None,
+    file: File,
+    density: Annotated[float | None, typer.Option(help="g/cm³")] = None,
     material: Annotated[str | None, typer.Option(help="A name from the built-in list")] = None,
     frame: Annotated[str | None, typer.Option(help="ORIGIN[;XDIR;YDIR], mm and vectors")] = None,
-    as_json: Annotated[bool, typer.Option("--json", help="JSON (the default)")] = True, time_limit: Limit = 60.0,
-) -> None:  # fmt: skip
+    as_json: Annotated[bool, typer.Option("--json", help="JSON (the default)")] = True,
+    time_limit: Limit = 60.0,
+) -> None:
     """A solid's measurements and features as JSON."""
-    _run(lambda: _print(_kernel("measure", {"data": _bytes(file), "name": file.name, "density": density,
-                                            "material": material, "frame": frame}, time_limit)))  # fmt: skip
+    _run(
+        lambda: _print(
+            _kernel(
+                "measure",
+                {"data": _bytes(file), "name": file.name, "density": density, "material": material, "frame": frame},
+                time_limit,
+            )
+        )
+    )
 
 
 @app.command()
 def draft(
-    file: File, out: Annotated[Path, typer.Option("--out", help="Folder for the files")],
+    file: File,
+    out: Annotated[Path, typer.Option("--out", help="Folder for the files")],
     style: Annotated[str | None, typer.Option(help="iso or asme")] = None,
     projection: Annotated[str | None, typer.Option(help="first or third")] = None,
-    size: str = "auto", scale: str = "auto", material: str | None = None, density: float | None = None,
+    size: str = "auto",
+    scale: str = "auto",
+    material: str | None = None,
+    density: float | None = None,
     spec: Annotated[Path | None, typer.Option(help="A source specification")] = None,
-    unit: Annotated[str | None, typer.Option(help="mm or in")] = None, datum: str = "auto",
-    title: str | None = None, views: Annotated[str, typer.Option(help="auto or all")] = "auto",
+    unit: Annotated[str | None, typer.Option(help="mm or in")] = None,
+    datum: str = "auto",
+    title: str | None = None,
+    views: Annotated[str, typer.Option(help="auto or all")] = "auto",
     front: Annotated[str | None, typer.Option(help="Side the front view looks from: -y, +x, …")] = None,
-    section: Annotated[list[str] | None, typer.Option(help="VIEW:x=MM or VIEW:y=MM: a section along a level from the datum; repeatable")] = None,
-    detail: Annotated[list[str] | None, typer.Option(help="VIEW:X,Y,R[,N:M]: a detail about a point from the datum; repeatable")] = None,
+    section: Annotated[
+        list[str] | None,
+        typer.Option(help="VIEW:x=MM or VIEW:y=MM: a section along a level from the datum; repeatable"),
+    ] = None,
+    detail: Annotated[
+        list[str] | None, typer.Option(help="VIEW:X,Y,R[,N:M]: a detail about a point from the datum; repeatable")
+    ] = None,
     helices: Annotated[bool, typer.Option("--helices", help="Draw modelled threads with all their helices")] = False,
-    lines: Annotated[bool, typer.Option("--lines", help="Also write lines.json")] = False, time_limit: Limit = 60.0,
-) -> None:  # fmt: skip
+    lines: Annotated[bool, typer.Option("--lines", help="Also write lines.json")] = False,
+    time_limit: Limit = 60.0,
+) -> None:
     """A first complete drawing of a solid, as files in a folder."""
 
     def action() -> None:
-        for value, allowed, what in ((style, ("iso", "asme"), "style"), (projection, ("first", "third"), "projection"),
-                                     (unit, ("mm", "in"), "unit"), (views, ("all", "auto"), "views"),
-                                     (front, ("-x", "+x", "-y", "+y", "-z", "+z"), "front")):  # fmt: skip
+        for value, allowed, what in (
+            (style, ("iso", "asme"), "style"),
+            (projection, ("first", "third"), "projection"),
+            (unit, ("mm", "in"), "unit"),
+            (views, ("all", "auto"), "views"),
+            (front, ("-x", "+x", "-y", "+y", "-z", "+z"), "front"),
+        ):
             if value is not None and value not in allowed:
                 raise BadInput(f"The {what} “{value}” is not one of {', '.join(allowed)}.")
-        options = {"style": style, "projection": projection, "size": size, "scale": scale, "material": material,
-                   "density": density, "unit": unit, "datum": datum, "title": title, "views": views, "front": front,
-                   "sections": section, "details": detail, "helices": helices}  # fmt: skip
-        files = _kernel("draft", {"data": _bytes(file), "name": file.name, "options": options, "spec": _text(spec),
-                                  "lines": lines}, time_limit)  # fmt: skip
+        options = {
+            "style": style,
+            "projection": projection,
+            "size": size,
+            "scale": scale,
+            "material": material,
+            "density": density,
+            "unit": unit,
+            "datum": datum,
+            "title": title,
+            "views": views,
+            "front": front,
+            "sections": section,
+            "details": detail,
+            "helices": helices,
+        }
+        files = _kernel(
+            "draft",
+            {"data": _bytes(file), "name": file.name, "options": options, "spec": _text(spec), "lines": lines},
+            time_limit,
+        )
         _write_all(out, files)
 
     _run(action)
@@ -155,11 +201,15 @@ def draft(
 
 @app.command()
 def check(
-    sheet: Annotated[Path, typer.Argument(help="A sheet.json")], model: Annotated[Path, typer.Option("--model", help="A STEP file")],
+    sheet: Annotated[Path, typer.Argument(help="A sheet.json")],
+    model: Annotated[Path, typer.Option("--model", help="A STEP file")],
     spec: Annotated[Path | None, typer.Option(help="A source specification")] = None,
-    state: Annotated[list[str] | None, typer.Option("--state", help="STEP=FILE: the model after a step of the source's checkpoints; repeatable")] = None,
+    state: Annotated[
+        list[str] | None,
+        typer.Option("--state", help="STEP=FILE: the model after a step of the source's checkpoints; repeatable"),
+    ] = None,
     time_limit: Limit = 60.0,
-) -> None:  # fmt: skip
+) -> None:
     """Prove a sheet against a model and a source specification, and states of the model against its checkpoints."""
 
     def action() -> None:
@@ -169,8 +219,19 @@ def check(
             if not name or not file:
                 raise BadInput(f"“{given[:60]}” does not say which step it is; write --state STEP=FILE.")
             states.append((name, Path(file).name, _bytes(Path(file))))
-        _print(_kernel("check", {"sheet": _text(sheet), "data": _bytes(model), "name": model.name, "spec": _text(spec),
-                                 "states": states}, time_limit))  # fmt: skip
+        _print(
+            _kernel(
+                "check",
+                {
+                    "sheet": _text(sheet),
+                    "data": _bytes(model),
+                    "name": model.name,
+                    "spec": _text(spec),
+                    "states": states,
+                },
+                time_limit,
+            )
+        )
 
     _run(action)
 
@@ -185,10 +246,12 @@ def source(spec: Annotated[Path, typer.Argument(help="A source specification")])
 
 @app.command()
 def build(
-    recipe: Annotated[Path, typer.Argument(help="A recipe (JSON)")], out: Annotated[Path, typer.Option("--out", help="STEP file to write")],
+    recipe: Annotated[Path, typer.Argument(help="A recipe (JSON)")],
+    out: Annotated[Path, typer.Option("--out", help="STEP file to write")],
     spec: Annotated[Path | None, typer.Option(help="A specification that #n refers to")] = None,
-    each: Annotated[bool, typer.Option("--each", help="Also write the solid after every step")] = False, time_limit: Limit = 60.0,
-) -> None:  # fmt: skip
+    each: Annotated[bool, typer.Option("--each", help="Also write the solid after every step")] = False,
+    time_limit: Limit = 60.0,
+) -> None:
     """Build a solid from a written list of steps; prints the mass ledger."""
 
     def action() -> None:
@@ -213,8 +276,10 @@ def demo(port: Annotated[int, typer.Option(help="Web port; another is picked whe
 
 
 @app.command()
-def serve(port: Annotated[int, typer.Option(help="Web port; another is picked when it is taken")] = 8480,
-          host: Annotated[str, typer.Option(help="Address to listen on")] = "127.0.0.1") -> None:  # fmt: skip
+def serve(
+    port: Annotated[int, typer.Option(help="Web port; another is picked when it is taken")] = 8480,
+    host: Annotated[str, typer.Option(help="Address to listen on")] = "127.0.0.1",
+) -> None:
     """Start everything for real use."""
     from canonis.work.launch import run_application
 

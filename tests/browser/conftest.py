@@ -8,8 +8,16 @@ from playwright.sync_api import expect, sync_playwright
 # A slow machine takes its time to project a view; a wait that long is paid only by a test that fails.
 PATIENCE = int(os.environ.get("CANONIS_PATIENCE_MS", "120000"))
 expect.set_options(timeout=PATIENCE)
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-         "--disable-component-update", "--disable-sync", "--enable-unsafe-swiftshader"]  # fmt: skip
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--enable-unsafe-swiftshader",
+]
 
 
 @pytest.fixture(scope="module")

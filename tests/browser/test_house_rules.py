@@ -8,9 +8,15 @@ from tests.helpers import choose, chosen, new_job, statement, typed, upload
 #: Four holes that are no pattern, two of a size.
 PLATE = recipe(
     block(120, 70, 12),
-    {"op": "hole", "at": [[15, 15, 12], [45, 30, 12], [80, 55, 12], [105, 20, 12]], "axis": [0, 0, 1], "diameter": 8, "through": True},
+    {
+        "op": "hole",
+        "at": [[15, 15, 12], [45, 30, 12], [80, 55, 12], [105, 20, 12]],
+        "axis": [0, 0, 1],
+        "diameter": 8,
+        "through": True,
+    },
     {"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 6},
-)  # fmt: skip
+)
 
 
 def command(page, words):
@@ -45,8 +51,14 @@ def test_a_changed_house_rule_redrafts_the_sheet_and_keeps_what_was_added(page, 
             if a["kind"] == "ordinate" and a["direction"] == "x" and a["text"] in ("45", "105")
         ]
         version = client.get(f"/api/jobs/{job}/sheet").json()["version"]
-        answer = client.post(f"/api/jobs/{job}/sheet/edits", json={"version": version, "token": "added", "command": {
-            "op": "add-linear", "view": seen[0]["view"], "refs": [a["refs"][1] for a in seen]}})  # fmt: skip
+        answer = client.post(
+            f"/api/jobs/{job}/sheet/edits",
+            json={
+                "version": version,
+                "token": "added",
+                "command": {"op": "add-linear", "view": seen[0]["view"], "refs": [a["refs"][1] for a in seen]},
+            },
+        )
         assert answer.status_code == 200, answer.text
     page.get_by_role("button", name="Enter as drafter").click()
     expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()

@@ -20,8 +20,9 @@ def job(client):
 def drop(page, name, text):
     """Drop a file on the page, the way a hand does."""
     held = page.evaluate_handle(
-        "([name, text]) => { const d = new DataTransfer(); d.items.add(new File([text], name, {type: 'text/plain'})); return d; }", [name, text]
-    )  # fmt: skip
+        "([name, text]) => { const d = new DataTransfer(); d.items.add(new File([text], name, {type: 'text/plain'})); return d; }",
+        [name, text],
+    )
     page.dispatch_event("body", "drop", {"dataTransfer": held})
 
 

@@ -7,10 +7,16 @@ from tests.helpers import new_job, typed, upload
 
 PLATE = recipe(
     block(80, 50, 20),
-    {"op": "hole", "at": [[20, 25, 20]], "axis": [0, 0, 1], "diameter": 8, "through": True,
-     "counterbore": {"diameter": 14, "depth": 5}},
+    {
+        "op": "hole",
+        "at": [[20, 25, 20]],
+        "axis": [0, 0, 1],
+        "diameter": 8,
+        "through": True,
+        "counterbore": {"diameter": 14, "depth": 5},
+    },
     {"op": "hole", "at": [[62, 12, 20]], "axis": [0, 0, 1], "diameter": 10, "through": True},
-)  # fmt: skip
+)
 
 
 def opened(page, application, number, part=PLATE, signed_in=False):
@@ -19,8 +25,14 @@ def opened(page, application, number, part=PLATE, signed_in=False):
         upload(client, job, step_bytes(part))
         application.wait(client, job)
         sheet = client.get(f"/api/jobs/{job}/sheet").json()
-        client.post(f"/api/jobs/{job}/sheet/edits", json={
-            "version": sheet["version"], "command": {"op": "set", "what": "scale", "value": "1:1"}, "token": "scale"})  # fmt: skip
+        client.post(
+            f"/api/jobs/{job}/sheet/edits",
+            json={
+                "version": sheet["version"],
+                "command": {"op": "set", "what": "scale", "value": "1:1"},
+                "token": "scale",
+            },
+        )
     if not signed_in:
         page.get_by_role("button", name="Enter as drafter").click()
         expect(page.get_by_role("heading", name="Drawing sets")).to_be_visible()
@@ -168,10 +180,15 @@ def test_two_people_make_views_on_one_sheet(page, application):
 
 SLOPED = recipe(
     block(120, 30, 20),
-    {"op": "extrude", "profile": {"plane": "XZ", "outer": {"polygon": [[120, 20], [120, 8], [85, 20]]}}, "distance": -30, "mode": "cut"},
+    {
+        "op": "extrude",
+        "profile": {"plane": "XZ", "outer": {"polygon": [[120, 20], [120, 8], [85, 20]]}},
+        "distance": -30,
+        "mode": "cut",
+    },
     {"op": "hole", "at": [[102.5, 15, 14]], "axis": [12, 0, 35], "diameter": 8, "depth": 8},
     {"op": "hole", "at": [[10, 15, 20]], "axis": [0, 0, 1], "diameter": 8, "through": True},
-)  # fmt: skip
+)
 
 
 def select(page, name):
@@ -241,9 +258,19 @@ LONG = recipe(
     {"op": "hole", "at": [[0, -10, 390]], "axis": [0, -1, 0], "diameter": 5, "through": True},
 )
 RING = recipe(
-    {"op": "extrude", "distance": 10, "profile": {"plane": "XY", "outer": {"rect": [-40, -40, 80, 80]}, "holes": [{"circle": [0, 0, 20]}]}},
-    {"op": "hole", "at": [[27, 0, 10], [-13.5, 23.383, 10], [-13.5, -23.383, 10]], "axis": [0, 0, 1], "diameter": 8, "through": True},
-)  # fmt: skip
+    {
+        "op": "extrude",
+        "distance": 10,
+        "profile": {"plane": "XY", "outer": {"rect": [-40, -40, 80, 80]}, "holes": [{"circle": [0, 0, 20]}]},
+    },
+    {
+        "op": "hole",
+        "at": [[27, 0, 10], [-13.5, 23.383, 10], [-13.5, -23.383, 10]],
+        "axis": [0, 0, 1],
+        "diameter": 8,
+        "through": True,
+    },
+)
 
 
 def test_a_long_view_is_shortened_and_a_section_turns_on_an_axis(page, application):
@@ -329,10 +356,16 @@ def test_a_section_follows_a_revised_model(page, application):
     expect(grip(page, "section A–A")).to_be_visible()
     moved = recipe(
         block(80, 50, 20),
-        {"op": "hole", "at": [[20, 28, 20]], "axis": [0, 0, 1], "diameter": 8, "through": True,
-         "counterbore": {"diameter": 14, "depth": 5}},
+        {
+            "op": "hole",
+            "at": [[20, 28, 20]],
+            "axis": [0, 0, 1],
+            "diameter": 8,
+            "through": True,
+            "counterbore": {"diameter": 14, "depth": 5},
+        },
         {"op": "hole", "at": [[62, 12, 20]], "axis": [0, 0, 1], "diameter": 10, "through": True},
-    )  # fmt: skip
+    )
     with application.client() as client:
         assert upload(client, job, step_bytes(moved)).status_code == 202
         application.wait(client, job)

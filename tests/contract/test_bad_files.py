@@ -32,10 +32,19 @@ def one_line(code, out, err):
 
 
 SHEETS = {
-    "empty": "", "text": "no sheet", "list": "[1, 2]", "null": "null", "number": "5", "cut": '{"schema": "canonis.sheet/1", ',
-    "schema": '{"schema": "canonis.sheet/9"}', "bare": '{"schema": "canonis.sheet/1"}', "deep": "[" * 100_000, "huge": '{"schema": ' + HUGE + "}",
-    "nan": '{"schema": "canonis.sheet/1", "views": NaN}', "views": '{"schema": "canonis.sheet/1", "views": [5], "annotations": 7, "sheets": {}}',
-}  # fmt: skip
+    "empty": "",
+    "text": "no sheet",
+    "list": "[1, 2]",
+    "null": "null",
+    "number": "5",
+    "cut": '{"schema": "canonis.sheet/1", ',
+    "schema": '{"schema": "canonis.sheet/9"}',
+    "bare": '{"schema": "canonis.sheet/1"}',
+    "deep": "[" * 100_000,
+    "huge": '{"schema": ' + HUGE + "}",
+    "nan": '{"schema": "canonis.sheet/1", "views": NaN}',
+    "views": '{"schema": "canonis.sheet/1", "views": [5], "annotations": 7, "sheets": {}}',
+}
 
 
 @pytest.mark.parametrize("text", SHEETS.values(), ids=list(SHEETS))
@@ -53,11 +62,19 @@ def broken(work, change):
 
 @pytest.mark.parametrize(
     "change",
-    [lambda d: d.pop("annotations"), lambda d: d.pop("views"), lambda d: d.update(unit="cubits"), lambda d: d.update(sheets=[]),
-     lambda d: d["annotations"].append(5), lambda d: d["annotations"][0].update(kind="poem"), lambda d: d["views"][0].update(right=[1, 0]),
-     lambda d: d["annotations"][0].update(refs="none"), lambda d: d["views"][0].update(kind="inside")],
+    [
+        lambda d: d.pop("annotations"),
+        lambda d: d.pop("views"),
+        lambda d: d.update(unit="cubits"),
+        lambda d: d.update(sheets=[]),
+        lambda d: d["annotations"].append(5),
+        lambda d: d["annotations"][0].update(kind="poem"),
+        lambda d: d["views"][0].update(right=[1, 0]),
+        lambda d: d["annotations"][0].update(refs="none"),
+        lambda d: d["views"][0].update(kind="inside"),
+    ],
     ids=["no annotations", "no views", "unit", "no sheets", "number", "kind", "right", "refs", "view kind"],
-)  # fmt: skip
+)
 def test_a_sheet_with_something_missing_or_of_another_kind_is_one_line_or_judged(work, change):
     code, out, err = broken(work, change)
     if code == 0:
@@ -67,13 +84,17 @@ def test_a_sheet_with_something_missing_or_of_another_kind_is_one_line_or_judged
 
 
 RECIPES = {
-    "empty": "", "list": "[]", "deep": "[" * 100_000, "steps": '{"schema": "canonis.recipe/1", "steps": {}}',
+    "empty": "",
+    "list": "[]",
+    "deep": "[" * 100_000,
+    "steps": '{"schema": "canonis.recipe/1", "steps": {}}',
     "huge": '{"schema": "canonis.recipe/1", "steps": [{"op": "extrude", "distance": ' + HUGE + "}]}",
-    "op": '{"schema": "canonis.recipe/1", "steps": [{"op": "conjure"}]}', "number": '{"schema": "canonis.recipe/1", "steps": [5]}',
+    "op": '{"schema": "canonis.recipe/1", "steps": [{"op": "conjure"}]}',
+    "number": '{"schema": "canonis.recipe/1", "steps": [5]}',
     "nan": '{"schema": "canonis.recipe/1", "steps": [{"op": "extrude", "profile": {"plane": "XY", "outer": {"rect": [0, 0, NaN, 5]}}, "distance": 5}]}',
     "zero": '{"schema": "canonis.recipe/1", "steps": [{"op": "extrude", "profile": {"plane": "XY", "outer": {"rect": [0, 0, 5, 5]}}, "distance": 0}]}',
     "density": '{"schema": "canonis.recipe/1", "density": -1, "steps": [{"op": "extrude"}]}',
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("text", RECIPES.values(), ids=list(RECIPES))
@@ -84,10 +105,16 @@ def test_a_recipe_that_builds_nothing(work, text):
 
 
 SPECS = {
-    "nul": "unit: mm\n\x00", "json": '{"schema": "canonis.source/1", ', "schema": '{"schema": "other"}', "unit": "unit: cubits\n",
-    "density": "density: heavy\n", "general": "general: tight\n", "header": '{"schema": "canonis.source/1", "header": [1]}', "deep": "{" * 100_000,
+    "nul": "unit: mm\n\x00",
+    "json": '{"schema": "canonis.source/1", ',
+    "schema": '{"schema": "other"}',
+    "unit": "unit: cubits\n",
+    "density": "density: heavy\n",
+    "general": "general: tight\n",
+    "header": '{"schema": "canonis.source/1", "header": [1]}',
+    "deep": "{" * 100_000,
     "huge": '{"schema": "canonis.source/1", "density": ' + HUGE + "}",
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("text", SPECS.values(), ids=list(SPECS))
@@ -107,18 +134,36 @@ def test_a_source_in_another_coding_and_one_that_is_a_folder(work):
 
 @pytest.mark.parametrize(
     "arguments",
-    [("--density", "0"), ("--density", "-2"), ("--density", "1e9"), ("--density", "nan"), ("--frame", "0,0"), ("--frame", "a,b,c"),
-     ("--frame", "0,0,0;1,0,0;2,0,0")],
-)  # fmt: skip
+    [
+        ("--density", "0"),
+        ("--density", "-2"),
+        ("--density", "1e9"),
+        ("--density", "nan"),
+        ("--frame", "0,0"),
+        ("--frame", "a,b,c"),
+        ("--frame", "0,0,0;1,0,0;2,0,0"),
+    ],
+)
 def test_measure_with_options_out_of_reach(work, arguments):
     one_line(*canonis("measure", "good.step", *arguments, cwd=work))
 
 
 @pytest.mark.parametrize(
     "arguments",
-    [("--scale", "big"), ("--scale", "0:1"), ("--scale", "1:0"), ("--size", "A7"), ("--projection", "second"), ("--unit", "ft"), ("--datum", "H9"),
-     ("--datum", "1,2"), ("--datum", "axis:H9"), ("--front", "up"), ("--views", "most")],
-)  # fmt: skip
+    [
+        ("--scale", "big"),
+        ("--scale", "0:1"),
+        ("--scale", "1:0"),
+        ("--size", "A7"),
+        ("--projection", "second"),
+        ("--unit", "ft"),
+        ("--datum", "H9"),
+        ("--datum", "1,2"),
+        ("--datum", "axis:H9"),
+        ("--front", "up"),
+        ("--views", "most"),
+    ],
+)
 def test_draft_with_options_out_of_reach(work, arguments):
     one_line(*canonis("draft", "good.step", "--out", "none", *arguments, cwd=work))
     assert not list(work.glob("none/*"))

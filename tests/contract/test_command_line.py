@@ -83,11 +83,20 @@ def test_source_and_build(work):
 
 @pytest.mark.parametrize(
     "arguments",
-    [("measure", "none.step"), ("measure", "bad.step"), ("measure", "cock.step", "--material", "cheese"), ("measure", "cock.step", "--frame", "1,2"),
-     ("draft", "bad.step", "--out", "nothing"), ("draft", "cock.step", "--out", "nothing", "--size", "A9"),
-     ("draft", "cock.step", "--out", "nothing", "--style", "art"), ("check", "bad.step", "--model", "cock.step"), ("source", "none.spec"),
-     ("build", "bad.step", "--out", "x.step"), ("build", "bad.json", "--out", "x.step")],
-)  # fmt: skip
+    [
+        ("measure", "none.step"),
+        ("measure", "bad.step"),
+        ("measure", "cock.step", "--material", "cheese"),
+        ("measure", "cock.step", "--frame", "1,2"),
+        ("draft", "bad.step", "--out", "nothing"),
+        ("draft", "cock.step", "--out", "nothing", "--size", "A9"),
+        ("draft", "cock.step", "--out", "nothing", "--style", "art"),
+        ("check", "bad.step", "--model", "cock.step"),
+        ("source", "none.spec"),
+        ("build", "bad.step", "--out", "x.step"),
+        ("build", "bad.json", "--out", "x.step"),
+    ],
+)
 def test_bad_input_is_one_line_and_code_2(work, arguments):
     (work / "bad.step").write_text("no STEP at all")
     (work / "bad.json").write_text('{"schema": "canonis.recipe/1", "steps": [{"op": "loft"}]}')

@@ -83,10 +83,16 @@ def warm():
 
 PART = recipe(
     block(80, 50, 12),
-    {"op": "hole", "at": [[10, 10, 12], [70, 10, 12], [10, 40, 12], [70, 40, 12]], "axis": [0, 0, 1], "diameter": 6.6, "through": True,
-     "counterbore": {"diameter": 11, "depth": 6.5}},
+    {
+        "op": "hole",
+        "at": [[10, 10, 12], [70, 10, 12], [10, 40, 12], [70, 40, 12]],
+        "axis": [0, 0, 1],
+        "diameter": 6.6,
+        "through": True,
+        "counterbore": {"diameter": 11, "depth": 6.5},
+    },
     {"op": "hole", "at": [[40, 25, 12]], "axis": [0, 0, 1], "diameter": 8, "depth": 7, "point": 118},
-)  # fmt: skip
+)
 
 
 @pytest.fixture(scope="module")
@@ -184,10 +190,12 @@ def test_hole_notes_list_their_parts(work):
 @pytest.mark.parametrize(
     ("options", "wanted"),
     [
-        (("--style", "asme"), {"style": "asme", "projection": "third"}), (("--projection", "third"), {"style": "iso", "projection": "third"}),
-        (("--style", "asme", "--projection", "first"), {"style": "asme", "projection": "first"}), (("--unit", "in"), {"unit": "in"}),
+        (("--style", "asme"), {"style": "asme", "projection": "third"}),
+        (("--projection", "third"), {"style": "iso", "projection": "third"}),
+        (("--style", "asme", "--projection", "first"), {"style": "asme", "projection": "first"}),
+        (("--unit", "in"), {"unit": "in"}),
     ],
-)  # fmt: skip
+)
 def test_styles_projections_and_units(work, options, wanted):
     _, data = sheet(work, *options)
     assert {k: data[k] for k in wanted} == wanted
@@ -308,9 +316,24 @@ def test_build_prints_the_ledger_and_writes_the_file(work):
 
 
 def test_several_solids_are_one_drawing_with_a_sheet_for_each_different_one(work):
-    two = {**PART, "steps": [{"name": "a", **block(20, 10, 5)}, {"name": "b", "op": "extrude", "distance": 5,
-           "profile": {"plane": "XY", "outer": {"rect": [40, 0, 20, 10]}}}, {"name": "c", "op": "extrude", "distance": 9,
-           "profile": {"plane": "XY", "outer": {"rect": [80, 0, 30, 30]}}}]}  # fmt: skip
+    two = {
+        **PART,
+        "steps": [
+            {"name": "a", **block(20, 10, 5)},
+            {
+                "name": "b",
+                "op": "extrude",
+                "distance": 5,
+                "profile": {"plane": "XY", "outer": {"rect": [40, 0, 20, 10]}},
+            },
+            {
+                "name": "c",
+                "op": "extrude",
+                "distance": 9,
+                "profile": {"plane": "XY", "outer": {"rect": [80, 0, 30, 30]}},
+            },
+        ],
+    }
     (work / "three.step").write_bytes(step_bytes(two))
     data = run(work, "measure", "three.step")
     assert len(data["solids"]) == 3 and {f["solid"] for f in data["features"]} == {0, 1, 2}

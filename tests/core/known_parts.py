@@ -16,7 +16,13 @@ def block(w: float, d: float, h: float, x: float = 0, y: float = 0, z: float = 0
 
 
 def shape(outer: Any, z: float, distance: float, mode: str = "cut", **more: Any) -> Step:
-    return {"op": "extrude", "profile": {"plane": plane([0, 0, z], [1, 0, 0], [0, 0, 1]), "outer": outer}, "distance": distance, "mode": mode, **more}  # fmt: skip
+    return {
+        "op": "extrude",
+        "profile": {"plane": plane([0, 0, z], [1, 0, 0], [0, 0, 1]), "outer": outer},
+        "distance": distance,
+        "mode": mode,
+        **more,
+    }
 
 
 def dovetail(width: float, deep: float, top: float, sense: int) -> Step:
@@ -36,7 +42,14 @@ def rod(d: float, h: float, z: float = 0, mode: str = "add") -> Step:
 
 
 def hole(at: list[list[float]], d: float, axis: Any = (0, 0, 1), **more: Any) -> Step:
-    return {"op": "hole", "at": at, "axis": list(axis), "diameter": d, **({"through": True} if "depth" not in more else {}), **more}  # fmt: skip
+    return {
+        "op": "hole",
+        "at": at,
+        "axis": list(axis),
+        "diameter": d,
+        **({"through": True} if "depth" not in more else {}),
+        **more,
+    }
 
 
 def turned(*points: tuple[float, float]) -> Step:
@@ -89,8 +102,20 @@ ARC = {
         ["Z"],
     ]
 }
-ROUNDED = {"path": [["M", 23, 15], ["L", 57, 15], ["A", 60, 18, 3, "ccw"], ["L", 60, 32], ["A", 57, 35, 3, "ccw"],
-                    ["L", 23, 35], ["A", 20, 32, 3, "ccw"], ["L", 20, 18], ["A", 23, 15, 3, "ccw"], ["Z"]]}  # fmt: skip
+ROUNDED = {
+    "path": [
+        ["M", 23, 15],
+        ["L", 57, 15],
+        ["A", 60, 18, 3, "ccw"],
+        ["L", 60, 32],
+        ["A", 57, 35, 3, "ccw"],
+        ["L", 23, 35],
+        ["A", 20, 32, 3, "ccw"],
+        ["L", 20, 18],
+        ["A", 23, 15, 3, "ccw"],
+        ["Z"],
+    ]
+}
 
 
 def _thread_profile(r: float, depth: float, width: float) -> dict[str, Any]:

@@ -30,13 +30,23 @@ class Source:
 
     def text(self) -> str:
         """The specification as a file."""
-        head = [f"unit: {self.unit}", "material: brass", "general: ISO 2768-m" if self.unit == "mm" else "general: .XXX ±.005 .XXXX ±.002",
-                "default: break edges 0.3"]  # fmt: skip
+        head = [
+            f"unit: {self.unit}",
+            "material: brass",
+            "general: ISO 2768-m" if self.unit == "mm" else "general: .XXX ±.005 .XXXX ±.002",
+            "default: break edges 0.3",
+        ]
         rows = [
             f"{k} | sheet {1 + k % 3} | {name}: {text}" for k, (name, text) in enumerate(self.lines.values(), start=1)
         ]
-        chains = [f"{d}: " + "; ".join(f"{a} -{self.write(s, fraction=False) if self.unit == 'mm' else self.write(s)}- {b}" for a, b, s in links)
-                  for d, links in self.chains.items()]  # fmt: skip
+        chains = [
+            f"{d}: "
+            + "; ".join(
+                f"{a} -{self.write(s, fraction=False) if self.unit == 'mm' else self.write(s)}- {b}"
+                for a, b, s in links
+            )
+            for d, links in self.chains.items()
+        ]
         return "\n".join([*head, "[characteristics]", *rows, "[chains]", *chains, ""])
 
     def number(self, *keys: str) -> set[str]:

@@ -68,7 +68,7 @@ def ring(count, angle=360, at=(58, 25, 20)):
         # Rings.
         (ring(6), ring(6, 180), "equally-spaced", False),
     ],
-)  # fmt: skip
+)
 def test_what_differs_is_seen(drawn, real, part_name, measured):
     assert not wrong_parts(on(drawn, drawn))
     bad = wrong_parts(on(drawn, real))
@@ -79,10 +79,7 @@ def test_what_differs_is_seen(drawn, real, part_name, measured):
 
 def test_a_seat_that_the_note_leaves_out_is_named():
     drawn = draft_of(part(hole(FOUR, **SEAT))).document
-    marks = tuple(
-        worded(a, "4× ⌀6.6 THRU") if a.kind == "hole" else a
-        for a in drawn.annotations
-    )  # fmt: skip
+    marks = tuple(worded(a, "4× ⌀6.6 THRU") if a.kind == "hole" else a for a in drawn.annotations)
     check = check_sheet(drawn.model_copy(update={"annotations": marks}), model_of(part(hole(FOUR, **SEAT))).solids)
     assert "counterbore-diameter" in names(check)
 
@@ -99,7 +96,10 @@ def test_three_rounds_are_not_eight():
     mark = next(a for a in draft.annotations if a.kind == "radius")
     assert mark.text == "3× R9"
     eight = worded(mark, "8× R9")
-    check = check_sheet(draft.model_copy(update={"annotations": tuple(eight if a.id == mark.id else a for a in draft.annotations)}), model_of(data).solids)  # fmt: skip
+    check = check_sheet(
+        draft.model_copy(update={"annotations": tuple(eight if a.id == mark.id else a for a in draft.annotations)}),
+        model_of(data).solids,
+    )
     count = next(s for s in check.statements if s.id == mark.id).part("count")
     assert not count.ok and count.measured == 3
 
@@ -140,9 +140,16 @@ def test_a_hole_that_moved_and_whose_text_was_corrected_is_located():
 
 def test_a_bore_with_an_inner_groove_has_no_counterbore():
     ring = recipe(
-        {"op": "revolve", "angle": 360, "axis": {"point": [0, 0, 0], "direction": UP},
-         "profile": {"plane": "XZ", "outer": {"polygon": [[10, 0], [25, 0], [25, 30], [10, 30], [10, 20], [13, 20], [13, 16], [10, 16]]}}},
-    )  # fmt: skip
+        {
+            "op": "revolve",
+            "angle": 360,
+            "axis": {"point": [0, 0, 0], "direction": UP},
+            "profile": {
+                "plane": "XZ",
+                "outer": {"polygon": [[10, 0], [25, 0], [25, 30], [10, 30], [10, 20], [13, 20], [13, 16], [10, 16]]},
+            },
+        },
+    )
     check = on(ring, ring)
     assert not wrong_parts(check)
     # The note of the bore does not give the groove: that is what the sheet leaves open.

@@ -18,17 +18,30 @@ def test_all_cells_with_their_units_and_decimals():
 
 @pytest.mark.parametrize(
     ("centre", "half"),
-    [("0, 12.31, 4.02", 0.005), ("48, 24.9, 15.8", 0.05), ("0; 0; 6.125", 0.0005), ("0, 0, 5", 0.5), ("48.0, 24.94, 15.8", 0.05)],
-)  # fmt: skip
+    [
+        ("0, 12.31, 4.02", 0.005),
+        ("48, 24.9, 15.8", 0.05),
+        ("0; 0; 6.125", 0.0005),
+        ("0, 0, 5", 0.5),
+        ("48.0, 24.94, 15.8", 0.05),
+    ],
+)
 def test_a_bare_number_is_as_exact_as_those_beside_it(centre, half):
     assert read_checkpoint(f"end | 5 g | {centre}", Unit.MM).centre_half == pytest.approx(half)
 
 
 @pytest.mark.parametrize(
     ("frame", "origin"),
-    [("0,0,0", (0, 0, 0)), ("10, 5, 0", (10, 5, 0)), ("left-front-bottom", (1, 2, 3)), ("sharp right-back-top corner", (9, 8, 7)),
-     ("axis H1", (4, 4, 4)), ("axis of h1", (4, 4, 4)), ("", (0, 0, 0))],
-)  # fmt: skip
+    [
+        ("0,0,0", (0, 0, 0)),
+        ("10, 5, 0", (10, 5, 0)),
+        ("left-front-bottom", (1, 2, 3)),
+        ("sharp right-back-top corner", (9, 8, 7)),
+        ("axis H1", (4, 4, 4)),
+        ("axis of h1", (4, 4, 4)),
+        ("", (0, 0, 0)),
+    ],
+)
 def test_frames_in_numbers_and_by_name(frame, origin):
     read = read_checkpoint(f"end | 5 g | 1, 1, 1 | {frame}", Unit.MM)
     assert read.origin((1, 2, 3), (9, 8, 7), {"H1": (4, 4, 4)}) == origin

@@ -60,7 +60,9 @@ anything = st.recursive(
     lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.text(max_size=6), inner, max_size=3),
     max_leaves=6,
 )
-fields = st.dictionaries(st.sampled_from(["id", "dx", "dy", "view", "refs", "direction", "what", "value", "x"]), anything, max_size=5)  # fmt: skip
+fields = st.dictionaries(
+    st.sampled_from(["id", "dx", "dy", "view", "refs", "direction", "what", "value", "x"]), anything, max_size=5
+)
 ops = st.sampled_from(["move", "move-view", "remove", "add-linear", "accept", "tidy", "set", "fold"])
 
 

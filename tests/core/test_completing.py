@@ -51,8 +51,12 @@ def test_a_part_put_together_at_random_is_said_once_and_whole(seed):
 
 
 def turned(*points):
-    return {"op": "revolve", "angle": 360, "axis": {"point": [0, 0, 0], "direction": [1, 0, 0]},
-            "profile": {"plane": "XY", "outer": {"polygon": [list(p) for p in points]}}}  # fmt: skip
+    return {
+        "op": "revolve",
+        "angle": 360,
+        "axis": {"point": [0, 0, 0], "direction": [1, 0, 0]},
+        "profile": {"plane": "XY", "outer": {"polygon": [list(p) for p in points]}},
+    }
 
 
 def test_a_cone_of_a_round_angle_is_said_by_its_angle_another_by_its_ends():
@@ -67,8 +71,12 @@ def test_a_cone_of_a_round_angle_is_said_by_its_angle_another_by_its_ends():
 @pytest.mark.parametrize(("text", "state"), [("30°", "proven"), ("150°", "proven"), ("31°", "contradicted")])
 def test_the_angle_of_a_slope_is_measured_again_on_the_faces(text, state):
     rise = 20 * math.tan(math.radians(30))
-    slope = {"op": "extrude", "mode": "cut", "distance": -20,
-             "profile": {"plane": "XZ", "outer": {"polygon": [[20, 20], [40, 20], [40, round(20 - rise, 9)]]}}}  # fmt: skip
+    slope = {
+        "op": "extrude",
+        "mode": "cut",
+        "distance": -20,
+        "profile": {"plane": "XZ", "outer": {"polygon": [[20, 20], [40, 20], [40, round(20 - rise, 9)]]}},
+    }
     block = {"op": "extrude", "distance": 20, "profile": {"plane": "XY", "outer": {"rect": [0, 0, 40, 20]}}}
     draft = draft_of(recipe(block, slope), views="auto")
     angle = next(a for a in draft.document.annotations if a.kind == "angle")
@@ -112,13 +120,24 @@ def test_a_statement_taken_off_stays_free_until_it_is_said_again():
 
 PLACED = recipe(
     {"op": "extrude", "distance": 12, "profile": {"plane": "XY", "outer": {"rect": [0, 0, 120, 70]}}},
-    {"op": "hole", "at": [[15, 15, 12], [45, 30, 12], [80, 55, 12], [105, 20, 12]], "axis": [0, 0, 1], "diameter": 8, "through": True},
-)  # fmt: skip
+    {
+        "op": "hole",
+        "at": [[15, 15, 12], [45, 30, 12], [80, 55, 12], [105, 20, 12]],
+        "axis": [0, 0, 1],
+        "diameter": 8,
+        "through": True,
+    },
+)
 
 
-@pytest.mark.parametrize(("style", "across"), [
-    ("ordinate", {"0", "15", "45", "80", "105"}), ("baseline", {"15", "45", "80", "105"}), ("chain", {"15", "30", "35", "25"}),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("style", "across"),
+    [
+        ("ordinate", {"0", "15", "45", "80", "105"}),
+        ("baseline", {"15", "45", "80", "105"}),
+        ("chain", {"15", "30", "35", "25"}),
+    ],
+)
 def test_locations_are_stated_as_the_house_rule_wants_them(style, across):
     draft = draft_of(PLACED, views="auto", house=House.read({"locations": style}))
     kind = "ordinate" if style == "ordinate" else "linear"

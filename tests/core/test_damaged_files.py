@@ -168,7 +168,9 @@ def test_a_radius_that_no_part_has_is_refused(sound, number):
     assert number in str(refused.value) and len(str(refused.value).splitlines()) == 1
 
 
-@pytest.mark.parametrize(("prefix", "factor"), [(".MILLI.", 1), (".CENTI.", 10), (".DECI.", 100), ("$", 1000), (".MICRO.", 1e-3)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("prefix", "factor"), [(".MILLI.", 1), (".CENTI.", 10), (".DECI.", 100), ("$", 1000), (".MICRO.", 1e-3)]
+)
 def test_units_of_length_are_converted(sound, prefix, factor):
     solid = read_model(
         sound.replace("SI_UNIT(.MILLI.,.METRE.)", f"SI_UNIT({prefix},.METRE.)").encode(), "a.step"
@@ -188,8 +190,18 @@ def test_a_part_of_a_planets_size_is_refused():
         read_model(far.encode(), "a.step")
 
 
-EVIL = ["9" * 3_000_000, "CARTESIAN_POINT('',(" * 150_000, "ADVANCED_FACE('',(" * 150_000, "#2" + " " * 3_000_000, "#2 " * 900_000,
-        "'" * 3_000_001, "1E0" + "0" * 3_000_000, "PRODUCT ( " * 300_000, "CIRCLE('',#2,(" * 200_000, "SI_UNIT(.MILLI" * 200_000]  # fmt: skip
+EVIL = [
+    "9" * 3_000_000,
+    "CARTESIAN_POINT('',(" * 150_000,
+    "ADVANCED_FACE('',(" * 150_000,
+    "#2" + " " * 3_000_000,
+    "#2 " * 900_000,
+    "'" * 3_000_001,
+    "1E0" + "0" * 3_000_000,
+    "PRODUCT ( " * 300_000,
+    "CIRCLE('',#2,(" * 200_000,
+    "SI_UNIT(.MILLI" * 200_000,
+]
 
 
 @pytest.mark.parametrize("evil", EVIL, ids=[e[:8] for e in EVIL])

@@ -57,7 +57,7 @@ def test_planted_slips_are_named(capsys):
         (["1 | | 12.1/11.9", "2 | | 8.1/7.9", "3 | | 4.9/5.1"], "limits.order", "other way round"),
         (["1 | | lug: M8 ↧10", "2 | | lug: M8x1 ↧10"], "same.differs", "differ"),
     ],
-)  # fmt: skip
+)
 def test_each_finding_has_its_reason(lines, rule, words):
     found = findings("unit: mm\n[characteristics]\n" + "\n".join(lines) + "\n5 | | 10 wide\n")
     if rule is None:

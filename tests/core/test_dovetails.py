@@ -51,12 +51,15 @@ def test_one_note_says_all_of_it_and_the_rest_where_it_stands(name, text):
 @pytest.mark.parametrize(
     ("text", "part"),
     [
-        ("DOVETAIL 21 WIDE × 60° ↧8", "width"), ("DOVETAIL 20 WIDE × 55° ↧8", "angle"), ("DOVETAIL 20 WIDE × 60° ↧9", "depth"),
-        ("DOVETAIL 20 WIDE × 60° × 8 HIGH", "height"), ("2× DOVETAIL 20 WIDE × 60° ↧8", "count"),
+        ("DOVETAIL 21 WIDE × 60° ↧8", "width"),
+        ("DOVETAIL 20 WIDE × 55° ↧8", "angle"),
+        ("DOVETAIL 20 WIDE × 60° ↧9", "depth"),
+        ("DOVETAIL 20 WIDE × 60° × 8 HIGH", "height"),
+        ("2× DOVETAIL 20 WIDE × 60° ↧8", "count"),
         # The width over the floor is another one: 20 + 2 · 8 / tan 60°.
         (f"DOVETAIL {20 + 16 / math.tan(math.radians(60)):.3f} WIDE × 60° ↧8", "width"),
     ],
-)  # fmt: skip
+)
 def test_a_wrong_size_is_contradicted_by_its_part(text, part):
     model, draft = drafted(*PARTS["dovetail slot"][0])
     (note,) = notes(draft)
@@ -88,10 +91,12 @@ def test_equal_ones_are_one_note_with_their_count():
     "steps",
     [
         # An open channel with upright walls, one that widens to its mouth, one wall that leans and one that does not.
-        [[30, 30], [50, 30], [50, 22], [30, 22]], [[26, 30], [54, 30], [50, 22], [30, 22]], [[30, 30], [50, 30], [50, 22], [25, 22]],
+        [[30, 30], [50, 30], [50, 22], [30, 22]],
+        [[26, 30], [54, 30], [50, 22], [30, 22]],
+        [[30, 30], [50, 30], [50, 22], [25, 22]],
     ],
     ids=["channel", "vee", "half"],
-)  # fmt: skip
+)
 def test_other_channels_are_no_dovetails(steps):
     cut = {"op": "extrude", "profile": {"plane": "XZ", "outer": {"polygon": steps}}, "distance": -50, "mode": "cut"}
     (solid,) = model_of(recipe(block(80, 50, 30), cut)).solids

@@ -194,10 +194,16 @@ def parse_xy(ref):
 
 @pytest.mark.parametrize(
     ("command", "word"),
-    [({"op": "move", "id": "D999"}, "no longer"), ({"op": "move", "id": "D1", "dx": float("nan")}, "number"), ({"op": "fold"}, "no edit"),
-     ({"op": "add-linear", "view": "V1", "refs": ["x", "y"]}, "reference"), ({"op": "set", "what": "size", "value": "A9"}, "A9"),
-     ({"op": "set", "what": "scale", "value": "big"}, "big"), ({"op": "set", "what": "colour", "value": 1}, "colour")],
-)  # fmt: skip
+    [
+        ({"op": "move", "id": "D999"}, "no longer"),
+        ({"op": "move", "id": "D1", "dx": float("nan")}, "number"),
+        ({"op": "fold"}, "no edit"),
+        ({"op": "add-linear", "view": "V1", "refs": ["x", "y"]}, "reference"),
+        ({"op": "set", "what": "size", "value": "A9"}, "A9"),
+        ({"op": "set", "what": "scale", "value": "big"}, "big"),
+        ({"op": "set", "what": "colour", "value": 1}, "colour"),
+    ],
+)
 def test_impossible_edits_say_why(cock, command, word):
     with pytest.raises(BadInput, match=word):
         edited(cock, command)
@@ -227,8 +233,12 @@ def test_recognised_features_are_all_stated(cock):
     assert {g.id for g in found.holes} | {b.id for b in found.blends} | {s.id for s in found.slots} <= noted
 
 
-STEPPED = {"op": "revolve", "axis": {"point": [0, 0, 0], "direction": [1, 0, 0]}, "angle": 360,
-           "profile": {"plane": "XY", "outer": {"polygon": [[0, 0], [0, 10], [30, 10], [30, 6], [70, 6], [70, 0]]}}}  # fmt: skip
+STEPPED = {
+    "op": "revolve",
+    "axis": {"point": [0, 0, 0], "direction": [1, 0, 0]},
+    "angle": 360,
+    "profile": {"plane": "XY", "outer": {"polygon": [[0, 0], [0, 10], [30, 10], [30, 6], [70, 6], [70, 0]]}},
+}
 
 
 def test_a_turned_part_is_measured_from_its_axis():
@@ -246,8 +256,11 @@ def test_a_turned_part_is_measured_from_its_axis():
 
 
 def test_a_sloped_face_is_stated_by_one_end_and_its_angle():
-    wedge = {"op": "extrude", "distance": 20,
-             "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [60, 0], [60, 15], [35, 40], [0, 40]]}}}  # fmt: skip
+    wedge = {
+        "op": "extrude",
+        "distance": 20,
+        "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [60, 0], [60, 15], [35, 40], [0, 40]]}},
+    }
     draft = draft_of(recipe(wedge))
     # A slope of 45° is said by its angle; one that comes of its ends by those.
     texts = {a.text for a in draft.document.annotations if a.kind in ("ordinate", "linear", "angle")}
@@ -256,17 +269,25 @@ def test_a_sloped_face_is_stated_by_one_end_and_its_angle():
 
 
 def test_a_counterbore_into_a_sloped_face_counts_its_depth_along_the_axis():
-    wedge = {"op": "extrude", "distance": 30,
-             "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [50, 0], [50, 20], [0, 30]]}}}  # fmt: skip
-    bore = {"op": "hole", "at": [[25, -15, 40]], "axis": [0, 0, 1], "diameter": 6, "through": True,
-            "counterbore": {"diameter": 12, "depth": 22}}  # fmt: skip
+    wedge = {
+        "op": "extrude",
+        "distance": 30,
+        "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [50, 0], [50, 20], [0, 30]]}},
+    }
+    bore = {
+        "op": "hole",
+        "at": [[25, -15, 40]],
+        "axis": [0, 0, 1],
+        "diameter": 6,
+        "through": True,
+        "counterbore": {"diameter": 12, "depth": 22},
+    }
     draft = draft_of(recipe(wedge, bore))
     seat = draft.features[0].holes[0].first.seats[0]
     # The slope passes the axis at z = 25; the seat's floor is at z = 18.
     assert seat.depth == pytest.approx(7.0, abs=1e-6)
     assert draft.features[0].holes[0].first.start[2] == pytest.approx(25.0, abs=1e-6)
-    proof = next(s for s in check_sheet(draft.document, draft.scene.solids).statements
-                 if s.kind == "hole")  # fmt: skip
+    proof = next(s for s in check_sheet(draft.document, draft.scene.solids).statements if s.kind == "hole")
     assert proof.part("counterbore-depth").measured == pytest.approx(7.0, abs=1e-6)
 
 

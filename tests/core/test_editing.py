@@ -76,15 +76,28 @@ def test_blocks_have_their_own_revision():
 
 @pytest.mark.parametrize(
     "op",
-    [{"op": "paint"}, {"op": "insert", "id": "no spaces allowed"}, {"op": "set", "id": "a", "rev": 1, "fields": {"text": 5}},
-     {"op": "set", "id": "a", "rev": 1, "fields": {"provenance": "guessed"}}, {"op": "set", "id": "a", "rev": 1, "fields": {"flag": {"print_id": 1, "x": 4, "y": 0}}},
-     {"op": "set", "id": "a", "rev": 1, "fields": {"flag": {"page": 1}}}, {"op": "put", "what": "walls", "value": []}, {"op": "put", "what": "chains", "value": "x"},
-     {"op": "put", "what": "rules", "value": {"limits": "tight"}}, {"op": "put", "what": "head", "value": {"density": "-3"}},
-     {"op": "set", "id": "a", "rev": 1, "fields": {"text": "5\x00"}}, {"op": "set", "id": "a", "rev": 1, "fields": {"text": "\ud800"}},
-     {"op": "set", "id": "a", "rev": 1, "fields": [5]}, {"op": "insert", "id": "q", "line": "96"}, {"op": "put", "what": "chains", "value": [5]},
-     {"op": "put", "what": {"x": 1}}, {"op": "set", "id": "a", "rev": 1, "fields": {"flag": {"print_id": 1, "page": 1, "x": float("nan"), "y": 0}}},
-     {"op": "put", "what": "head", "value": {"unit": "cubits"}}, {"op": "put", "what": "head", "value": {"general": "tight"}}],
-)  # fmt: skip
+    [
+        {"op": "paint"},
+        {"op": "insert", "id": "no spaces allowed"},
+        {"op": "set", "id": "a", "rev": 1, "fields": {"text": 5}},
+        {"op": "set", "id": "a", "rev": 1, "fields": {"provenance": "guessed"}},
+        {"op": "set", "id": "a", "rev": 1, "fields": {"flag": {"print_id": 1, "x": 4, "y": 0}}},
+        {"op": "set", "id": "a", "rev": 1, "fields": {"flag": {"page": 1}}},
+        {"op": "put", "what": "walls", "value": []},
+        {"op": "put", "what": "chains", "value": "x"},
+        {"op": "put", "what": "rules", "value": {"limits": "tight"}},
+        {"op": "put", "what": "head", "value": {"density": "-3"}},
+        {"op": "set", "id": "a", "rev": 1, "fields": {"text": "5\x00"}},
+        {"op": "set", "id": "a", "rev": 1, "fields": {"text": "\ud800"}},
+        {"op": "set", "id": "a", "rev": 1, "fields": [5]},
+        {"op": "insert", "id": "q", "line": "96"},
+        {"op": "put", "what": "chains", "value": [5]},
+        {"op": "put", "what": {"x": 1}},
+        {"op": "set", "id": "a", "rev": 1, "fields": {"flag": {"print_id": 1, "page": 1, "x": float("nan"), "y": 0}}},
+        {"op": "put", "what": "head", "value": {"unit": "cubits"}},
+        {"op": "put", "what": "head", "value": {"general": "tight"}},
+    ],
+)
 def test_an_edit_that_makes_no_sense_is_refused_alone(source, op):
     before = copy.deepcopy(source)
     made, conflicts, refused = apply_edits(source, [insert("y", "1"), op, insert("z", "2", "c")])
@@ -105,10 +118,16 @@ line_texts = st.text(st.characters(blacklist_categories=("Cs", "Cc")), max_size=
 )
 def test_csv_comes_back_the_same(rows):
     lines = [
-        {"number": str(k), "where": where, "text": text, "provenance": came, "working": "",
-         "flag": {"print_id": 3, "page": 1, "x": 0.1 * k % 1, "y": 1 / 3} if flagged else None}
+        {
+            "number": str(k),
+            "where": where,
+            "text": text,
+            "provenance": came,
+            "working": "",
+            "flag": {"print_id": 3, "page": 1, "x": 0.1 * k % 1, "y": 1 / 3} if flagged else None,
+        }
         for k, (where, text, came, flagged) in enumerate(rows, start=1)
-    ]  # fmt: skip
+    ]
     assert read_csv(write_csv(lines)) == lines
 
 

@@ -61,9 +61,16 @@ def _one_closed(document, solids, before, known):
         return
     (_, (_, first)), (_, (_, second)) = (
         next(s for s in before.statements if s.id == mark.id).levels for mark in (a, b)
-    )  # fmt: skip
+    )
     size = abs(first - second)
-    link = Linear(id="D900", view=a.view, direction=a.direction, side="below", refs=(a.refs[1], b.refs[1]), says=meaning(f"{size:.3f}".rstrip("0").rstrip("."), a.unit))  # fmt: skip
+    link = Linear(
+        id="D900",
+        view=a.view,
+        direction=a.direction,
+        side="below",
+        refs=(a.refs[1], b.refs[1]),
+        says=meaning(f"{size:.3f}".rstrip("0").rstrip("."), a.unit),
+    )
     closed = document.model_copy(update={"annotations": (*document.annotations, link)})
     said = [w for w in check_sheet(closed, solids, density=1.0, known=known).complete["redundant"] if link.id in w]
     # A width that lies evenly about a centre line makes each of the two needless by itself.

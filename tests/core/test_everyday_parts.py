@@ -39,7 +39,11 @@ PARTS = {
         ["⌀6 THRU", "⌀32", "40"],
     ),
     "a tube with a slot across": (
-        [rod(40, 50), rod(24, 50, mode="cut"), cut(plane([0, -30, 25], [0, 0, 1], [0, 1, 0]), {"slot": [-8, 0, 8, 0, 8]}, 60)],
+        [
+            rod(40, 50),
+            rod(24, 50, mode="cut"),
+            cut(plane([0, -30, 25], [0, 0, 1], [0, 1, 0]), {"slot": [-8, 0, 8, 0, 8]}, 60),
+        ],
         ["⌀40", "⌀24 THRU"],
     ),
     "a bush with a stepped bore": (
@@ -47,11 +51,19 @@ PARTS = {
         ["⌀16 THRU ⌴⌀28 ↧20", "⌀40", "1 × 45°"],
     ),
     "a counterbore with a fillet on its floor": (
-        [block(60, 40, 20), hole([[30, 20, 20]], 10, counterbore={"diameter": 20, "depth": 6}), rounded(1.5, [20, 20, 14])],
+        [
+            block(60, 40, 20),
+            hole([[30, 20, 20]], 10, counterbore={"diameter": 20, "depth": 6}),
+            rounded(1.5, [20, 20, 14]),
+        ],
         ["⌀10 THRU ⌴⌀20 ↧6", "R1.5"],
     ),
     "a counterbore with a broken edge inside": (
-        [block(60, 40, 20), hole([[30, 20, 20]], 10, counterbore={"diameter": 20, "depth": 6}), rounded(1.5, [35, 20, 14])],
+        [
+            block(60, 40, 20),
+            hole([[30, 20, 20]], 10, counterbore={"diameter": 20, "depth": 6}),
+            rounded(1.5, [35, 20, 14]),
+        ],
         ["⌀10 THRU ⌴⌀20 ↧6", "R1.5"],
     ),
     "a blind bore with a fillet on its floor": (
@@ -60,12 +72,23 @@ PARTS = {
         ["⌀20 ↧8 RIM R1", "R2"],
     ),
     "a boss with a fillet at its foot": (
-        [block(60, 40, 10), shape({"circle": [30, 20, 20]}, 10, 12, "add"), rounded(2, [20, 20, 10]), hole([[30, 20, 22]], 8)],
+        [
+            block(60, 40, 10),
+            shape({"circle": [30, 20, 20]}, 10, 12, "add"),
+            rounded(2, [20, 20, 10]),
+            hole([[30, 20, 22]], 8),
+        ],
         ["⌀8 THRU", "⌀20", "R2"],
     ),
     "an angle bracket": (
-        [block(60, 40, 8), block(8, 40, 40), rounded(4, [8, 20, 8]), rounded(10, [60, 0, 4], [60, 40, 4]),
-         hole([[50, 10, 8], [50, 30, 8]], 5), hole([[8, 20, 28]], 9, [1, 0, 0], counterbore={"diameter": 15, "depth": 3})],
+        [
+            block(60, 40, 8),
+            block(8, 40, 40),
+            rounded(4, [8, 20, 8]),
+            rounded(10, [60, 0, 4], [60, 40, 4]),
+            hole([[50, 10, 8], [50, 30, 8]], 5),
+            hole([[8, 20, 28]], 9, [1, 0, 0], counterbore={"diameter": 15, "depth": 3}),
+        ],
         ["2× ⌀5 THRU", "⌀9 THRU ⌴⌀15 ↧3", "R4", "2× R10"],
     ),
     "a clevis": (
@@ -73,17 +96,42 @@ PARTS = {
         ["⌀8 THRU", "10"],
     ),
     "a link with two eyes": (
-        [shape({"path": [["M", 0, -8], ["L", 50, -8], ["A", 50, 8, 8, "ccw"], ["L", 0, 8], ["A", 0, -8, 8, "ccw"], ["Z"]]}, 0, 6, "add"),
-         hole([[0, 0, 6], [50, 0, 6]], 6)],
+        [
+            shape(
+                {
+                    "path": [
+                        ["M", 0, -8],
+                        ["L", 50, -8],
+                        ["A", 50, 8, 8, "ccw"],
+                        ["L", 0, 8],
+                        ["A", 0, -8, 8, "ccw"],
+                        ["Z"],
+                    ]
+                },
+                0,
+                6,
+                "add",
+            ),
+            hole([[0, 0, 6], [50, 0, 6]], 6),
+        ],
         ["2× ⌀6 THRU", "2× R8", "6"],
     ),
     "a hub with a keyed bore": (
-        [rod(80, 10), rod(40, 30), hole([[0, 0, 30]], 20), shape({"rect": [-3, 0, 6, 12.8]}, 0, 30),
-         hole([[30, 0, 10], [0, 30, 10], [-30, 0, 10], [0, -30, 10]], 7)],
+        [
+            rod(80, 10),
+            rod(40, 30),
+            hole([[0, 0, 30]], 20),
+            shape({"rect": [-3, 0, 6, 12.8]}, 0, 30),
+            hole([[30, 0, 10], [0, 30, 10], [-30, 0, 10], [0, -30, 10]], 7),
+        ],
         ["⌀20 THRU", "4× ⌀7 THRU EQ SP", "⌀60 PCD", "⌀80", "6", "22.8"],
     ),
     "a screw with a hexagon head": (
-        [shape({"regular": {"centre": [0, 0], "sides": 6, "across-flats": 19}}, 0, 8, "add"), rod(12, 50, 8), bevelled(1, [-6, 0, 58])],
+        [
+            shape({"regular": {"centre": [0, 0], "sides": 6, "across-flats": 19}}, 0, 8, "add"),
+            rod(12, 50, 8),
+            bevelled(1, [-6, 0, 58]),
+        ],
         ["HEX 19 AF", "⌀12", "1 × 45°"],
     ),
     "a block with a tee slot": (
@@ -95,16 +143,28 @@ PARTS = {
         ["60", "40", "20"],
     ),
     "a vee block": (
-        [block(60, 40, 30), cut(ACROSS, path([5, 30], [35, 30], [20, 15]), 62), shape({"rect": [-1, 19, 62, 2]}, 13, 10)],
+        [
+            block(60, 40, 30),
+            cut(ACROSS, path([5, 30], [35, 30], [20, 15]), 62),
+            shape({"rect": [-1, 19, 62, 2]}, 13, 10),
+        ],
         ["60", "40", "30", "2"],
     ),
     "a pulley": (
-        [rod(80, 20), hole([[0, 0, 20]], 16),
-         {"op": "revolve", "profile": {"plane": "XZ", "outer": path([40, 4], [40, 16], [30, 12], [30, 8])}, "angle": 360,
-          "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}, "mode": "cut"}],
+        [
+            rod(80, 20),
+            hole([[0, 0, 20]], 16),
+            {
+                "op": "revolve",
+                "profile": {"plane": "XZ", "outer": path([40, 4], [40, 16], [30, 12], [30, 8])},
+                "angle": 360,
+                "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+                "mode": "cut",
+            },
+        ],
         ["2× ⌀80", "⌀60", "⌀16 THRU"],
     ),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", PARTS)

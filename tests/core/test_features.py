@@ -23,8 +23,11 @@ def features(*steps):
 
 
 def test_counterbored_holes_as_in_the_contract():
-    found = [f for f in features(PLATE, hole(at=FOUR, diameter=6.6, through=True, counterbore={"diameter": 11, "depth": 6.5}))
-             if f["kind"] == "hole"]  # fmt: skip
+    found = [
+        f
+        for f in features(PLATE, hole(at=FOUR, diameter=6.6, through=True, counterbore={"diameter": 11, "depth": 6.5}))
+        if f["kind"] == "hole"
+    ]
     assert len(found) == 1
     f = found[0]
     assert (f["count"], f["axis"], f["through"], f["depth_mm"]) == (4, [0, 0, 1], True, None)
@@ -125,8 +128,11 @@ def test_a_boss_and_a_turned_part():
     }
     found = {f["kind"]: f for f in features(PLATE, boss)}["boss"]
     assert found["diameter_mm"] == pytest.approx(30) and found["height_mm"] == pytest.approx(15)
-    drum = {"op": "revolve", "profile": {"plane": "XZ", "outer": {"polygon": [[8, 0], [20, 0], [20, 10], [14, 10], [14, 30], [8, 30]]}},
-            "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}}  # fmt: skip
+    drum = {
+        "op": "revolve",
+        "profile": {"plane": "XZ", "outer": {"polygon": [[8, 0], [20, 0], [20, 10], [14, 10], [14, 30], [8, 30]]}},
+        "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+    }
     entry = measure_model(model_of(recipe(drum)))
     assert entry["solids"][0]["volume_mm3"] == pytest.approx(math.pi * (400 * 10 + 196 * 20 - 64 * 30), rel=1e-9)
     assert {round(f["diameter_mm"]) for f in entry["features"] if f["kind"] in ("boss", "shaft", "hole")} == {

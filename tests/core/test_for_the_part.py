@@ -35,9 +35,12 @@ def plate():
 def face(draft, *, kind="plane", along=None, radius=None):
     """A face by its direction, or a cylinder by its radius."""
     return next(
-        f for f in draft.scene.solids[0].faces
-        if f.kind == kind and (along is None or float(f.axis @ along) > 0.999) and (radius is None or abs(f.radius - radius) < 1e-6)
-    )  # fmt: skip
+        f
+        for f in draft.scene.solids[0].faces
+        if f.kind == kind
+        and (along is None or float(f.axis @ along) > 0.999)
+        and (radius is None or abs(f.radius - radius) < 1e-6)
+    )
 
 
 def view_of(draft, f):
@@ -104,8 +107,10 @@ def test_a_tolerance_of_position_makes_the_sizes_exact_that_say_where(plate):
     assert proof_of(document, plate, note.id).state == "reference"
     basic = {a.says.size("length") for a in document.annotations if getattr(a, "says", None) and a.says.basic}
     assert basic == {20, 25}
-    loose = tuple(a.saying(a.says.changed(basic=False)) if a.id != note.id and getattr(a, "says", None) and a.says.basic else a
-                  for a in document.annotations)  # fmt: skip
+    loose = tuple(
+        a.saying(a.says.changed(basic=False)) if a.id != note.id and getattr(a, "says", None) and a.says.basic else a
+        for a in document.annotations
+    )
     proof = proof_of(document.model_copy(update={"annotations": loose}), plate, note.id)
     assert proof.state == "unproven" and "no exact sizes" in proof.note and "20" in proof.note
 
@@ -113,10 +118,13 @@ def test_a_tolerance_of_position_makes_the_sizes_exact_that_say_where(plate):
 def test_symbols_are_drawn_without_running_into_anything(plate):
     document = plate.document
     for text, at in (
-        ("DATUM A", face(plate, along=TOP)), ("DATUM B", face(plate, kind="cylinder", radius=4)), ("Ra 0.8 GROUND", face(plate, along=TOP)),
-        ("Ra 6.3 NO REMOVAL AS CAST", face(plate, along=SIDE)), ("POSITION ⌀0.2 (M) A B (M)", face(plate, kind="cylinder", radius=5)),
+        ("DATUM A", face(plate, along=TOP)),
+        ("DATUM B", face(plate, kind="cylinder", radius=4)),
+        ("Ra 0.8 GROUND", face(plate, along=TOP)),
+        ("Ra 6.3 NO REMOVAL AS CAST", face(plate, along=SIDE)),
+        ("POSITION ⌀0.2 (M) A B (M)", face(plate, kind="cylinder", radius=5)),
         ("2x PERPENDICULARITY 0.05 A", face(plate, along=SIDE)),
-    ):  # fmt: skip
+    ):
         document, _ = noted(plate, text, at, document)
     scene = plate.scene.on(document)
     drawing = compile_sheet(scene)
@@ -156,10 +164,12 @@ def test_a_line_that_is_picked_means_the_face_that_is_seen_as_it(plate):
 @pytest.mark.parametrize(
     ("command", "word"),
     [
-        ({"text": "  "}, "Type what"), ({"text": "DATUM I"}, "figure"), ({"text": "Ra 1.6", "view": "pictorial"}, "pictorial"),
+        ({"text": "  "}, "Type what"),
+        ({"text": "DATUM I"}, "figure"),
+        ({"text": "Ra 1.6", "view": "pictorial"}, "pictorial"),
         ({"text": "Ra 1.6", "refs": ["nonsense"]}, "reference"),
     ],
-)  # fmt: skip
+)
 def test_notes_that_cannot_be_put_say_why(plate, command, word):
     top = face(plate, along=TOP)
     view = (

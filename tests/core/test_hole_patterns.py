@@ -23,8 +23,15 @@ def grid(columns, rows, px, py, skip=()):
 
 
 def ring(count, diameter, start=0.0, skip=()):
-    return [[diameter / 2 * math.cos(math.radians(start + 360 * k / count)), diameter / 2 * math.sin(math.radians(start + 360 * k / count)), 0.0]
-            for k in range(count) if k not in skip]  # fmt: skip
+    return [
+        [
+            diameter / 2 * math.cos(math.radians(start + 360 * k / count)),
+            diameter / 2 * math.sin(math.radians(start + 360 * k / count)),
+            0.0,
+        ]
+        for k in range(count)
+        if k not in skip
+    ]
 
 
 @settings(max_examples=25, deadline=None)

@@ -21,15 +21,38 @@ from tests.core.edits import edited
 
 SEATS = (
     block(90, 60, 20),
-    {"op": "hole", "at": [[20, 20, 20], [70, 20, 20]], "axis": [0, 0, 1], "diameter": 5.5, "through": True,
-     "counterbore": {"diameter": 10, "depth": 5.4}},
-    {"op": "hole", "at": [[45, 40, 20]], "axis": [0, 0, 1], "diameter": 6, "depth": 9,
-     "countersink": {"diameter": 10, "angle": 90}},
-    {"op": "hole", "at": [[45, 15, 20]], "axis": [0, 0, 1], "diameter": 4, "through": True,
-     "counterbore": {"diameter": 12, "depth": 0.5}},
-    {"op": "extrude", "mode": "cut", "profile": {"plane": "XY", "outer": {"slot": [70, 45, 80, 45, 6]}}, "start": 12,
-     "distance": 10},
-)  # fmt: skip
+    {
+        "op": "hole",
+        "at": [[20, 20, 20], [70, 20, 20]],
+        "axis": [0, 0, 1],
+        "diameter": 5.5,
+        "through": True,
+        "counterbore": {"diameter": 10, "depth": 5.4},
+    },
+    {
+        "op": "hole",
+        "at": [[45, 40, 20]],
+        "axis": [0, 0, 1],
+        "diameter": 6,
+        "depth": 9,
+        "countersink": {"diameter": 10, "angle": 90},
+    },
+    {
+        "op": "hole",
+        "at": [[45, 15, 20]],
+        "axis": [0, 0, 1],
+        "diameter": 4,
+        "through": True,
+        "counterbore": {"diameter": 12, "depth": 0.5},
+    },
+    {
+        "op": "extrude",
+        "mode": "cut",
+        "profile": {"plane": "XY", "outer": {"slot": [70, 45, 80, 45, 6]}},
+        "start": 12,
+        "distance": 10,
+    },
+)
 
 
 @pytest.fixture(scope="module")
@@ -48,9 +71,11 @@ def texts(draft, *kinds):
 def test_hole_notes_in_words_say_the_same_and_are_proven(plate):
     words = draft_model(plate, DraftWish(house=House.read({"notation": "words"})))
     assert texts(words, "hole", "slot") == {
-        "2× 5.5 DIA THRU CBORE 10 DIA 5.4 DEEP", "6 DIA 9 DEEP CSK 10 DIA × 90°", "4 DIA THRU SF 12 DIA 0.5 DEEP",
+        "2× 5.5 DIA THRU CBORE 10 DIA 5.4 DEEP",
+        "6 DIA 9 DEEP CSK 10 DIA × 90°",
+        "4 DIA THRU SF 12 DIA 0.5 DEEP",
         "SLOT 6 WIDE 8 DEEP 10 CENTRES",
-    }  # fmt: skip
+    }
     assert {s.state for s in proof(words, plate)} == {"proven"}
     report = layout_report(words.scene, compile_sheet(words.scene))
     assert (report["text_on_text"], report["text_on_line"]) == (0, 0)
@@ -82,9 +107,13 @@ def test_hidden_lines_are_all_on_or_all_off(plate):
 
 @pytest.mark.parametrize(
     ("datum", "xs", "ys"),
-    [("left-front-bottom", {20.0, 70, 45}, {20.0, 40, 15, 45}), ("right-front-bottom", {70.0, 20, 45}, {20.0, 40, 15, 45}),
-     ("left-back-bottom", {20.0, 70, 45}, {40.0, 20, 45, 15}), ("right-back-top", {70.0, 20, 45}, {40.0, 20, 45, 15})],
-)  # fmt: skip
+    [
+        ("left-front-bottom", {20.0, 70, 45}, {20.0, 40, 15, 45}),
+        ("right-front-bottom", {70.0, 20, 45}, {20.0, 40, 15, 45}),
+        ("left-back-bottom", {20.0, 70, 45}, {40.0, 20, 45, 15}),
+        ("right-back-top", {70.0, 20, 45}, {40.0, 20, 45, 15}),
+    ],
+)
 def test_the_datum_turns_the_locations(plate, datum, xs, ys):
     draft = draft_model(plate, DraftWish(datum=datum))
     assert draft.document.datum_name == datum
@@ -113,15 +142,22 @@ def test_every_option_of_every_rule_is_taken_and_others_are_refused(choice):
 
 @settings(max_examples=60, deadline=None)
 @given(
-    st.integers(1, 12), st.decimals("1", "40", places=2), st.none() | st.decimals("1", "60", places=1),
-    st.sampled_from(["", "bore", "sink", "face"]), st.booleans(),
-)  # fmt: skip
+    st.integers(1, 12),
+    st.decimals("1", "40", places=2),
+    st.none() | st.decimals("1", "60", places=1),
+    st.sampled_from(["", "bore", "sink", "face"]),
+    st.booleans(),
+)
 def test_words_and_symbols_are_read_alike(count, size, depth, seat, far):
     """What one school writes in words, the other writes in symbols; both mean the same."""
     wide, side, many = size + 5, " FAR SIDE" if far else "", f"{count}× " if count > 1 else ""
     symbols = {"": "", "bore": f" ⌴⌀{wide} ↧3{side}", "sink": f" ⌵⌀{wide} × 90°{side}", "face": f" SF ⌀{wide} ↧1{side}"}
-    words = {"": "", "bore": f" CBORE {wide} DIA 3 DEEP{side}", "sink": f" CSK {wide} DIA × 90°{side}",
-             "face": f" SF {wide} DIA 1 DEEP{side}"}  # fmt: skip
+    words = {
+        "": "",
+        "bore": f" CBORE {wide} DIA 3 DEEP{side}",
+        "sink": f" CSK {wide} DIA × 90°{side}",
+        "face": f" SF {wide} DIA 1 DEEP{side}",
+    }
     a = read_line(f"{many}⌀{size} {'THRU' if depth is None else f'↧{depth}'}{symbols[seat]}", HouseRules())
     b = read_line(f"{many}{size} DIA {'THRU' if depth is None else f'{depth} DEEP'}{words[seat]}", HouseRules())
     assert a.error is None and b.error is None and a.count == b.count
@@ -131,9 +167,15 @@ def test_words_and_symbols_are_read_alike(count, size, depth, seat, far):
 EVEN = recipe(
     block(90, 60, 10),
     {"op": "hole", "at": [[15, 30, 10], [75, 30, 10]], "axis": [0, 0, 1], "diameter": 8, "through": True},
-    {"op": "hole", "at": [[30, 12, 10], [60, 12, 10], [30, 48, 10], [60, 48, 10]], "axis": [0, 0, 1], "diameter": 5, "through": True},
+    {
+        "op": "hole",
+        "at": [[30, 12, 10], [60, 12, 10], [30, 48, 10], [60, 48, 10]],
+        "axis": [0, 0, 1],
+        "diameter": 5,
+        "through": True,
+    },
     {"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 6},
-)  # fmt: skip
+)
 
 
 def by_rules(data, **house):

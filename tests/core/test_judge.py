@@ -12,7 +12,7 @@ from tests.core.test_shape import PARTS, changes
 WITH_HOLES = recipe(
     block(64, 40, 12),
     {"op": "hole", "at": [[18, 20, 12], [50, 20, 12]], "axis": [0, 0, 1], "diameter": 6, "through": True},
-)  # fmt: skip
+)
 
 
 def judged(data, document=None):
@@ -67,7 +67,9 @@ def test_a_closing_member_is_named_with_its_loop():
     both = document.model_copy(update={"annotations": (*document.annotations, link)})
     (loop,) = judged(WITH_HOLES, both).complete["redundant"]
     assert all(f"“{t}”" in loop for t in ("18", "32", "50"))
-    as_reference = document.model_copy(update={"annotations": (*document.annotations, link.model_copy(update={"reference": True}))})  # fmt: skip
+    as_reference = document.model_copy(
+        update={"annotations": (*document.annotations, link.model_copy(update={"reference": True}))}
+    )
     assert judged(WITH_HOLES, as_reference).complete["ok"]
     # Without one of the others the chain is open again, and complete.
     assert verdict(judged(WITH_HOLES, without(both, y.id))) == (True, [], [])

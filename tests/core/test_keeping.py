@@ -12,12 +12,29 @@ from canonis.core.solid.reader import mass_properties
 from tests.conftest import block, model_of, recipe
 
 PARTS = {
-    "plate": recipe(block(80, 50, 12), {"op": "hole", "at": [[10, 10, 12], [70, 40, 12]], "axis": [0, 0, 1], "diameter": 6, "through": True}),
-    "turned": recipe({"op": "revolve", "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [20, 0], [20, 10], [12, 10], [12, 40], [0, 40]]}}, "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}, "angle": 360}),
-    "rounded": recipe(block(40, 30, 20), {"op": "round", "edges": {"near": [[0, 0, 10], [40, 30, 10]]}, "radius": 5}, {"op": "chamfer", "edges": {"near": [[20, 0, 20]]}, "leg": 2}),
+    "plate": recipe(
+        block(80, 50, 12),
+        {"op": "hole", "at": [[10, 10, 12], [70, 40, 12]], "axis": [0, 0, 1], "diameter": 6, "through": True},
+    ),
+    "turned": recipe(
+        {
+            "op": "revolve",
+            "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [20, 0], [20, 10], [12, 10], [12, 40], [0, 40]]}},
+            "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+            "angle": 360,
+        }
+    ),
+    "rounded": recipe(
+        block(40, 30, 20),
+        {"op": "round", "edges": {"near": [[0, 0, 10], [40, 30, 10]]}, "radius": 5},
+        {"op": "chamfer", "edges": {"near": [[20, 0, 20]]}, "leg": 2},
+    ),
     "inch": recipe(block(2, 1, 0.5), unit="in"),
-    "two": recipe(block(10, 10, 10), {"op": "extrude", "profile": {"plane": "XY", "outer": {"rect": [30, 0, 8, 8]}}, "distance": 5}),
-}  # fmt: skip
+    "two": recipe(
+        block(10, 10, 10),
+        {"op": "extrude", "profile": {"plane": "XY", "outer": {"rect": [30, 0, 8, 8]}}, "distance": 5},
+    ),
+}
 
 
 @pytest.fixture(params=PARTS, ids=list(PARTS))

@@ -76,10 +76,12 @@ def test_leaning_faces_give_both_their_angles_and_the_levels_of_their_corners():
 
 @pytest.mark.parametrize(
     ("seat", "sizes"),
-    [({"counterbore": {"diameter": 11, "depth": 4}}, {"counterbore-diameter": 11, "counterbore-depth": 4}),
-     ({"countersink": {"diameter": 12, "angle": 90}}, {"countersink-diameter": 12, "countersink-angle": 90}),
-     ({"counterbore-far": {"diameter": 11, "depth": 4}}, {"counterbore-diameter": 11, "counterbore-depth": 4})],
-)  # fmt: skip
+    [
+        ({"counterbore": {"diameter": 11, "depth": 4}}, {"counterbore-diameter": 11, "counterbore-depth": 4}),
+        ({"countersink": {"diameter": 12, "angle": 90}}, {"countersink-diameter": 12, "countersink-angle": 90}),
+        ({"counterbore-far": {"diameter": 11, "depth": 4}}, {"counterbore-diameter": 11, "counterbore-depth": 4}),
+    ],
+)
 def test_seats_are_measured_again_and_their_floors_are_no_levels_of_the_part(seat, sizes):
     levels = levels_of(block(80, 50, 12), holes([20, 60], **seat))
     (item,) = [i for i in levels.items if i.kind == "hole"]
@@ -91,8 +93,18 @@ def test_seats_are_measured_again_and_their_floors_are_no_levels_of_the_part(sea
 
 
 def test_holes_in_one_line_are_counted_either_way():
-    fork = [block(80, 40, 40), {"op": "extrude", "mode": "cut", "distance": -25, "profile": {
-        "plane": {"origin": [0, 0, 40], "x": [1, 0, 0], "normal": UP}, "outer": {"rect": [8, -1, 64, 42]}}}]  # fmt: skip
+    fork = [
+        block(80, 40, 40),
+        {
+            "op": "extrude",
+            "mode": "cut",
+            "distance": -25,
+            "profile": {
+                "plane": {"origin": [0, 0, 40], "x": [1, 0, 0], "normal": UP},
+                "outer": {"rect": [8, -1, 64, 42]},
+            },
+        },
+    ]
     levels = levels_of(*fork, {"op": "hole", "at": [[80, 20, 30]], "axis": [1, 0, 0], "diameter": 10, "through": True})
     (item,) = [i for i in levels.items if i.kind == "hole"]
     assert {item.count, item.also} == {1, 2}

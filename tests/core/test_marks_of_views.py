@@ -57,8 +57,12 @@ def flat(side):
 
 
 def test_flats_of_a_turned_part_are_crossed_where_they_are_seen_true():
-    body = {"op": "revolve", "angle": 360, "axis": {"point": [0, 0, 0], "direction": [1, 0, 0]},
-            "profile": {"plane": "XY", "outer": {"polygon": [[0, 0], [0, 10], [40, 10], [40, 15], [80, 15], [80, 0]]}}}  # fmt: skip
+    body = {
+        "op": "revolve",
+        "angle": 360,
+        "axis": {"point": [0, 0, 0], "direction": [1, 0, 0]},
+        "profile": {"plane": "XY", "outer": {"polygon": [[0, 0], [0, 10], [40, 10], [40, 15], [80, 15], [80, 0]]}},
+    }
     draft = draft_of(recipe(body, flat(1), flat(-1)))
     crosses = kinds(draft, "flat-cross")
     assert crosses

@@ -17,16 +17,29 @@ ROOT = Path(__file__).parents[2]
 #: A plate 120 × 80 × 20 with four holes on a grid, a bore with a ring around it, a slot, two rounds and a chamfer.
 PART = recipe(
     block(120, 80, 20),
-    {"op": "hole", "at": [[15, 12, 20], [105, 12, 20], [15, 68, 20], [105, 68, 20]], "axis": [0, 0, 1], "diameter": 6.6, "through": True,
-     "counterbore": {"diameter": 11, "depth": 6.5}},
+    {
+        "op": "hole",
+        "at": [[15, 12, 20], [105, 12, 20], [15, 68, 20], [105, 68, 20]],
+        "axis": [0, 0, 1],
+        "diameter": 6.6,
+        "through": True,
+        "counterbore": {"diameter": 11, "depth": 6.5},
+    },
     {"op": "hole", "at": [[60, 40, 20]], "axis": [0, 0, 1], "diameter": 16, "through": True},
     {"op": "hole", "at": [[75, 40, 20]], "axis": [0, 0, 1], "diameter": 4, "depth": 8, "point": 118},
     {"op": "ring", "steps": ["s3"], "axis": {"point": [60, 40, 0], "direction": [0, 0, 1]}, "count": 4, "angle": 360},
-    {"op": "extrude", "profile": {"plane": {"origin": [0, 0, 20], "x": [1, 0, 0], "normal": [0, 0, 1]}, "outer": {"slot": [40, 68, 70, 68, 8]}},
-     "distance": -30, "mode": "cut"},
+    {
+        "op": "extrude",
+        "profile": {
+            "plane": {"origin": [0, 0, 20], "x": [1, 0, 0], "normal": [0, 0, 1]},
+            "outer": {"slot": [40, 68, 70, 68, 8]},
+        },
+        "distance": -30,
+        "mode": "cut",
+    },
     {"op": "round", "edges": {"near": [[0, 0, 10], [120, 0, 10]]}, "radius": 5},
     {"op": "chamfer", "edges": {"near": [[60, 80, 20]]}, "leg": 1.5},
-)  # fmt: skip
+)
 #: A source that is enough to make it.
 WHOLE = (
     "120", "80", "20", "4x ⌀6.6 THRU ⌴⌀11 ↧6.5", "15", "90 CRS", "12", "56 CRS", "⌀16 THRU", "60", "40", "4x ⌀4 ↧8 EQ SP ON ⌀30 PCD",
@@ -151,8 +164,20 @@ def test_a_seat_on_the_other_face_differs():
     up = {"op": "hole", "at": [[20, 12, 30]], "axis": [0, 0, 1], "diameter": 5, "depth": 9, "point": 118}
     side = {"op": "hole", "at": [[15, 0, 10]], "axis": [0, -1, 0], "diameter": 4, "depth": 9, "point": 118}
     made = draft_of(recipe(block(60, 40, 30), seat, up, side))
-    lines = ("front | 60", "top | 40", "front | 30", "top | ⌀6.6 THRU ⌴⌀11 ↧5", "top | 30", "top | 20", "top | ⌀5 ↧9", "top | 20", "top | 12",
-             "front | ⌀4 ↧9", "front | 15", "front | 10")  # fmt: skip
+    lines = (
+        "front | 60",
+        "top | 40",
+        "front | 30",
+        "top | ⌀6.6 THRU ⌴⌀11 ↧5",
+        "top | 30",
+        "top | 20",
+        "top | ⌀5 ↧9",
+        "top | 20",
+        "top | 12",
+        "front | ⌀4 ↧9",
+        "front | 15",
+        "front | 10",
+    )
     rows, check = proved(made, *lines)
     assert rows["4"]["state"] == "differs" and "other face" in rows["4"]["likely"]
     assert {f.subject for f in check.findings if f.rule == "value.source"} == {"#4"}
@@ -171,7 +196,7 @@ def test_estimates_prove_nothing_and_accuse_nobody(draft):
     )
     lines = tuple(
         c.model_copy(update={"provenance": "estimated"}) if c.number in ("1", "3") else c for c in spec.characteristics
-    )  # fmt: skip
+    )
     check = check_sheet(
         draft.document, draft.scene.solids, spec.model_copy(update={"characteristics": lines}), hints=hints_for(draft)
     )
@@ -302,7 +327,14 @@ print(*seen)
 def test_every_run_puts_the_same_problem_to_the_solver():
     # Of equally good readings one is found; which one must not hang on how a run orders its sets of words.
     runs = [
-        subprocess.run([sys.executable, "-c", PROBLEMS], env={**os.environ, "PYTHONHASHSEED": seed}, cwd=ROOT, capture_output=True, text=True, check=True).stdout
+        subprocess.run(
+            [sys.executable, "-c", PROBLEMS],
+            env={**os.environ, "PYTHONHASHSEED": seed},
+            cwd=ROOT,
+            capture_output=True,
+            text=True,
+            check=True,
+        ).stdout
         for seed in ("1", "2")
-    ]  # fmt: skip
+    ]
     assert runs[0] == runs[1] and len(runs[0].split()) > 1

@@ -30,15 +30,27 @@ def top(z, outer):
 SHAFT = recipe(
     turned((0, 0), (30, 0), (30, 20), (20, 20), (20, 60), (0, 60)),
     turned((18, 20), (40, 20), (40, 24), (18, 24), mode="cut"),
-    {"op": "extrude", "mode": "cut", "distance": 20, "profile": {"plane": {"origin": [15, 0, 40], "x": [0, 1, 0], "normal": [1, 0, 0]},
-                                                                    "outer": {"slot": [0, -6, 0, 10, 8]}}},
-)  # fmt: skip
+    {
+        "op": "extrude",
+        "mode": "cut",
+        "distance": 20,
+        "profile": {
+            "plane": {"origin": [15, 0, 40], "x": [0, 1, 0], "normal": [1, 0, 0]},
+            "outer": {"slot": [0, -6, 0, 10, 8]},
+        },
+    },
+)
 HOUSING = recipe(
     block(80, 60, 30),
     {"op": "extrude", "mode": "cut", "distance": -12, "profile": top(30, {"rect": [10, 10, 60, 40]})},
     {"op": "hole", "at": [[5, 5, 30], [75, 55, 30]], "axis": UP, "diameter": 5, "depth": 16, "point": 118},
-    {"op": "extrude", "mode": "add", "distance": 15, "profile": top(30, {"regular": {"centre": [40, 55], "sides": 6, "across-flats": 8}})},
-)  # fmt: skip
+    {
+        "op": "extrude",
+        "mode": "add",
+        "distance": 15,
+        "profile": top(30, {"regular": {"centre": [40, 55], "sides": 6, "across-flats": 8}}),
+    },
+)
 WEDGE = recipe(
     {
         "op": "extrude",

@@ -23,11 +23,27 @@ def want(text, rules=MM):
 
 @pytest.mark.parametrize(
     ("text", "size", "state", "slip"),
-    [("20", 20.0, EXACT, ""), ("20", 20.004, EXACT, ""), ("20", 20.006, NEAR, ""), ("19.05", 19.0546, EXACT, ""), ("4.76", 4.7645, EXACT, ""),
-     ("38", 83.0, SLIP, "swapped"), ("38", 39.0, SLIP, "misread"), ("20", 40.0, SLIP, "twice"), ("24", 12.0, SLIP, "half"), ("20", 200.0, SLIP, "ten"),
-     ("20", 508.0, SLIP, "inches"), ("20", 21.0, SLIP, "misread"), ("20", 19.0, SLIP, "off by one"), ("20 ±.5", 20.4, LIMITS, "inside"), ("20 ±.5", 20.6, NEAR, ""),
-     ("20.5/19.5", 19.5, LIMITS, "inside"), ("20 MAX", 12.0, LIMITS, "inside"), ("20", 27.3, NEAR, "")],
-)  # fmt: skip
+    [
+        ("20", 20.0, EXACT, ""),
+        ("20", 20.004, EXACT, ""),
+        ("20", 20.006, NEAR, ""),
+        ("19.05", 19.0546, EXACT, ""),
+        ("4.76", 4.7645, EXACT, ""),
+        ("38", 83.0, SLIP, "swapped"),
+        ("38", 39.0, SLIP, "misread"),
+        ("20", 40.0, SLIP, "twice"),
+        ("24", 12.0, SLIP, "half"),
+        ("20", 200.0, SLIP, "ten"),
+        ("20", 508.0, SLIP, "inches"),
+        ("20", 21.0, SLIP, "misread"),
+        ("20", 19.0, SLIP, "off by one"),
+        ("20 ±.5", 20.4, LIMITS, "inside"),
+        ("20 ±.5", 20.6, NEAR, ""),
+        ("20.5/19.5", 19.5, LIMITS, "inside"),
+        ("20 MAX", 12.0, LIMITS, "inside"),
+        ("20", 27.3, NEAR, ""),
+    ],
+)
 def test_a_size_stands_to_a_line_as_a_person_would_say(text, size, state, slip):
     made = want(text).of(size)
     assert made.state == state, made

@@ -20,9 +20,16 @@ from tests.core.edits import edited
 
 PART = recipe(
     block(90, 60, 20),
-    {"op": "hole", "at": [[15, 15, 20], [75, 15, 20]], "axis": [0, 0, 1], "diameter": 7, "through": True, "counterbore": {"diameter": 12, "depth": 6}},
+    {
+        "op": "hole",
+        "at": [[15, 15, 20], [75, 15, 20]],
+        "axis": [0, 0, 1],
+        "diameter": 7,
+        "through": True,
+        "counterbore": {"diameter": 12, "depth": 6},
+    },
     {"op": "round", "edges": {"near": [[90, 60, 10]]}, "radius": 6},
-)  # fmt: skip
+)
 
 
 @pytest.fixture(scope="module")
@@ -51,7 +58,14 @@ def test_a_moved_view_is_drawn_where_it_is_and_the_others_where_they_were(draft)
         assert pages(draft, back)[0]["strokes"] == before["strokes"]
 
 
-@pytest.mark.parametrize("command", [{"op": "set", "what": "scale", "value": "1:2"}, {"op": "set", "what": "size", "value": "A2"}, {"op": "set", "what": "projection", "value": "third"}])  # fmt: skip
+@pytest.mark.parametrize(
+    "command",
+    [
+        {"op": "set", "what": "scale", "value": "1:2"},
+        {"op": "set", "what": "size", "value": "A2"},
+        {"op": "set", "what": "projection", "value": "third"},
+    ],
+)
 def test_other_settings_are_drawn_as_they_would_be_afresh(draft, command):
     made = edited(draft.document, command, draft)
     scene = scene_for(made, draft.scene.solids, draft.features, dict(draft.scene.projections))
@@ -105,7 +119,11 @@ def test_a_statement_that_only_moved_is_not_measured_again_and_one_that_changed_
 
 def test_what_is_known_says_the_same_as_measuring_afresh(draft):
     known = {}
-    for command in ({"op": "set", "what": "scale", "value": "1:2"}, {"op": "tidy"}, {"op": "set", "what": "projection", "value": "third"}):  # fmt: skip
+    for command in (
+        {"op": "set", "what": "scale", "value": "1:2"},
+        {"op": "tidy"},
+        {"op": "set", "what": "projection", "value": "third"},
+    ):
         document = edited(draft.document, command, draft)
         assert proved(draft, document, known).as_json() == proved(draft, document, {}).as_json()
 
@@ -134,9 +152,29 @@ def test_the_caution_stands_in_the_block_of_every_sheet_and_on_nothing_else(styl
 
 
 step_texts = st.lists(
-    st.sampled_from(["#1=", "#12 =", " #3", "#", "##4", ";#5=A(#6)", "\n#7=", "(#8,#9)", " ", "=", "A", "#10\t\n =", "#0011=", "x#13=", ";", "#14", "9"]),
+    st.sampled_from(
+        [
+            "#1=",
+            "#12 =",
+            " #3",
+            "#",
+            "##4",
+            ";#5=A(#6)",
+            "\n#7=",
+            "(#8,#9)",
+            " ",
+            "=",
+            "A",
+            "#10\t\n =",
+            "#0011=",
+            "x#13=",
+            ";",
+            "#14",
+            "9",
+        ]
+    ),
     max_size=14,
-).map("".join)  # fmt: skip
+).map("".join)
 
 
 @settings(max_examples=300, deadline=None)

@@ -63,8 +63,14 @@ def test_a_sheet_of_an_unknown_kind_is_refused_by_its_word():
 
 
 def test_a_part_of_one_torus_is_judged():
-    ring = recipe({"op": "revolve", "profile": {"plane": "XZ", "outer": {"circle": [20, 0, 10]}},
-                   "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}, "angle": 360})  # fmt: skip
+    ring = recipe(
+        {
+            "op": "revolve",
+            "profile": {"plane": "XZ", "outer": {"circle": [20, 0, 10]}},
+            "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+            "angle": 360,
+        }
+    )
     document, solids = draft_of(ring).document, model_of(ring).solids
     # Its height is twice the tube, its width that and the ring: two sizes say it all, one leaves the other open.
     assert check_sheet(document, solids).complete["ok"]
@@ -97,8 +103,21 @@ SAID = (
 
 
 @pytest.mark.parametrize(
-    "name", ["hole ring", "two arc slots", "spline", "taper", "ball end", "unequal chamfer", "round groove", "hexagon boss", "drafted boss", "dovetail slot", "dovetail tongue"]
-)  # fmt: skip
+    "name",
+    [
+        "hole ring",
+        "two arc slots",
+        "spline",
+        "taper",
+        "ball end",
+        "unequal chamfer",
+        "round groove",
+        "hexagon boss",
+        "drafted boss",
+        "dovetail slot",
+        "dovetail tongue",
+    ],
+)
 def test_whatever_is_said_of_whatever_is_there_gets_a_verdict(name):
     """A person may say anything of anything: each statement of a sheet says each kind of thing in turn."""
     draft = draft_of(recipe(*PARTS[name][0]), views="auto")

@@ -23,9 +23,15 @@ from tests.conftest import block, draft_of, recipe
 
 PLATE = recipe(
     block(80, 50, 12),
-    {"op": "hole", "at": [[20, 25, 12], [60, 25, 12]], "axis": [0, 0, 1], "diameter": 8, "through": True,
-     "counterbore": {"diameter": 14, "depth": 5}},
-)  # fmt: skip
+    {
+        "op": "hole",
+        "at": [[20, 25, 12], [60, 25, 12]],
+        "axis": [0, 0, 1],
+        "diameter": 8,
+        "through": True,
+        "counterbore": {"diameter": 14, "depth": 5},
+    },
+)
 
 
 @pytest.fixture(scope="module")
@@ -110,8 +116,13 @@ def test_lines_of_a_section_carry_the_cut_faces(cut):
 def test_a_shaded_pictorial_is_a_picture_of_its_outline_in_every_file(cut):
     document, scene = cut
     pictorial = next(v for v in document.views if v.kind == "pictorial")
-    shaded = scene.on(document.model_copy(update={"views": tuple(
-        v.model_copy(update={"shaded": True}) if v == pictorial else v for v in document.views)}))  # fmt: skip
+    shaded = scene.on(
+        document.model_copy(
+            update={
+                "views": tuple(v.model_copy(update={"shaded": True}) if v == pictorial else v for v in document.views)
+            }
+        )
+    )
     drawing = compile_sheet(shaded)
     (picture,) = drawing.pages[0].pictures
     # The solid fills the picture as it fills its outline: the box of the lines, clear at the corners.

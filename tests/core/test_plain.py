@@ -31,7 +31,19 @@ def test_what_passes_can_be_written_as_json_and_utf8(value):
     assert "\x00" not in text and text.encode()
 
 
-@pytest.mark.parametrize("value", ["a\x00", "\ud800", float("nan"), float("inf"), 2**53 + 1, {"a": ["\udfff"]}, {"\x00": 1}, {"a": {"b": [float("nan")]}}])  # fmt: skip
+@pytest.mark.parametrize(
+    "value",
+    [
+        "a\x00",
+        "\ud800",
+        float("nan"),
+        float("inf"),
+        2**53 + 1,
+        {"a": ["\udfff"]},
+        {"\x00": 1},
+        {"a": {"b": [float("nan")]}},
+    ],
+)
 def test_what_cannot_be_stored_is_refused(value):
     with pytest.raises(BadInput):
         check_plain(value)

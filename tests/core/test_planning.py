@@ -54,7 +54,7 @@ def changed(draft, old, new):
 ROW = recipe(
     block(150, 40, 10),
     {"op": "hole", "at": [[15 + 24 * k, 12, 10] for k in range(5)], "axis": [0, 0, 1], "diameter": 6, "through": True},
-)  # fmt: skip
+)
 
 
 def test_a_row_of_holes_is_said_by_its_pitch_and_one_place():
@@ -70,18 +70,29 @@ def test_a_row_of_holes_is_said_by_its_pitch_and_one_place():
 @given(st.integers(2, 5), st.integers(2, 4), st.integers(14, 22), st.integers(14, 20), st.booleans())
 def test_a_grid_needs_one_pair_of_places_at_most(columns, rows, along, across, even):
     width, depth = (columns - 1) * along + 24 + (0 if even else 7), (rows - 1) * across + 24 + (0 if even else 5)
-    holes = {"op": "hole", "at": [[12 + along * i, 12 + across * j, 8] for i in range(columns) for j in range(rows)],
-             "axis": [0, 0, 1], "diameter": 5, "through": True}  # fmt: skip
+    holes = {
+        "op": "hole",
+        "at": [[12 + along * i, 12 + across * j, 8] for i in range(columns) for j in range(rows)],
+        "axis": [0, 0, 1],
+        "diameter": 5,
+        "through": True,
+    }
     draft = draft_of(recipe(block(width, depth, 8), holes), views="auto")
     proved(draft)
     assert len([t for t in said(draft, "ordinate") if t != "0"]) <= 2
 
 
-@pytest.mark.parametrize(("name", "kind", "text", "wrong"), [
-    ("shaft groove", "groove", "GROOVE", ("⌀", "⌀1")), ("relief at a shoulder", "groove", "UNDERCUT", ("× ⌀", "× ⌀1")),
-    ("bolt blank", "polygon", "HEX 24 AF", ("24", "23")), ("hexagon pocket", "polygon", "HEX 17 AF", ("17", "19")),
-    ("drafted pocket", "draft", "DRAFT 3°", ("3°", "2°")), ("spline", "spline", "SPLINE 8 × 32 × 40", ("8 ×", "9 ×")),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("name", "kind", "text", "wrong"),
+    [
+        ("shaft groove", "groove", "GROOVE", ("⌀", "⌀1")),
+        ("relief at a shoulder", "groove", "UNDERCUT", ("× ⌀", "× ⌀1")),
+        ("bolt blank", "polygon", "HEX 24 AF", ("24", "23")),
+        ("hexagon pocket", "polygon", "HEX 17 AF", ("17", "19")),
+        ("drafted pocket", "draft", "DRAFT 3°", ("3°", "2°")),
+        ("spline", "spline", "SPLINE 8 × 32 × 40", ("8 ×", "9 ×")),
+    ],
+)
 def test_a_feature_is_said_by_its_note_and_a_wrong_note_is_contradicted(name, kind, text, wrong):
     draft = draft_of(recipe(*PARTS[name][0]), views="auto")
     proved(draft)
@@ -136,7 +147,7 @@ NAMED = recipe(
     {"op": "hole", "at": [[22, 14, 14]], "axis": [0, 0, 1], "diameter": 9, "through": True},
     {"op": "hole", "at": [[50, 33, 14], [71, 12, 14]], "axis": [0, 0, 1], "diameter": 6, "through": True},
     {"op": "hole", "at": [[90, 20, 5]], "axis": [1, 0, 0], "diameter": 5, "depth": 8, "point": 0},
-)  # fmt: skip
+)
 
 
 @settings(max_examples=6, deadline=None)
@@ -154,8 +165,10 @@ def test_a_part_askew_is_drawn_square_and_its_features_keep_their_names(axis, de
     notes = {a.text: a.feature for a in draft.document.annotations if a.kind == "hole"}
     sizes = {g.id: g.first.diameter for g in known.holes}
     assert {text: round(sizes[feature], 6) for text, feature in notes.items()} == {
-        "⌀9 THRU": 9, "2× ⌀6 THRU": 6, "⌀5 ↧8": 5,
-    }  # fmt: skip
+        "⌀9 THRU": 9,
+        "2× ⌀6 THRU": 6,
+        "⌀5 ↧8": 5,
+    }
     # The datum asked for is where the ordinates count from.
     (solid,), (bore,) = model.solids, next(g for g in known.holes if g.id == name).holes
     origins = {a.refs[0] for a in draft.document.annotations if a.kind == "ordinate"}
@@ -185,8 +198,24 @@ def test_free_form_is_left_to_the_model_in_one_note():
     assert next(s for s in check.statements if s.id == note.id).parts[0].measured == 1
 
 
-SCATTERED = [(12.0, 14.0), (31.5, 9.2), (44.1, 25.7), (58.3, 12.8), (71.9, 31.4), (88.2, 8.6), (97.7, 22.3), (110.4, 35.9),
-             (18.6, 38.1), (36.8, 47.5), (52.7, 41.2), (66.4, 52.9), (81.3, 45.6), (95.1, 55.3), (112.8, 50.7), (25.9, 58.8)]  # fmt: skip
+SCATTERED = [
+    (12.0, 14.0),
+    (31.5, 9.2),
+    (44.1, 25.7),
+    (58.3, 12.8),
+    (71.9, 31.4),
+    (88.2, 8.6),
+    (97.7, 22.3),
+    (110.4, 35.9),
+    (18.6, 38.1),
+    (36.8, 47.5),
+    (52.7, 41.2),
+    (66.4, 52.9),
+    (81.3, 45.6),
+    (95.1, 55.3),
+    (112.8, 50.7),
+    (25.9, 58.8),
+]
 
 
 @pytest.mark.parametrize("notation", ["symbols", "words"])
@@ -194,8 +223,15 @@ def test_holes_in_no_pattern_stand_in_a_table_and_each_row_is_proven(notation):
     data = recipe(
         block(125, 70, 9),
         {"op": "hole", "at": [[x, y, 9] for x, y in SCATTERED[:9]], "axis": [0, 0, 1], "diameter": 5, "through": True},
-        {"op": "hole", "at": [[x, y, 9] for x, y in SCATTERED[9:]], "axis": [0, 0, 1], "diameter": 6, "depth": 4, "point": 0},
-    )  # fmt: skip
+        {
+            "op": "hole",
+            "at": [[x, y, 9] for x, y in SCATTERED[9:]],
+            "axis": [0, 0, 1],
+            "diameter": 6,
+            "depth": 4,
+            "point": 0,
+        },
+    )
     draft = draft_of(data, views="auto", house=House.read({"notation": notation}))
     check = proved(draft)
     rows = {a.text for a in draft.document.annotations if a.kind == "place"}
@@ -227,8 +263,14 @@ def test_a_part_that_is_full_of_holes_and_bosses_goes_over_several_sheets():
         for j in range(5):
             x, y = 15 + 40 * i + rng.uniform(-4, 4), 12 + 39 * j + rng.uniform(-4, 4)
             w, d = (float(rng.choice(c)) for c in ([12, 16, 20], [10, 14, 18]))
-            steps.append({"op": "extrude", "mode": "add", "distance": float(rng.choice([5, 8])),
-                          "profile": {"plane": "XY", "offset": 12, "outer": {"rect": [round(x, 1), round(y, 1), w, d]}}})  # fmt: skip
+            steps.append(
+                {
+                    "op": "extrude",
+                    "mode": "add",
+                    "distance": float(rng.choice([5, 8])),
+                    "profile": {"plane": "XY", "offset": 12, "outer": {"rect": [round(x, 1), round(y, 1), w, d]}},
+                }
+            )
     draft = draft_of(recipe(*steps), views="auto", size="A3")
     proved(draft)
     pages = draft.document.pages
@@ -250,7 +292,10 @@ def faces_of(solid, wanted):
 @pytest.mark.parametrize("degrees", [0, 24])
 def test_a_frame_that_the_job_names_is_marked_on_the_sheet(degrees):
     built = build_recipe(NAMED)
-    model = read_model(write_step(turned_about(built.shape, np.zeros(3), np.array([0, 0, 1.0]), degrees), built.name, built.unit), "p.step")  # fmt: skip
+    model = read_model(
+        write_step(turned_about(built.shape, np.zeros(3), np.array([0, 0, 1.0]), degrees), built.name, built.unit),
+        "p.step",
+    )
     (solid,) = model.solids
     turned = [np.array([np.cos(a), np.sin(a), 0]) for a in (np.radians(degrees), np.radians(degrees + 90))]
     frame = faces_of(
@@ -296,16 +341,29 @@ def arc(radius, width, start, end):
         return (r * math.cos(math.radians(degrees)), r * math.sin(math.radians(degrees)))
 
     out, inn = radius + width / 2, radius - width / 2
-    return {"path": [["M", *at(inn, start)], ["A", *at(inn, end), inn, "ccw"], ["A", *at(out, end), width / 2, "cw"],
-                     ["A", *at(out, start), out, "cw"], ["A", *at(inn, start), width / 2, "cw"], ["Z"]]}  # fmt: skip
+    return {
+        "path": [
+            ["M", *at(inn, start)],
+            ["A", *at(inn, end), inn, "ccw"],
+            ["A", *at(out, end), width / 2, "cw"],
+            ["A", *at(out, start), out, "cw"],
+            ["A", *at(inn, start), width / 2, "cw"],
+            ["Z"],
+        ]
+    }
 
 
 @settings(max_examples=10, deadline=None)
 @given(st.integers(18, 30), st.integers(5, 10), st.integers(0, 70), st.integers(30, 160), st.booleans())
 def test_a_slot_along_an_arc_is_said_by_radius_sweep_and_start(radius, width, start, sweep, through):
     disc = {"op": "extrude", "profile": {"plane": "XY", "outer": {"circle": [0, 0, 90]}}, "distance": 8}
-    cut = {"op": "extrude", "mode": "cut", "start": -1 if through else 5, "distance": 12,
-           "profile": {"plane": "XY", "outer": arc(radius, width, start, start + sweep)}}  # fmt: skip
+    cut = {
+        "op": "extrude",
+        "mode": "cut",
+        "start": -1 if through else 5,
+        "distance": 12,
+        "profile": {"plane": "XY", "outer": arc(radius, width, start, start + sweep)},
+    }
     draft = draft_of(recipe(disc, cut), views="auto", front="+z")
     proved(draft)
     (note,) = (a for a in draft.document.annotations if a.kind == "arc-slot")
@@ -340,7 +398,11 @@ def test_equal_slots_around_a_centre_share_one_note():
 
 def test_every_row_of_a_table_is_printed_however_many_sheets_it_takes():
     rng = np.random.default_rng(7)
-    at = [[round(8 + 8 * i + rng.uniform(-2, 2), 1), round(8 + 8 * j + rng.uniform(-2, 2), 1), 6] for i in range(14) for j in range(6)]  # fmt: skip
+    at = [
+        [round(8 + 8 * i + rng.uniform(-2, 2), 1), round(8 + 8 * j + rng.uniform(-2, 2), 1), 6]
+        for i in range(14)
+        for j in range(6)
+    ]
     data = recipe(
         block(120, 56, 6),
         {"op": "hole", "at": at[::2], "axis": [0, 0, 1], "diameter": 2, "through": True},

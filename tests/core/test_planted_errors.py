@@ -13,13 +13,35 @@ from tests.conftest import block, draft_of, model_of, recipe
 
 PART = recipe(
     block(90, 60, 20),
-    {"op": "hole", "at": [[15, 15, 20], [75, 15, 20]], "axis": [0, 0, 1], "diameter": 7, "through": True, "counterbore": {"diameter": 12, "depth": 6}},
-    {"op": "hole", "at": [[45, 30, 20]], "axis": [0, 0, 1], "diameter": 10, "depth": 12, "point": 118, "countersink": {"diameter": 16, "angle": 90}},
-    {"op": "extrude", "profile": {"plane": {"origin": [0, 0, 20], "x": [1, 0, 0], "normal": [0, 0, 1]}, "outer": {"slot": [30, 50, 60, 50, 8]}},
-     "distance": -7, "mode": "cut"},
+    {
+        "op": "hole",
+        "at": [[15, 15, 20], [75, 15, 20]],
+        "axis": [0, 0, 1],
+        "diameter": 7,
+        "through": True,
+        "counterbore": {"diameter": 12, "depth": 6},
+    },
+    {
+        "op": "hole",
+        "at": [[45, 30, 20]],
+        "axis": [0, 0, 1],
+        "diameter": 10,
+        "depth": 12,
+        "point": 118,
+        "countersink": {"diameter": 16, "angle": 90},
+    },
+    {
+        "op": "extrude",
+        "profile": {
+            "plane": {"origin": [0, 0, 20], "x": [1, 0, 0], "normal": [0, 0, 1]},
+            "outer": {"slot": [30, 50, 60, 50, 8]},
+        },
+        "distance": -7,
+        "mode": "cut",
+    },
     {"op": "chamfer", "edges": {"near": [[45, 0, 20]]}, "leg": 2},
     {"op": "round", "edges": {"near": [[90, 60, 10]]}, "radius": 6},
-)  # fmt: skip
+)
 
 
 @pytest.fixture(scope="module")
@@ -51,14 +73,25 @@ def test_the_untouched_sheet_is_proven(draft):
 @pytest.mark.parametrize(
     ("kind", "old", "new", "part"),
     [
-        ("hole", "2× ⌀7", "3× ⌀7", "count"), ("hole", "⌀7 ", "⌀7.1 ", "diameter"), ("hole", "⌴⌀12", "⌴⌀12.5", "counterbore-diameter"),
-        ("hole", "↧6", "↧6.2", "counterbore-depth"), ("hole", "⌀10 ↧12", "⌀10 ↧12.4", "depth"), ("hole", "⌀10 ↧12", "⌀10 THRU", "through"),
-        ("hole", "⌵⌀16", "⌵⌀15", "countersink-diameter"), ("hole", "90°", "82°", "countersink-angle"), ("slot", "8 WIDE", "9 WIDE", "width"),
-        ("slot", "30 CENTRES", "38 CENTRES", "centres"), ("slot", "↧7", "↧8", "depth"), ("slot", "↧7", "THRU", "through"),
-        ("chamfer", "2 × 45°", "2.5 × 45°", "leg"), ("chamfer", "45°", "60°", "angle"), ("radius", "R6", "R5", "radius"),
-        ("linear", "90", "91", "length"), ("ordinate", "75", "57", "length"),
+        ("hole", "2× ⌀7", "3× ⌀7", "count"),
+        ("hole", "⌀7 ", "⌀7.1 ", "diameter"),
+        ("hole", "⌴⌀12", "⌴⌀12.5", "counterbore-diameter"),
+        ("hole", "↧6", "↧6.2", "counterbore-depth"),
+        ("hole", "⌀10 ↧12", "⌀10 ↧12.4", "depth"),
+        ("hole", "⌀10 ↧12", "⌀10 THRU", "through"),
+        ("hole", "⌵⌀16", "⌵⌀15", "countersink-diameter"),
+        ("hole", "90°", "82°", "countersink-angle"),
+        ("slot", "8 WIDE", "9 WIDE", "width"),
+        ("slot", "30 CENTRES", "38 CENTRES", "centres"),
+        ("slot", "↧7", "↧8", "depth"),
+        ("slot", "↧7", "THRU", "through"),
+        ("chamfer", "2 × 45°", "2.5 × 45°", "leg"),
+        ("chamfer", "45°", "60°", "angle"),
+        ("radius", "R6", "R5", "radius"),
+        ("linear", "90", "91", "length"),
+        ("ordinate", "75", "57", "length"),
     ],
-)  # fmt: skip
+)
 def test_a_wrong_word_in_a_text_is_caught_in_its_part(draft, kind, old, new, part):
     found = contradicted(draft, swap(kind, old, new))
     assert found, "the change must be seen"

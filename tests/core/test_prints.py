@@ -69,8 +69,14 @@ def picture_in_forms(depth=3):
     writer = PdfWriter(clone_from=PdfReader(io.BytesIO(pdf(1))))
     image = DecodedStreamObject()
     image.set_data(b"\0")
-    image.update({NameObject("/Type"): NameObject("/XObject"), NameObject("/Subtype"): NameObject("/Image"),
-                  NameObject("/Width"): NumberObject(40000), NameObject("/Height"): NumberObject(40000)})  # fmt: skip
+    image.update(
+        {
+            NameObject("/Type"): NameObject("/XObject"),
+            NameObject("/Subtype"): NameObject("/Image"),
+            NameObject("/Width"): NumberObject(40000),
+            NameObject("/Height"): NumberObject(40000),
+        }
+    )
     drawn = writer._add_object(image)
     for _ in range(depth):
         form = DecodedStreamObject()
@@ -105,21 +111,45 @@ def test_pages_and_their_sizes():
 @pytest.mark.parametrize(
     ("make", "name", "words"),
     [
-        (lambda: b"", "a.pdf", "empty"), (lambda: b"hello", "a.pdf", "is none"), (lambda: picture(), "a.pdf", "PNG with the wrong name"),
-        (lambda: pdf(), "a.png", "PDF with the wrong name"), (lambda: pdf(), "a.dwx", "not a PDF, PNG or JPEG"),
-        (lambda: pdf()[:300], "a.pdf", "broken"), (lambda: picture()[:120], "a.png", "broken"), (bomb, "a.png", "60000 × 60000"),
-        (packed_bomb, "a.pdf", "unpacks to more"), (picture_in_forms, "a.pdf", "unpacks to more"), (locked, "a.pdf", "password"), (lambda: pdf(80), "a.pdf", "80 pages"),
+        (lambda: b"", "a.pdf", "empty"),
+        (lambda: b"hello", "a.pdf", "is none"),
+        (lambda: picture(), "a.pdf", "PNG with the wrong name"),
+        (lambda: pdf(), "a.png", "PDF with the wrong name"),
+        (lambda: pdf(), "a.dwx", "not a PDF, PNG or JPEG"),
+        (lambda: pdf()[:300], "a.pdf", "broken"),
+        (lambda: picture()[:120], "a.png", "broken"),
+        (bomb, "a.png", "60000 × 60000"),
+        (packed_bomb, "a.pdf", "unpacks to more"),
+        (picture_in_forms, "a.pdf", "unpacks to more"),
+        (locked, "a.pdf", "password"),
+        (lambda: pdf(80), "a.pdf", "80 pages"),
         (lambda: picture(size=(4, 4)), "a.png", "no print"),
     ],
-    ids=["empty", "text", "png-as-pdf", "pdf-as-png", "suffix", "cut-pdf", "cut-png", "bomb", "packed", "form", "locked", "many", "tiny"],
-)  # fmt: skip
+    ids=[
+        "empty",
+        "text",
+        "png-as-pdf",
+        "pdf-as-png",
+        "suffix",
+        "cut-pdf",
+        "cut-png",
+        "bomb",
+        "packed",
+        "form",
+        "locked",
+        "many",
+        "tiny",
+    ],
+)
 def test_bad_prints_are_refused_in_one_sentence(make, name, words):
     with pytest.raises(BadInput, match=words) as refused:
         inspect_print(make(), name)
     assert "\n" not in str(refused.value)
 
 
-@pytest.mark.parametrize(("size", "limit"), [(40 * 1048576 + 1, 40 * 1048576), (1048576 + 50_000, 1048576), (3_000_000, 1048576)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("size", "limit"), [(40 * 1048576 + 1, 40 * 1048576), (1048576 + 50_000, 1048576), (3_000_000, 1048576)]
+)
 def test_the_limit_is_said_and_never_as_the_size_itself(size, limit):
     with pytest.raises(BadInput, match="the limit is") as refused:
         inspect_print(b"%PDF-" + b" " * (size - 5), "a.pdf", limit)

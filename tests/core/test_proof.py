@@ -117,8 +117,15 @@ def test_a_second_statement_of_one_size_is_redundant(cock, cock_step):
 @settings(max_examples=20, deadline=None)
 @given(st.floats(3, 8), st.floats(3, 9), st.sampled_from([0, 90, 118]), st.floats(1.3, 2), st.floats(0.8, 2))
 def test_the_gauge_agrees_with_the_recipe(diameter, depth, point, share, seat):
-    hole = {"op": "hole", "at": [[20, 15, 20]], "axis": [0, 0, 1], "diameter": diameter, "depth": depth, "point": point,
-            "counterbore": {"diameter": diameter * share, "depth": min(seat, depth / 2)}}  # fmt: skip
+    hole = {
+        "op": "hole",
+        "at": [[20, 15, 20]],
+        "axis": [0, 0, 1],
+        "diameter": diameter,
+        "depth": depth,
+        "point": point,
+        "counterbore": {"diameter": diameter * share, "depth": min(seat, depth / 2)},
+    }
     solid = model_of(recipe(block(40, 30, 20), hole)).solids[0]
     face = min((f for f in solid.faces if f.kind == "cylinder"), key=lambda f: f.radius)
     got = gauge_hole(solid, face.index, np.array([0.0, 0, 1]))
@@ -135,8 +142,15 @@ def test_a_countersink_keeps_its_diameter_between_those_that_cut_into_it(turn, p
     at = [[*(float(c) for c in 40 + k * pitch * way), 12] for k in (-1, 0, 1)]
     part = recipe(
         block(80, 80, 12),
-        {"op": "hole", "at": at, "axis": [0, 0, 1], "diameter": 5.5, "through": True, "countersink": {"diameter": 11, "angle": 90}},
-    )  # fmt: skip
+        {
+            "op": "hole",
+            "at": at,
+            "axis": [0, 0, 1],
+            "diameter": 5.5,
+            "through": True,
+            "countersink": {"diameter": 11, "angle": 90},
+        },
+    )
     model = model_of(part)
     (group,) = recognise(model.solids[0]).holes
     for one in group.holes:

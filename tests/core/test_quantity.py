@@ -10,9 +10,19 @@ from canonis.core.quantity.written import fraction_of, half_last_place, write_an
 
 @pytest.mark.parametrize(
     ("mm", "unit", "text"),
-    [(0.5, "mm", "0.5"), (12.0, "mm", "12"), (12.500, "mm", "12.5"), (12.7, "in", ".500"), (46.0375, "in", "1.8125"),
-     (0.0, "mm", "0"), (0.0, "in", ".000"), (76.2, "in", "3.000"), (-3.25, "mm", "-3.25"), (6.3504, "mm", "6.35")],
-)  # fmt: skip
+    [
+        (0.5, "mm", "0.5"),
+        (12.0, "mm", "12"),
+        (12.500, "mm", "12.5"),
+        (12.7, "in", ".500"),
+        (46.0375, "in", "1.8125"),
+        (0.0, "mm", "0"),
+        (0.0, "in", ".000"),
+        (76.2, "in", "3.000"),
+        (-3.25, "mm", "-3.25"),
+        (6.3504, "mm", "6.35"),
+    ],
+)
 def test_written_forms_follow_the_style(mm, unit, text):
     assert write_length(mm, Unit(unit)) == text
 

@@ -66,8 +66,12 @@ def test_overall_sizes_are_stated_once_each(made):
 def test_holes_are_those_of_the_recipe_and_each_is_noted_and_counted(made):
     recipe, draft, _ = made
     scale = 25.4 if recipe["unit"] == "in" else 1.0
-    wanted = sorted((round(s["diameter"] * scale, 4), round(x * scale, 4), round(y * scale, 4))
-                    for s in recipe["steps"] if s["op"] == "hole" for x, y, _ in s["at"])  # fmt: skip
+    wanted = sorted(
+        (round(s["diameter"] * scale, 4), round(x * scale, 4), round(y * scale, 4))
+        for s in recipe["steps"]
+        if s["op"] == "hole"
+        for x, y, _ in s["at"]
+    )
     found = draft.features[0].holes
     got = sorted(
         (round(h.diameter, 4), round(float(h.start[0]), 4), round(float(h.start[1]), 4)) for g in found for h in g.holes

@@ -28,7 +28,11 @@ def source():
 
 def test_every_line_keeps_its_place_its_rev_and_says_what_it_means(source):
     read = read_stored(source, spec(source))
-    assert [(x["id"], x["rev"], x["text"]) for x in read["lines"]] == [("a-1", 1, "96"), ("a-2", 1, "4x ⌀6.6 THRU"), ("a-3", 1, "⌀20 PCF")]  # fmt: skip
+    assert [(x["id"], x["rev"], x["text"]) for x in read["lines"]] == [
+        ("a-1", 1, "96"),
+        ("a-2", 1, "4x ⌀6.6 THRU"),
+        ("a-3", 1, "⌀20 PCF"),
+    ]
     assert read["lines"][1]["words"].startswith("four holes") and read["lines"][2]["error"]["column"] == 5
     assert read["readiness"][0].startswith("1 line not read") and read["fault"] == ""
 
@@ -48,7 +52,9 @@ def test_a_tolerance_block_that_no_longer_fits_shows_the_list_with_the_reason(so
     assert read["readiness"] == [read["fault"]] and not read["findings"]
 
 
-@pytest.mark.parametrize(("text", "value"), [("#1 + 4", 100), ("rest", 76), ("W1 / 2", 38), ("3/8 in", 9.525), ("sqrt(3^2 + 4^2)", 5)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "value"), [("#1 + 4", 100), ("rest", 76), ("W1 / 2", 38), ("3/8 in", 9.525), ("sqrt(3^2 + 4^2)", 5)]
+)
 def test_expressions_may_name_lines_and_workings(source, text, value):
     assert work_out_in(spec(source), text)["value"] == pytest.approx(value)
 

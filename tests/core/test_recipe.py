@@ -65,12 +65,17 @@ def test_expressions_and_characteristics():
 
 @pytest.mark.parametrize(
     ("step", "word"),
-    [({"op": "loft"}, "profiles"), ({"op": "extrude", "profile": {"outer": {"rect": [0, 0, 1, 1]}}}, "distance"), ({"op": "extrude"}, "profile"),
-     ({"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 500}, "500"), ({"op": "row", "steps": ["nope"]}, "nope"),
-     ({"op": "hole", "at": [[1, 1]], "axis": [0, 0, 1], "diameter": 1, "depth": 1}, "three numbers"),
-     ({"op": "hole", "at": 5, "axis": [0, 0, 1], "diameter": 1, "depth": 1}, "wrong form"),
-     ({"op": "extrude", "profile": {"outer": {"rect": [0, 0, 1]}}, "distance": 1}, "profile")],
-)  # fmt: skip
+    [
+        ({"op": "loft"}, "profiles"),
+        ({"op": "extrude", "profile": {"outer": {"rect": [0, 0, 1, 1]}}}, "distance"),
+        ({"op": "extrude"}, "profile"),
+        ({"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 500}, "500"),
+        ({"op": "row", "steps": ["nope"]}, "nope"),
+        ({"op": "hole", "at": [[1, 1]], "axis": [0, 0, 1], "diameter": 1, "depth": 1}, "three numbers"),
+        ({"op": "hole", "at": 5, "axis": [0, 0, 1], "diameter": 1, "depth": 1}, "wrong form"),
+        ({"op": "extrude", "profile": {"outer": {"rect": [0, 0, 1]}}, "distance": 1}, "profile"),
+    ],
+)
 def test_errors_name_the_step_and_the_reason(step, word):
     with pytest.raises(BadInput, match=word) as fault:
         build_recipe(recipe(block(10, 10, 10), {"name": "the bad one", **step}))

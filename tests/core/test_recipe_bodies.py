@@ -48,12 +48,24 @@ def test_draft_step_leans_named_faces_about_the_neutral_plane():
 
 
 def test_extrude_to_a_flat_face_and_to_a_bore():
-    post = {"op": "extrude", "profile": {"plane": {"origin": [0, 0, 30], "x": [1, 0, 0], "normal": [0, 0, 1]},
-                                        "outer": {"circle": [20, 15, 10]}}, "to": {"normal": [0, 0, 1], "at": 10}}  # fmt: skip
+    post = {
+        "op": "extrude",
+        "profile": {
+            "plane": {"origin": [0, 0, 30], "x": [1, 0, 0], "normal": [0, 0, 1]},
+            "outer": {"circle": [20, 15, 10]},
+        },
+        "to": {"normal": [0, 0, 1], "at": 10},
+    }
     assert last(block(40, 30, 10), post)["volume_mm3"] == pytest.approx(12000 + math.pi * 25 * 20, rel=1e-9)
     rod = {"op": "extrude", "profile": {"plane": "XY", "outer": {"circle": [0, 0, 20]}}, "symmetric": 40}
-    arm = {"op": "extrude", "profile": {"plane": {"origin": [30, 0, 0], "x": [0, 1, 0], "normal": [1, 0, 0]},
-                                        "outer": {"centre-rect": [0, 0, 6, 6]}}, "to": {"near": [[10, 0, 0]]}}  # fmt: skip
+    arm = {
+        "op": "extrude",
+        "profile": {
+            "plane": {"origin": [30, 0, 0], "x": [0, 1, 0], "normal": [1, 0, 0]},
+            "outer": {"centre-rect": [0, 0, 6, 6]},
+        },
+        "to": {"near": [[10, 0, 0]]},
+    }
     # Between x = sqrt(100 − y²) and x = 30, over |y| ≤ 3, 6 high.
     under = 3 * math.sqrt(91) + 100 * math.asin(0.3)
     assert last(rod, arm)["volume_mm3"] == pytest.approx(math.pi * 100 * 40 + 6 * (30 * 6 - under), rel=1e-7)
@@ -92,8 +104,12 @@ def test_a_rib_fills_the_corner_under_its_line():
         block(40, 30, 5),
         {"op": "extrude", "profile": {"plane": "XY", "outer": {"rect": [0, 0, 5, 30]}}, "distance": 40},
     )
-    rib = {"op": "rib", "profile": {"plane": {"origin": [0, 15, 0], "x": [1, 0, 0], "normal": [0, -1, 0]},
-                                    "line": [[5, 30], [30, 5]]}, "thickness": 4, "direction": [-0.6, 0, -0.8]}  # fmt: skip
+    rib = {
+        "op": "rib",
+        "profile": {"plane": {"origin": [0, 15, 0], "x": [1, 0, 0], "normal": [0, -1, 0]}, "line": [[5, 30], [30, 5]]},
+        "thickness": 4,
+        "direction": [-0.6, 0, -0.8],
+    }
     bare = last(foot, wall)["volume_mm3"]
     assert last(foot, wall, rib)["volume_mm3"] - bare == pytest.approx(25 * 25 / 2 * 4, rel=1e-9)
 
@@ -113,16 +129,49 @@ def test_polygons_across_flats_and_across_corners():
 @pytest.mark.parametrize(
     ("step", "reason"),
     [
-        ({"op": "extrude", "profile": {"plane": "XY", "outer": {"regular": {"centre": [0, 0], "sides": 6}}}, "distance": 1}, "across-flats or across-corners"),
+        (
+            {
+                "op": "extrude",
+                "profile": {"plane": "XY", "outer": {"regular": {"centre": [0, 0], "sides": 6}}},
+                "distance": 1,
+            },
+            "across-flats or across-corners",
+        ),
         ({"op": "shell", "open": {"normal": [0, 0, 1]}, "thickness": 0}, "thickness must be positive"),
         ({"op": "shell", "open": {"normal": [0, 0, 1]}, "thickness": 25}, "shell of 25"),
-        ({"op": "draft", "faces": {"normal": [0.6, 0.8, 0]}, "angle": 3, "direction": [0, 0, 1], "neutral": [0, 0, 0]}, "finds no face"),
+        (
+            {
+                "op": "draft",
+                "faces": {"normal": [0.6, 0.8, 0]},
+                "angle": 3,
+                "direction": [0, 0, 1],
+                "neutral": [0, 0, 0],
+            },
+            "finds no face",
+        ),
         ({"op": "loft", "profiles": [{"plane": "XY", "outer": {"circle": [0, 0, 5]}}]}, "at least two profiles"),
-        ({"op": "extrude", "profile": {"plane": "XY", "outer": {"circle": [0, 0, 5]}}, "to": {"normal": [1, 0, 0]}}, "never met"),
-        ({"op": "sweep", "profile": {"plane": "XY", "outer": {"circle": [0, 0, 5]}}, "path": {"helix": {"axis": {"point": [0, 0, 0], "direction": [1, 0, 0]}, "pitch": 0, "turns": 3, "diameter": 20}}}, "axis"),
+        (
+            {"op": "extrude", "profile": {"plane": "XY", "outer": {"circle": [0, 0, 5]}}, "to": {"normal": [1, 0, 0]}},
+            "never met",
+        ),
+        (
+            {
+                "op": "sweep",
+                "profile": {"plane": "XY", "outer": {"circle": [0, 0, 5]}},
+                "path": {
+                    "helix": {
+                        "axis": {"point": [0, 0, 0], "direction": [1, 0, 0]},
+                        "pitch": 0,
+                        "turns": 3,
+                        "diameter": 20,
+                    }
+                },
+            },
+            "axis",
+        ),
         ({"op": "melt"}, "is not a step; there are extrude"),
     ],
-)  # fmt: skip
+)
 def test_wrong_steps_say_what_is_wrong(step, reason):
     with pytest.raises(BadInput, match=reason) as fault:
         last(block(40, 30, 20), step)

@@ -31,15 +31,19 @@ def prism(outer, distance=10, **more):
 @pytest.mark.parametrize(
     ("outer", "area"),
     [
-        ({"rect": [1, 2, 30, 20]}, 600), ({"centre-rect": [0, 0, 30, 20]}, 600), ({"circle": [5, 5, 20]}, 100 * math.pi),
-        ({"polygon": [[0, 0], [30, 0], [0, 40]]}, 600), ({"regular": {"centre": [0, 0], "sides": 6, "across-flats": 20}}, 200 * math.sqrt(3)),
-        ({"regular": {"centre": [3, 4], "sides": 4, "across-flats": 20}}, 400), ({"slot": [0, 0, 30, 0, 8]}, 240 + 16 * math.pi),
+        ({"rect": [1, 2, 30, 20]}, 600),
+        ({"centre-rect": [0, 0, 30, 20]}, 600),
+        ({"circle": [5, 5, 20]}, 100 * math.pi),
+        ({"polygon": [[0, 0], [30, 0], [0, 40]]}, 600),
+        ({"regular": {"centre": [0, 0], "sides": 6, "across-flats": 20}}, 200 * math.sqrt(3)),
+        ({"regular": {"centre": [3, 4], "sides": 4, "across-flats": 20}}, 400),
+        ({"slot": [0, 0, 30, 0, 8]}, 240 + 16 * math.pi),
         ({"slot": [0, 0, 0, 30, 8]}, 240 + 16 * math.pi),
         ({"path": [["M", 0, 0], ["L", 20, 0], ["A", 20, 10, 5, "ccw"], ["L", 0, 10], ["Z"]]}, 200 + 12.5 * math.pi),
         ({"path": [["M", 0, 0], ["L", 20, 0], ["A", 20, 10, 5, "cw"], ["L", 0, 10], ["Z"]]}, 200 - 12.5 * math.pi),
     ],
     ids=["rect", "centre-rect", "circle", "triangle", "hexagon", "square", "slot-x", "slot-y", "path-out", "path-in"],
-)  # fmt: skip
+)
 def test_profiles_have_their_area(outer, area):
     assert volume(prism(outer)) == pytest.approx(area * 10, rel=1e-9)
 
@@ -57,8 +61,14 @@ def test_planes_turn_nothing_but_the_place(plane):
 
 @pytest.mark.parametrize(
     ("how", "low", "high"),
-    [({"distance": 10}, 0, 10), ({"distance": -10}, -10, 0), ({"both": [4, 6]}, -6, 4), ({"symmetric": 10}, -5, 5), ({"distance": 10, "start": 3}, 3, 13)],
-)  # fmt: skip
+    [
+        ({"distance": 10}, 0, 10),
+        ({"distance": -10}, -10, 0),
+        ({"both": [4, 6]}, -6, 4),
+        ({"symmetric": 10}, -5, 5),
+        ({"distance": 10, "start": 3}, 3, 13),
+    ],
+)
 def test_extrude_reaches_where_it_says(how, low, high):
     step = {"op": "extrude", "profile": {"plane": "XY", "outer": {"rect": [0, 0, 10, 10]}}, **how}
     made = ledger(step)[-1]
@@ -69,8 +79,12 @@ def test_extrude_reaches_where_it_says(how, low, high):
 
 @pytest.mark.parametrize("angle", [360, 180, 90, 30])
 def test_revolve_is_the_theorem_of_the_centroid(angle):
-    turned = {"op": "revolve", "axis": {"point": [0, 0, 0], "direction": [0, 1, 0]}, "angle": angle,
-              "profile": {"plane": "XY", "outer": {"rect": [10, 0, 6, 8]}}}  # fmt: skip
+    turned = {
+        "op": "revolve",
+        "axis": {"point": [0, 0, 0], "direction": [0, 1, 0]},
+        "angle": angle,
+        "profile": {"plane": "XY", "outer": {"rect": [10, 0, 6, 8]}},
+    }
     assert volume(turned) == pytest.approx(48 * 13 * math.radians(angle), rel=1e-9)
 
 
@@ -137,10 +151,16 @@ def test_chamfers_take_a_triangle(legs, gone):
 
 @pytest.mark.parametrize(
     ("selector", "count"),
-    [({"parallel": [0, 0, 1]}, 4), ({"near": [[20, 0, 20]]}, 1), ({"near": [[20, 0, 20], [20, 30, 20]]}, 2), ({"on": {"normal": [0, 0, 1], "at": 20}}, 4),
-     ({"all": [{"on": {"normal": [0, 0, 1], "at": 20}}, {"parallel": [1, 0, 0]}]}, 2), ({"any": [{"near": [[20, 0, 20]]}, {"near": [[20, 30, 0]]}]}, 2),
-     ({"all": [{"parallel": [0, 0, 1]}, {"not": {"near": [[0, 0, 10]]}}]}, 3)],
-)  # fmt: skip
+    [
+        ({"parallel": [0, 0, 1]}, 4),
+        ({"near": [[20, 0, 20]]}, 1),
+        ({"near": [[20, 0, 20], [20, 30, 20]]}, 2),
+        ({"on": {"normal": [0, 0, 1], "at": 20}}, 4),
+        ({"all": [{"on": {"normal": [0, 0, 1], "at": 20}}, {"parallel": [1, 0, 0]}]}, 2),
+        ({"any": [{"near": [[20, 0, 20]]}, {"near": [[20, 30, 0]]}]}, 2),
+        ({"all": [{"parallel": [0, 0, 1]}, {"not": {"near": [[0, 0, 10]]}}]}, 3),
+    ],
+)
 def test_selectors_find_their_edges(selector, count):
     bevel = {"op": "chamfer", "edges": selector, "leg": 0.001}
     # A chamfer too small to matter for the corners: each edge adds a face.
@@ -155,13 +175,20 @@ def test_inch_recipes_are_exact():
 @pytest.mark.parametrize(
     ("step", "words"),
     [
-        ({"op": "bend"}, "not a step"), ({"op": "extrude"}, "missing"), (prism({"rect": [0, 0, 0, 10]}), "Step"), (prism({"rect": [0, 0, 10, 10]}, 0), "zero"),
-        (prism({"circle": [0, 0, -5]}), "Step"), (prism({"blob": 1}), "Step"), ({"op": "hole", "at": [[0, 0, 0]], "axis": [0, 0, 0], "diameter": 5, "depth": 3}, "direction"),
+        ({"op": "bend"}, "not a step"),
+        ({"op": "extrude"}, "missing"),
+        (prism({"rect": [0, 0, 0, 10]}), "Step"),
+        (prism({"rect": [0, 0, 10, 10]}, 0), "zero"),
+        (prism({"circle": [0, 0, -5]}), "Step"),
+        (prism({"blob": 1}), "Step"),
+        ({"op": "hole", "at": [[0, 0, 0]], "axis": [0, 0, 0], "diameter": 5, "depth": 3}, "direction"),
         ({"op": "row", "steps": ["nowhere"], "direction": [1, 0, 0], "pitch": 5, "count": 2}, "nowhere"),
-        ({"op": "round", "edges": {"near": [[0, 0, 0]]}, "radius": 500}, "Step"), (prism({"rect": [0, 0, "ten", 10]}), "expression"),
-        (prism({"rect": [0, 0, "1/0", 10]}), "expression"), (prism({"rect": [0, 0, "#99", 10]}), "#99"),
+        ({"op": "round", "edges": {"near": [[0, 0, 0]]}, "radius": 500}, "Step"),
+        (prism({"rect": [0, 0, "ten", 10]}), "expression"),
+        (prism({"rect": [0, 0, "1/0", 10]}), "expression"),
+        (prism({"rect": [0, 0, "#99", 10]}), "#99"),
     ],
-)  # fmt: skip
+)
 def test_errors_name_the_step(step, words):
     with pytest.raises(BadInput, match=words) as refused:
         build_recipe(recipe(block(40, 30, 20), step))

@@ -46,9 +46,10 @@ def test_an_ordinate_of_a_flat_face_points_at_a_line_of_that_face(seed):
         read_model(write_step(built.shape, built.name, built.unit), "part.step"), DraftWish(views="auto")
     )
     marks = [
-        a for a in draft.document.annotations
+        a
+        for a in draft.document.annotations
         if isinstance(a, Ordinate) and a.refs[0] != a.refs[1] and a.refs[1].startswith("plane")
-    ]  # fmt: skip
+    ]
     assert marks and all(_shown(draft.scene, a) for a in marks)
     check = check_sheet(draft.document, draft.scene.solids)
     assert check.complete["ok"] and {s.state for s in check.statements} <= {"proven", "reference"}

@@ -23,7 +23,7 @@ PLATE = recipe(
     block(90, 60, 20),
     {"op": "hole", "at": [[20, 15, 20], [65, 15, 20]], "axis": [0, 0, 1], "diameter": 8, "through": True},
     {"op": "hole", "at": [[40, 42, 20]], "axis": [0, 0, 1], "diameter": 6.8, "depth": 16, "point": 118},
-)  # fmt: skip
+)
 
 
 def sheet(data, *lines, **header):
@@ -111,7 +111,7 @@ def test_a_distance_of_holes_stands_where_they_are_seen_from_the_end(cock_step, 
 DRILLED = recipe(
     block(60, 40, 20),
     {"op": "hole", "at": [[20, 20, 20], [45, 20, 20]], "axis": [0, 0, 1], "diameter": 6.8, "depth": 16, "point": 118},
-)  # fmt: skip
+)
 
 
 @pytest.mark.parametrize(
@@ -138,10 +138,17 @@ def test_a_thread_on_a_hole_of_its_own_size_has_no_drill():
 def test_a_hole_through_one_wall_of_a_frame_is_thru():
     data = recipe(
         block(60, 40, 30),
-        {"op": "extrude", "mode": "cut", "distance": 42, "profile": {
-            "plane": {"origin": [0, -1, 0], "x": [1, 0, 0], "normal": [0, 1, 0]}, "outer": {"rect": [10, -20, 40, 12]}}},
+        {
+            "op": "extrude",
+            "mode": "cut",
+            "distance": 42,
+            "profile": {
+                "plane": {"origin": [0, -1, 0], "x": [1, 0, 0], "normal": [0, 1, 0]},
+                "outer": {"rect": [10, -20, 40, 12]},
+            },
+        },
         {"op": "hole", "at": [[30, 20, 30]], "axis": [0, 0, 1], "diameter": 8, "depth": 10, "point": 0},
-    )  # fmt: skip
+    )
     lines = ("60", "40", "30", "⌀8 THRU", "30", "20")
     # A hole through one wall of a frame: to the next face it is through.
     for rule in ("wall", "next"):
@@ -163,7 +170,7 @@ def test_one_datum_keeps_the_places_that_the_sheet_counts_from():
 def test_masses_are_compared_after_every_step_or_at_the_end(rule, count):
     spec = read_specification(
         f"unit: mm\nmass-check: {rule}\n[characteristics]\n1 | | 90\n[checkpoints]\nstep | block\nmass | 1\n\nstep | finished\nmass | 2\n"
-    )  # fmt: skip
+    )
     assert [c.step for c in spec.weighed] == [c.step for c in spec.checkpoints][-count:]
 
 
@@ -173,12 +180,20 @@ def test_masses_are_compared_after_every_step_or_at_the_end(rule, count):
         ("bore with a groove", ("⌀20 H7 THRU", "GROOVE 4 WIDE × ⌀26 ±0.2", "⌀50", "40"), "GROOVE 4 × ⌀26 ±0.2"),
         ("round groove", ("⌀30", "40", "GROOVE R2.0 × ⌀26 ±0.1"), "GROOVE R2.0 × ⌀26 ±0.1"),
         ("round groove in a face", ("⌀60", "30", "GROOVE R2 × ⌀40 1.5 ±0.1 DEEP"), "GROOVE R2 × ⌀40 ↧1.5 ±0.1"),
-        ("ring with one missing", ("⌀80", "10", "7x ⌀6 THRU ON ⌀60 ±0.1 PCD 45° ±0.5° APART"), "⌀60 ±0.1 PCD 45° ±0.5° APART START 180°"),
-        ("holes on an arc", ("⌀80", "10", "4x ⌀6 THRU ON ⌀60.0 PCD 15° APART START 20°"), "⌀60.0 PCD 15° APART START 20°"),
+        (
+            "ring with one missing",
+            ("⌀80", "10", "7x ⌀6 THRU ON ⌀60 ±0.1 PCD 45° ±0.5° APART"),
+            "⌀60 ±0.1 PCD 45° ±0.5° APART START 180°",
+        ),
+        (
+            "holes on an arc",
+            ("⌀80", "10", "4x ⌀6 THRU ON ⌀60.0 PCD 15° APART START 20°"),
+            "⌀60.0 PCD 15° APART START 20°",
+        ),
         ("two-start thread", ("M20×Ph5P2.5", "40"), "M20×Ph5P2.5 24 LONG"),
         ("left-hand thread", ("M20x2.5 LH", "40"), "M20x2.5 LH 21.5 LONG"),
     ],
-)  # fmt: skip
+)
 def test_grooves_rings_and_threads_in_the_words_of_the_source(part, lines, said):
     texts, check = sheet(recipe(*PARTS[part][0]), *lines)
     assert said in texts

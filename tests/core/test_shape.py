@@ -24,24 +24,42 @@ from tests.core.known_parts import PARTS as KNOWN
 THRU = {"axis": [0, 0, 1], "through": True}
 PLATE = recipe(
     block(80, 50, 12),
-    {"op": "hole", "at": [[12, 10, 12], [60, 14, 12]], "diameter": 6.6, **THRU, "counterbore": {"diameter": 11, "depth": 6.5}},
+    {
+        "op": "hole",
+        "at": [[12, 10, 12], [60, 14, 12]],
+        "diameter": 6.6,
+        **THRU,
+        "counterbore": {"diameter": 11, "depth": 6.5},
+    },
     {"op": "hole", "at": [[30, 30, 12]], "axis": [0, 0, 1], "diameter": 8, "depth": 7, "point": 118},
     {"op": "hole", "at": [[48, 35, 12]], "diameter": 5, **THRU, "countersink": {"diameter": 10, "angle": 90}},
-)  # fmt: skip
+)
 STEPPED = recipe(
-    {"op": "revolve", "profile": {"plane": "XZ", "outer": {"polygon": [[0, 0], [20, 0], [20, 18], [14, 18], [14, 40], [9, 40], [9, 55], [0, 55]]}},
-     "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}, "angle": 360},
-)  # fmt: skip
+    {
+        "op": "revolve",
+        "profile": {
+            "plane": "XZ",
+            "outer": {"polygon": [[0, 0], [20, 0], [20, 18], [14, 18], [14, 40], [9, 40], [9, 55], [0, 55]]},
+        },
+        "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+        "angle": 360,
+    },
+)
 LEVER = recipe(
     block(60, 40, 10),
     {"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 6},
-    {"op": "extrude", "profile": {"plane": "XY", "outer": {"slot": [20, 20, 38, 20, 9]}}, "distance": 10, "mode": "cut"},
-)  # fmt: skip
+    {
+        "op": "extrude",
+        "profile": {"plane": "XY", "outer": {"slot": [20, 20, 38, 20, 9]}},
+        "distance": 10,
+        "mode": "cut",
+    },
+)
 STEP_BLOCK = recipe(
     block(70, 40, 30),
     {"op": "extrude", "profile": {"plane": "XZ", "outer": {"rect": [0, 18, 25, 12]}}, "distance": -40, "mode": "cut"},
     {"op": "chamfer", "edges": {"near": [[70, 20, 30]]}, "legs": [4, 3]},
-)  # fmt: skip
+)
 DOVETAILS = {name: recipe(*KNOWN[f"dovetail {name}"][0]) for name in ("slot", "tongue")}
 PARTS = {**DOVETAILS, "plate": PLATE, "stepped": STEPPED, "lever": LEVER, "step block": STEP_BLOCK}
 
@@ -86,14 +104,26 @@ def test_a_part_that_lies_askew_in_its_file_has_its_own_frame():
 
 
 def test_the_unknowns_of_a_hole_are_its_axis_radius_and_floor():
-    plain, drilled = shape_of(recipe(block(80, 50, 12))), shape_of(recipe(block(80, 50, 12), {"op": "hole", "at": [[30, 20, 12]], "axis": [0, 0, 1], "diameter": 8, "depth": 5}))  # fmt: skip
+    plain, drilled = (
+        shape_of(recipe(block(80, 50, 12))),
+        shape_of(
+            recipe(
+                block(80, 50, 12), {"op": "hole", "at": [[30, 20, 12]], "axis": [0, 0, 1], "diameter": 8, "depth": 5}
+            )
+        ),
+    )
     more = [u for u in drilled.unknowns if u.holder in ("axis", "floor") or u.kind == "radius"]
     assert len(drilled.unknowns) == len(plain.unknowns) + 4
     assert sorted(round(u.value, 6) for u in more) == [4, 7, 20, 30]
 
 
 def test_equal_radii_and_depths_are_not_merged():
-    shape = shape_of(recipe(block(80, 50, 12), {"op": "hole", "at": [[20, 20, 12], [60, 20, 12]], "axis": [0, 0, 1], "diameter": 8, "depth": 5}))  # fmt: skip
+    shape = shape_of(
+        recipe(
+            block(80, 50, 12),
+            {"op": "hole", "at": [[20, 20, 12], [60, 20, 12]], "axis": [0, 0, 1], "diameter": 8, "depth": 5},
+        )
+    )
     assert sum(u.kind == "radius" for u in shape.unknowns) == 2
     assert sum(u.holder == "floor" for u in shape.unknowns) == 2
 

@@ -94,9 +94,15 @@ def test_a_callout_is_written_plainly_and_read_again():
 
 @pytest.mark.parametrize(
     ("text", "form"),
-    [("6 wide by 20 slot thru", "SLOT"), ("keyway six wide", "KEYWAY"), ("⌀6 ↧ ⌴11", "⌴"), ("spline z=6 23 26", "SPLINE"),
-     ("hex bar 19 af", "HEX 19 AF"), ("grid of 3 and 4", "GRID")],
-)  # fmt: skip
+    [
+        ("6 wide by 20 slot thru", "SLOT"),
+        ("keyway six wide", "KEYWAY"),
+        ("⌀6 ↧ ⌴11", "⌴"),
+        ("spline z=6 23 26", "SPLINE"),
+        ("hex bar 19 af", "HEX 19 AF"),
+        ("grid of 3 and 4", "GRID"),
+    ],
+)
 def test_an_unread_line_names_the_nearest_form(text, form):
     read = read_line(text, MM)
     assert read.error is not None and form in read.error.message
@@ -112,12 +118,22 @@ def test_a_misspelt_size_is_no_note(text):
 
 @pytest.mark.parametrize(
     ("text", "lower", "upper", "origin"),
-    [("12 ±.1", "11.9", "12.1", "own"), ("12 +0.2 -0.1", "11.9", "12.2", "own"), ("12 +.2/-.1", "11.9", "12.2", "own"),
-     ("12 -.1 +.2", "11.9", "12.2", "own"), ("12.2/11.9", "11.9", "12.2", "own"), ("11.9/12.2", "11.9", "12.2", "own"),
-     ("⌀12 +/-.05", "11.95", "12.05", "own"), ("20 H7", "20", "20.021", "fit"), ("⌀25 g6", "24.980", "24.993", "fit"),
-     ("⌀50 js6", "49.992", "50.008", "fit"), ("⌀20 P7", "19.965", "19.986", "fit"), ("30° ±30'", "29.5", "30.5", "own"),
-     ("1 ±.005 in", "25.273", "25.527", "own")],
-)  # fmt: skip
+    [
+        ("12 ±.1", "11.9", "12.1", "own"),
+        ("12 +0.2 -0.1", "11.9", "12.2", "own"),
+        ("12 +.2/-.1", "11.9", "12.2", "own"),
+        ("12 -.1 +.2", "11.9", "12.2", "own"),
+        ("12.2/11.9", "11.9", "12.2", "own"),
+        ("11.9/12.2", "11.9", "12.2", "own"),
+        ("⌀12 +/-.05", "11.95", "12.05", "own"),
+        ("20 H7", "20", "20.021", "fit"),
+        ("⌀25 g6", "24.980", "24.993", "fit"),
+        ("⌀50 js6", "49.992", "50.008", "fit"),
+        ("⌀20 P7", "19.965", "19.986", "fit"),
+        ("30° ±30'", "29.5", "30.5", "own"),
+        ("1 ±.005 in", "25.273", "25.527", "own"),
+    ],
+)
 def test_own_tolerances(text, lower, upper, origin):
     part = read_line(text, MM).parts[0]
     assert (part.lower, part.upper, part.tolerance) == (F(lower), F(upper), origin)
@@ -131,11 +147,31 @@ def test_one_sided_limits():
 #: Limits in µm from the tables of ISO 286-2.
 @pytest.mark.parametrize(
     ("code", "size", "low", "high"),
-    [("H7", 10, 0, 15), ("H8", 60, 0, 46), ("H11", 120, 0, 220), ("h6", 18, -11, 0), ("f7", 30, -41, -20), ("k6", 40, 2, 18),
-     ("m6", 30, 8, 21), ("n6", 100, 23, 45), ("p6", 20, 22, 35), ("r6", 70, 43, 62), ("s6", 70, 59, 78), ("K7", 20, -15, 6),
-     ("N7", 50, -33, -8), ("P7", 20, -35, -14), ("M7", 20, -21, 0), ("JS7", 20, -10.5, 10.5), ("D10", 30, 65, 149), ("N9", 20, -52, 0),
-     ("e8", 50, -89, -50), ("c11", 40, -280, -120), ("F8", 25, 20, 53), ("G6", 25, 7, 20)],
-)  # fmt: skip
+    [
+        ("H7", 10, 0, 15),
+        ("H8", 60, 0, 46),
+        ("H11", 120, 0, 220),
+        ("h6", 18, -11, 0),
+        ("f7", 30, -41, -20),
+        ("k6", 40, 2, 18),
+        ("m6", 30, 8, 21),
+        ("n6", 100, 23, 45),
+        ("p6", 20, 22, 35),
+        ("r6", 70, 43, 62),
+        ("s6", 70, 59, 78),
+        ("K7", 20, -15, 6),
+        ("N7", 50, -33, -8),
+        ("P7", 20, -35, -14),
+        ("M7", 20, -21, 0),
+        ("JS7", 20, -10.5, 10.5),
+        ("D10", 30, 65, 149),
+        ("N9", 20, -52, 0),
+        ("e8", 50, -89, -50),
+        ("c11", 40, -280, -120),
+        ("F8", 25, 20, 53),
+        ("G6", 25, 7, 20),
+    ],
+)
 def test_fits_are_those_of_the_standard(code, size, low, high):
     lower, upper = fit_limits(code, F(size))
     assert ((lower - size) * 1000, (upper - size) * 1000) == (F(low), F(high))
@@ -192,9 +228,16 @@ def test_general_tolerances():
 
 @pytest.mark.parametrize(
     ("text", "column", "hint"),
-    [("4x ⌀6.6 thr", 9, "THRU"), ("4x ⌀6.6 THRU cboer 11 6.5 deep", 14, "CBORE"), ("⌀20 PCF", 5, "PCD"), ("12 ±", 5, "too early"),
-     ("bore: ⌀6.6 thr", 12, "THRU"), ("slto 8 x 20", 1, "SLOT"), ("⌀6.6 THRU ⌴⌀11", 15, "too early")],
-)  # fmt: skip
+    [
+        ("4x ⌀6.6 thr", 9, "THRU"),
+        ("4x ⌀6.6 THRU cboer 11 6.5 deep", 14, "CBORE"),
+        ("⌀20 PCF", 5, "PCD"),
+        ("12 ±", 5, "too early"),
+        ("bore: ⌀6.6 thr", 12, "THRU"),
+        ("slto 8 x 20", 1, "SLOT"),
+        ("⌀6.6 THRU ⌴⌀11", 15, "too early"),
+    ],
+)
 def test_errors_stand_at_the_character_with_a_suggestion(text, column, hint):
     error = read_line(text, MM).error
     assert error is not None and error.column == column and hint in error.message
@@ -212,8 +255,24 @@ def test_any_text_is_read_or_explained(text):
 sizes = st.integers(1, 40000).map(lambda n: F(n, 1000)) | st.builds(
     F, st.integers(1, 4000), st.sampled_from([2, 4, 8, 16, 32, 64])
 )
-FORMS = ("{}", "⌀{}", "R{}", "4x ⌀{} THRU", "⌀{} ↧{}", "SLOT {} WIDE {} CENTRES", "{} ±{}", "HEX {} AF", "GROOVE {} x ⌀{}", "{} × 45°",
-         "KEYWAY {} x {}", "WALL {}", "5x PITCH {}", "⌀{} THRU EQ SP ON ⌀{} PCD", "{} REF", "ledge: {} from top")  # fmt: skip
+FORMS = (
+    "{}",
+    "⌀{}",
+    "R{}",
+    "4x ⌀{} THRU",
+    "⌀{} ↧{}",
+    "SLOT {} WIDE {} CENTRES",
+    "{} ±{}",
+    "HEX {} AF",
+    "GROOVE {} x ⌀{}",
+    "{} × 45°",
+    "KEYWAY {} x {}",
+    "WALL {}",
+    "5x PITCH {}",
+    "⌀{} THRU EQ SP ON ⌀{} PCD",
+    "{} REF",
+    "ledge: {} from top",
+)
 
 
 def written(size):
@@ -245,9 +304,18 @@ def test_units_and_fractions_are_exact_both_ways(size):
 
 @pytest.mark.parametrize(
     ("text", "offer"),
-    [("4x ⌀6.6 T", "THRU"), ("4x ⌀6.6 THRU c", "⌴⌀"), ("⌀20 P", "PCD"), ("4x ⌀3 THRU EQ S", "EQ SP"), ("SLOT 8 W", "WIDE"),
-     ("KEYW", "KEYWAY"), ("⌀20 H", "H7"), ("clea", "CLEARANCE"), ("wall: 3 wa", "WALL")],
-)  # fmt: skip
+    [
+        ("4x ⌀6.6 T", "THRU"),
+        ("4x ⌀6.6 THRU c", "⌴⌀"),
+        ("⌀20 P", "PCD"),
+        ("4x ⌀3 THRU EQ S", "EQ SP"),
+        ("SLOT 8 W", "WIDE"),
+        ("KEYW", "KEYWAY"),
+        ("⌀20 H", "H7"),
+        ("clea", "CLEARANCE"),
+        ("wall: 3 wa", "WALL"),
+    ],
+)
 def test_completion_offers_what_the_grammar_takes_next(text, offer):
     offers = complete(split_line(text).rest)
     assert offer in [o["put"] for o in offers]

@@ -76,11 +76,21 @@ GOOD = step_bytes(recipe(block(10, 10, 10)))
 
 @pytest.mark.parametrize(
     ("data", "name", "word"),
-    [(b"", "a.step", "empty"), (b"hello", "a.step", "not a STEP"), (GOOD, "a.txt", "named"), (GOOD[: len(GOOD) // 2], "a.step", "cut short"),
-     (GOOD.replace(b"#12,", b"#99999,", 1), "a.step", "#99999"), (GOOD.replace(b"10.", b"1.E999", 1), "a.step", "absurd"),
-     (b"ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n", "a.step", "no data"),
-     (b"ISO-10303-21;\nHEADER;ENDSEC;\nDATA;\n#1=PRODUCT('a','b','',());\nENDSEC;\nEND-ISO-10303-21;\n", "a.step", "no solid|cannot be read")],
-)  # fmt: skip
+    [
+        (b"", "a.step", "empty"),
+        (b"hello", "a.step", "not a STEP"),
+        (GOOD, "a.txt", "named"),
+        (GOOD[: len(GOOD) // 2], "a.step", "cut short"),
+        (GOOD.replace(b"#12,", b"#99999,", 1), "a.step", "#99999"),
+        (GOOD.replace(b"10.", b"1.E999", 1), "a.step", "absurd"),
+        (b"ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\nENDSEC;\nEND-ISO-10303-21;\n", "a.step", "no data"),
+        (
+            b"ISO-10303-21;\nHEADER;ENDSEC;\nDATA;\n#1=PRODUCT('a','b','',());\nENDSEC;\nEND-ISO-10303-21;\n",
+            "a.step",
+            "no solid|cannot be read",
+        ),
+    ],
+)
 def test_bad_files_are_one_sentence(data, name, word):
     with pytest.raises(BadInput, match=word) as fault:
         read_model(data, name)

@@ -54,14 +54,26 @@ def sound(check):
     assert (check.complete["free"], check.complete["redundant"]) == ([], [])
 
 
-STEPPED = recipe(block(128, 60, 20), {"op": "extrude", "profile": {"plane": {"origin": [0, 0, 20], "x": [1, 0, 0], "normal": UP}, "outer": {"rect": [0, 0, 88, 60]}}, "distance": 15},
-                 {"op": "hole", "at": [[30, 30, 35]], "axis": UP, "diameter": 12, "through": True})  # fmt: skip
+STEPPED = recipe(
+    block(128, 60, 20),
+    {
+        "op": "extrude",
+        "profile": {"plane": {"origin": [0, 0, 20], "x": [1, 0, 0], "normal": UP}, "outer": {"rect": [0, 0, 88, 60]}},
+        "distance": 15,
+    },
+    {"op": "hole", "at": [[30, 30, 35]], "axis": UP, "diameter": 12, "through": True},
+)
 
 
 @pytest.mark.parametrize(
-    "wrong", [("140", "60", "35", "⌀12 THRU"), ("128", "60", "35", "20", "88", "40", "⌀12 THRU", "45"), ("128", "6", "35", "⌀21 THRU"),
-              ("128", "60", "35", "20", "80", "⌀12 THRU", "30", "31")],
-)  # fmt: skip
+    "wrong",
+    [
+        ("140", "60", "35", "⌀12 THRU"),
+        ("128", "60", "35", "20", "88", "40", "⌀12 THRU", "45"),
+        ("128", "6", "35", "⌀21 THRU"),
+        ("128", "60", "35", "20", "80", "⌀12 THRU", "30", "31"),
+    ],
+)
 def test_a_wrong_line_never_gets_on_the_sheet(wrong):
     made, check, _ = sheet(STEPPED, *wrong)
     sound(check)
@@ -72,12 +84,24 @@ def test_a_wrong_line_never_gets_on_the_sheet(wrong):
 @pytest.mark.parametrize("seed", range(0, 12, 3))
 def test_a_source_with_wrong_lines_leaves_a_sheet_that_holds(seed):
     _, off = said_of(seed, 3)
-    assert {k: off[k] for k in ("contradicted", "unproven", "unread", "free_by_source")} == dict.fromkeys(("contradicted", "unproven", "unread", "free_by_source"), 0)  # fmt: skip
+    assert {k: off[k] for k in ("contradicted", "unproven", "unread", "free_by_source")} == dict.fromkeys(
+        ("contradicted", "unproven", "unread", "free_by_source"), 0
+    )
 
 
 RADII = recipe(block(60, 40, 10), {"op": "round", "edges": {"near": [[0, 0, 5], [60, 40, 5]]}, "radius": 4})
-RIM = recipe(block(60, 40, 30), {"op": "hole", "at": [[30, 20, 30]], "axis": UP, "diameter": 8, "through": True, "counterbore": {"diameter": 14, "depth": 6}},
-             {"op": "chamfer", "edges": {"near": [[34, 20, 24]]}, "legs": [0.5, 0.5]})  # fmt: skip
+RIM = recipe(
+    block(60, 40, 30),
+    {
+        "op": "hole",
+        "at": [[30, 20, 30]],
+        "axis": UP,
+        "diameter": 8,
+        "through": True,
+        "counterbore": {"diameter": 14, "depth": 6},
+    },
+    {"op": "chamfer", "edges": {"near": [[34, 20, 24]]}, "legs": [0.5, 0.5]},
+)
 FOUR = recipe(
     block(80, 50, 12),
     {
@@ -151,8 +175,11 @@ def test_what_is_written_in_words_is_read_as_the_same(line, unit):
 
 
 @given(
-    st.decimals("0.5", "90", places=2), st.decimals("-0.4", "0.4", places=2), st.decimals("0.01", "0.4", places=2), st.integers(1, 6)
-)  # fmt: skip
+    st.decimals("0.5", "90", places=2),
+    st.decimals("-0.4", "0.4", places=2),
+    st.decimals("0.01", "0.4", places=2),
+    st.integers(1, 6),
+)
 @settings(max_examples=60)
 def test_sizes_of_the_source_take_the_place_of_those_they_agree_with_and_of_no_other(size, off, room, count):
     """A drafted hole of `size` and a line that gives a size `off` from it within ± `room`."""
@@ -175,8 +202,26 @@ def test_what_is_about_something_else_is_not_said_together():
 
 # A counterbore that a slot runs across: how deep it is depends on the face it is told from.
 def crossed(depth):
-    return recipe(block(60, 40, 30), {"op": "hole", "at": [[30, 20, 30]], "axis": UP, "diameter": 8, "through": True, "counterbore": {"diameter": 20, "depth": depth}},
-                  {"op": "extrude", "profile": {"plane": {"origin": [0, 0, 30], "x": [1, 0, 0], "normal": UP}, "outer": {"rect": [0, 14, 60, 12]}}, "distance": -5, "mode": "cut"})  # fmt: skip
+    return recipe(
+        block(60, 40, 30),
+        {
+            "op": "hole",
+            "at": [[30, 20, 30]],
+            "axis": UP,
+            "diameter": 8,
+            "through": True,
+            "counterbore": {"diameter": 20, "depth": depth},
+        },
+        {
+            "op": "extrude",
+            "profile": {
+                "plane": {"origin": [0, 0, 30], "x": [1, 0, 0], "normal": UP},
+                "outer": {"rect": [0, 14, 60, 12]},
+            },
+            "distance": -5,
+            "mode": "cut",
+        },
+    )
 
 
 @pytest.mark.parametrize(("depth", "other"), [(6, 11), (11, 6)])
@@ -226,17 +271,30 @@ def test_an_inch_size_written_to_two_places_is_no_difference():
     assert check.matches["3"].state == "proven"
 
 
-SLOTS = recipe(block(200, 120, 8), *(
-    {"op": "extrude", "profile": {"plane": "XY", "outer": {"slot": [20 + 45 * i, 15 + 30 * j, 35 + 45 * i, 15 + 30 * j, 5]}}, "distance": 8, "mode": "cut"}
-    for i in range(4) for j in range(4)
-))  # fmt: skip
+SLOTS = recipe(
+    block(200, 120, 8),
+    *(
+        {
+            "op": "extrude",
+            "profile": {"plane": "XY", "outer": {"slot": [20 + 45 * i, 15 + 30 * j, 35 + 45 * i, 15 + 30 * j, 5]}},
+            "distance": 8,
+            "mode": "cut",
+        }
+        for i in range(4)
+        for j in range(4)
+    ),
+)
 
 
 @pytest.mark.parametrize(
     ("line", "state", "words"),
-    [("16x SLOT 5 WIDE 20 OVERALL THRU", "proven", ""), ("12x SLOT 5 WIDE 20 OVERALL THRU", "differs", ""), ("SLOT 5 WIDE 20 OVERALL THRU", "ambiguous", "the part has 16"),
-     ("16x SLOT 5 WIDE 15 CENTRES THRU AT 45 PITCH", "ambiguous", "nothing measures its pitch")],
-)  # fmt: skip
+    [
+        ("16x SLOT 5 WIDE 20 OVERALL THRU", "proven", ""),
+        ("12x SLOT 5 WIDE 20 OVERALL THRU", "differs", ""),
+        ("SLOT 5 WIDE 20 OVERALL THRU", "ambiguous", "the part has 16"),
+        ("16x SLOT 5 WIDE 15 CENTRES THRU AT 45 PITCH", "ambiguous", "nothing measures its pitch"),
+    ],
+)
 def test_slots_are_counted(line, state, words):
     _, check, _ = sheet(SLOTS, "200", "120", "8", line)
     found = check.matches["4"]
@@ -245,8 +303,17 @@ def test_slots_are_counted(line, state, words):
         assert next(p.model for p in found.parts if p.name == "count") == 16
 
 
-SLEEVE = recipe({"op": "revolve", "profile": {"plane": "XZ", "outer": {"polygon": [[6, 0], [15, 0], [15, 20], [10, 20], [10, 50], [4, 50], [4, 30], [6, 30]]}},
-                 "axis": {"point": [0, 0, 0], "direction": UP}, "angle": 360})  # fmt: skip
+SLEEVE = recipe(
+    {
+        "op": "revolve",
+        "profile": {
+            "plane": "XZ",
+            "outer": {"polygon": [[6, 0], [15, 0], [15, 20], [10, 20], [10, 50], [4, 50], [4, 30], [6, 30]]},
+        },
+        "axis": {"point": [0, 0, 0], "direction": UP},
+        "angle": 360,
+    }
+)
 
 
 def test_two_bores_told_one_by_one_are_both_found():
@@ -261,8 +328,11 @@ def test_a_bore_is_never_compared_with_a_shaft():
 
 
 def test_a_broken_edge_that_the_source_leaves_out_accuses_nobody():
-    rim = recipe(block(80, 60, 12), {"op": "hole", "at": [[20, 30, 12]], "axis": UP, "diameter": 10, "through": True},
-                 {"op": "chamfer", "edges": {"near": [[25, 30, 12]]}, "legs": [1.6, 1.6]})  # fmt: skip
+    rim = recipe(
+        block(80, 60, 12),
+        {"op": "hole", "at": [[20, 30, 12]], "axis": UP, "diameter": 10, "through": True},
+        {"op": "chamfer", "edges": {"near": [[25, 30, 12]]}, "legs": [1.6, 1.6]},
+    )
     _, check, _ = sheet(rim, "80", "60", "12", "⌀10 THRU", "20", "30")
     assert check.matches["4"].state == "proven"
 
@@ -277,9 +347,24 @@ def test_a_line_that_another_free_place_bears_out_is_asked_about():
     assert check.matches["5"].state in ("proven", "ambiguous")
 
 
-SOLIDS = {"schema": "canonis.recipe/1", "unit": "mm", "name": "pair", "density": 1.0, "steps": [
-    {"name": "a", **block(40, 30, 10)},
-    {"name": "b", "op": "extrude", "profile": {"plane": {"origin": [100, 0, 0], "x": [1, 0, 0], "normal": UP}, "outer": {"rect": [0, 0, 70, 20]}}, "distance": 15}]}  # fmt: skip
+SOLIDS = {
+    "schema": "canonis.recipe/1",
+    "unit": "mm",
+    "name": "pair",
+    "density": 1.0,
+    "steps": [
+        {"name": "a", **block(40, 30, 10)},
+        {
+            "name": "b",
+            "op": "extrude",
+            "profile": {
+                "plane": {"origin": [100, 0, 0], "x": [1, 0, 0], "normal": UP},
+                "outer": {"rect": [0, 0, 70, 20]},
+            },
+            "distance": 15,
+        },
+    ],
+}
 
 
 def test_a_source_is_of_the_solid_that_it_says():
@@ -311,9 +396,16 @@ def test_the_words_of_the_source_go_on_the_sheet_of_its_solid():
 def test_every_tolerance_of_a_hole_note_is_on_the_sheet_in_either_notation(notation):
     part = recipe(
         block(80, 50, 20),
-        {"op": "hole", "at": [[20, 15, 20], [60, 35, 20]], "axis": UP, "diameter": 8, "through": True, "counterbore": {"diameter": 14, "depth": 6}},
+        {
+            "op": "hole",
+            "at": [[20, 15, 20], [60, 35, 20]],
+            "axis": UP,
+            "diameter": 8,
+            "through": True,
+            "counterbore": {"diameter": 14, "depth": 6},
+        },
         {"op": "hole", "at": [[40, 25, 20]], "axis": UP, "diameter": 6, "depth": 9, "point": 118},
-    )  # fmt: skip
+    )
     lines = ("80", "50", "20", "2x ⌀8 +.1 -0 THRU ⌴⌀14 ±.05 ↧6 ±.1", "20", "15", "60", "35", "⌀6 H7 ↧9 ±.5", "40", "25")
     made, check, _ = sheet(part, *lines, notation=notation)
     notes = [a for a in made.document.annotations if a.kind == "hole"]

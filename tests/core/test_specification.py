@@ -44,9 +44,14 @@ def test_text_is_read_whole():
 
 
 def test_json_says_the_same():
-    data = {"schema": "canonis.source/1", "unit": "in", "general": ".XX ±.01  .XXX ±.005",
-            "characteristics": [{"number": "2", "where": "", "text": "4x ⌀.265 THRU ⌴⌀.438 ↧.250"}],
-            "chains": ["x: A -1.0625- B -?- C; A -2.875- C"], "checkpoints": ["blank | 412.7 g | 1.4375, .8, .55 | 0,0,0"]}  # fmt: skip
+    data = {
+        "schema": "canonis.source/1",
+        "unit": "in",
+        "general": ".XX ±.01  .XXX ±.005",
+        "characteristics": [{"number": "2", "where": "", "text": "4x ⌀.265 THRU ⌴⌀.438 ↧.250"}],
+        "chains": ["x: A -1.0625- B -?- C; A -2.875- C"],
+        "checkpoints": ["blank | 412.7 g | 1.4375, .8, .55 | 0,0,0"],
+    }
     a, b = read_specification(json.dumps(data)), read_specification(TEXT)
     assert a.characteristics[0].parts == b.characteristics[1].parts
     assert a.chains == b.chains and a.checkpoints == b.checkpoints
@@ -71,9 +76,16 @@ def test_chains_close_exactly_or_name_the_gap(sizes, data):
 
 @pytest.mark.parametrize(
     ("text", "word"),
-    [("unit: furlong\n", "furlong"), ("limits: sideways\n", "sideways"), ("density: heavy\n", "heavy"), ("{]", "JSON"),
-     ('{"schema": "other"}', "schema"), ("general: whatever\n", "whatever"), ("a\x00b", "text")],
-)  # fmt: skip
+    [
+        ("unit: furlong\n", "furlong"),
+        ("limits: sideways\n", "sideways"),
+        ("density: heavy\n", "heavy"),
+        ("{]", "JSON"),
+        ('{"schema": "other"}', "schema"),
+        ("general: whatever\n", "whatever"),
+        ("a\x00b", "text"),
+    ],
+)
 def test_bad_headers_are_one_sentence(text, word):
     with pytest.raises(BadInput, match=word):
         read_specification(text)

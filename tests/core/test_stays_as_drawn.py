@@ -85,8 +85,12 @@ def test_what_the_source_changes_is_changed_on_an_old_sheet_and_the_rest_stays()
     linked = link_title(read, spec(default="break edges 0.5; treat"), [None])
     note = next(a for a in linked.annotations if isinstance(a, Note) and not a.refs)
     assert note.lines[:5] == (
-        "DIMENSIONS IN MILLIMETRES UNLESS OTHERWISE NOTED (UON).", "GENERAL TOLERANCES ISO 2768-M UON; CONFIRM WITH THE CONTRACT.", "BREAK EDGES 0.5", "TREAT", CAUTION,
-    )  # fmt: skip
+        "DIMENSIONS IN MILLIMETRES UNLESS OTHERWISE NOTED (UON).",
+        "GENERAL TOLERANCES ISO 2768-M UON; CONFIRM WITH THE CONTRACT.",
+        "BREAK EDGES 0.5",
+        "TREAT",
+        CAUTION,
+    )
     assert link_title(read, spec(owner="Quay House"), [None]).title.owner == "Quay House"
 
 
@@ -128,9 +132,14 @@ def test_a_projection_that_only_followed_from_the_style_goes_with_it():
 
 @pytest.mark.parametrize(
     ("notes", "said"),
-    [("break edges 0.3; all rounds R2", "break edges 0.3 mm; all rounds R2 mm"), ("paint RAL 7016; ISO 2768-m", "paint RAL 7016; ISO 2768-m"),
-     ("break edges 0.3 mm", "break edges 0.3 mm"), ("blacken", "blacken"), ("0.5 x 45°", "0.5 mm x 45°")],
-)  # fmt: skip
+    [
+        ("break edges 0.3; all rounds R2", "break edges 0.3 mm; all rounds R2 mm"),
+        ("paint RAL 7016; ISO 2768-m", "paint RAL 7016; ISO 2768-m"),
+        ("break edges 0.3 mm", "break edges 0.3 mm"),
+        ("blacken", "blacken"),
+        ("0.5 x 45°", "0.5 mm x 45°"),
+    ],
+)
 def test_the_notes_of_a_set_say_on_an_inch_sheet_that_they_are_metric(notes, said):
     assert in_millimetres(notes) == said
     for one, other in zip(notes.split(";"), said.split(";"), strict=True):
@@ -165,8 +174,12 @@ def test_a_strip_without_width_bevels_nothing():
 
 @pytest.mark.parametrize(
     "shape",
-    [shapely.Polygon(), shapely.GeometryCollection([shapely.LineString([(0, 0), (1, 1)]), shapely.Point(0, 0)]), shapely.LineString([(0, 0), (2, 0)])],
-)  # fmt: skip
+    [
+        shapely.Polygon(),
+        shapely.GeometryCollection([shapely.LineString([(0, 0), (1, 1)]), shapely.Point(0, 0)]),
+        shapely.LineString([(0, 0), (2, 0)]),
+    ],
+)
 def test_a_cut_that_leaves_no_area_is_drawn_as_none(shape):
     # The boundary of a mixed collection is none: what bounds an area is asked of areas alone.
     assert _areas(shape).is_empty and _areas(shape).boundary is not None

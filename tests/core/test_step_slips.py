@@ -17,10 +17,19 @@ DEEP = BoreSeat("counterbore", 15, depth=9)
 def drilled(places, *, diameter=8.0, depth=None, point=None, seats=(), far=(), out=20.0):
     """Bores of a plate of 20 mm from its upper face."""
     return [
-        Bore(np.array([x, y, 20.0]), np.array([0, 0, 1.0]), diameter, depth, depth or 20.0, point, seats, far,
-             out if depth else None)
+        Bore(
+            np.array([x, y, 20.0]),
+            np.array([0, 0, 1.0]),
+            diameter,
+            depth,
+            depth or 20.0,
+            point,
+            seats,
+            far,
+            out if depth else None,
+        )
         for x, y in places
-    ]  # fmt: skip
+    ]
 
 
 def state(bores, *, w=120.0, d=80.0, label="H1", free=()):
@@ -46,10 +55,13 @@ MODELLED = {
     "S07": (drilled(CORNERS, diameter=1.2), drilled(CORNERS, diameter=12.0)),
     "S11": (drilled(CORNERS, depth=15.0), drilled(CORNERS)),
     "S05": (drilled(CORNERS, depth=6.0), drilled(CORNERS, depth=12.0)),
-    "S12": (drilled(CORNERS, seats=(BoreSeat("counterbore", 15, depth=9),)), drilled(CORNERS, seats=(BoreSeat("counterbore", 9, depth=15),))),
+    "S12": (
+        drilled(CORNERS, seats=(BoreSeat("counterbore", 15, depth=9),)),
+        drilled(CORNERS, seats=(BoreSeat("counterbore", 9, depth=15),)),
+    ),
     "S14": (drilled(CORNERS, seats=(SINK,)), drilled(CORNERS, seats=(BoreSeat("countersink", 14, angle=82),))),
     "S10": (drilled(CORNERS), drilled(CORNERS[:3])),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("kind", MODELLED)

@@ -36,8 +36,11 @@ from canonis.core.study.twin import compare_twin
 from tests.conftest import PARTS, recipe
 from tests.core.known_parts import PLATE, block, hole, near, rod, shape
 
-ROUNDED_BLOCK = [block(60, 40, 20), {"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 5},
-                 {"op": "chamfer", "edges": near([30, 0, 20]), "legs": [2, 2]}]  # fmt: skip
+ROUNDED_BLOCK = [
+    block(60, 40, 20),
+    {"op": "round", "edges": {"parallel": [0, 0, 1]}, "radius": 5},
+    {"op": "chamfer", "edges": near([30, 0, 20]), "legs": [2, 2]},
+]
 
 
 def part(*steps):
@@ -310,7 +313,11 @@ def test_a_body_that_cuts_through_itself_is_found():
 @pytest.mark.parametrize(
     ("steps", "limits", "rule"),
     [
-        ([block(60, 40, 30), hole([[60, 20, 15]], 10, axis=(1, 0, 0)), shape({"rect": [25, 0, 10, 40]}, 30, -18)], {}, "make.broken-bore"),
+        (
+            [block(60, 40, 30), hole([[60, 20, 15]], 10, axis=(1, 0, 0)), shape({"rect": [25, 0, 10, 40]}, 30, -18)],
+            {},
+            "make.broken-bore",
+        ),
         ([PLATE, shape({"rect": [10, 10, 60, 30]}, 12, -11.4)], {}, "make.thin-wall"),
         ([PLATE, hole([[20, 25, 12]], 8), hole([[28.5, 25, 12]], 8)], {}, "make.thin-wall"),
         ([PLATE, shape({"rect": [20, 15, 40, 20]}, 12, -5)], {}, "make.sharp-inside"),
@@ -318,10 +325,14 @@ def test_a_body_that_cuts_through_itself_is_found():
         ([block(30, 30, 90), hole([[15, 15, 90]], 5, depth=60)], {}, "make.deep-drill"),
         ([PLATE, hole([[40, 25, 12]], 6.8, depth=4)], {}, "make.shallow-thread"),
         ([PLATE], {"process": "moulded"}, "make.draft"),
-        ([block(60, 40, 30), {"op": "shell", "open": {"normal": [0, 0, 1]}, "thickness": 2}], {"process": "cast"}, "make.sharp-corner"),
+        (
+            [block(60, 40, 30), {"op": "shell", "open": {"normal": [0, 0, 1]}, "thickness": 2}],
+            {"process": "cast"},
+            "make.sharp-corner",
+        ),
         ([block(60, 40, 6), block(60, 3, 30), block(3, 40, 30)], {"process": "moulded"}, "make.uneven-walls"),
     ],
-)  # fmt: skip
+)
 def test_making_advice(steps, limits, rule):
     solid, found = part(*steps)
     advice = advise([solid], [found], Limits(**limits))

@@ -68,13 +68,18 @@ def test_every_characteristic_has_a_sign_of_its_own_inside_its_compartment(name)
 
 @settings(max_examples=60, deadline=None)
 @given(
-    st.sampled_from(["", "⌀", "S⌀"]), st.integers(1, 900), st.lists(st.sampled_from("ABCDEFGH"), max_size=3, unique=True),
-    st.sampled_from(["", " (M)", " (L)"]), st.integers(1, 12),
-)  # fmt: skip
+    st.sampled_from(["", "⌀", "S⌀"]),
+    st.integers(1, 900),
+    st.lists(st.sampled_from("ABCDEFGH"), max_size=3, unique=True),
+    st.sampled_from(["", " (M)", " (L)"]),
+    st.integers(1, 12),
+)
 def test_a_frame_takes_the_room_that_it_says_and_shows_each_compartment(shape, thousandths, datums, modifier, count):
-    text = f"{count}x POSITION {shape}{thousandths / 1000:g}{modifier} {' '.join(datums)}" if count > 1 else (
-        f"POSITION {shape}{thousandths / 1000:g}{modifier} {' '.join(datums)}"
-    )  # fmt: skip
+    text = (
+        f"{count}x POSITION {shape}{thousandths / 1000:g}{modifier} {' '.join(datums)}"
+        if count > 1
+        else (f"POSITION {shape}{thousandths / 1000:g}{modifier} {' '.join(datums)}")
+    )
     page, (width, above, below) = drawn(text.strip())
     low, high = extent(page)
     assert low[0] >= -0.01 and high[0] <= width + 0.01 and low[1] >= -below - 0.01 and high[1] <= above + 0.01
@@ -82,18 +87,27 @@ def test_a_frame_takes_the_room_that_it_says_and_shows_each_compartment(shape, t
     assert f"{shape}{thousandths / 1000:g}" in texts and [t for t in texts if t in datums] == datums
     assert (f"{count}×" in texts) is (count > 1) and (modifier.strip(" ()") in texts) is bool(modifier)
     # One rule between every two compartments.
-    upright = [s for s in page.strokes if len(s.points) == 2 and abs(float(np.ptp(s.points[:, 0]))) < 1e-9
-               and abs(float(np.ptp(s.points[:, 1])) - 2 * LOOK.text) < 1e-9]  # fmt: skip
+    upright = [
+        s
+        for s in page.strokes
+        if len(s.points) == 2
+        and abs(float(np.ptp(s.points[:, 0]))) < 1e-9
+        and abs(float(np.ptp(s.points[:, 1])) - 2 * LOOK.text) < 1e-9
+    ]
     assert len(upright) == 1 + len(datums)
 
 
 @pytest.mark.parametrize(
     ("text", "closed", "ring"),
     [
-        ("Ra 1.6", False, False), ("Ra 1.6 REMOVAL", True, False), ("Ra 1.6 GROUND", True, False), ("Ra 6.3 AS CAST", False, False),
-        ("Ra 6.3 NO REMOVAL", False, True), ("Ra 6.3 NO REMOVAL FORGED", False, True),
+        ("Ra 1.6", False, False),
+        ("Ra 1.6 REMOVAL", True, False),
+        ("Ra 1.6 GROUND", True, False),
+        ("Ra 6.3 AS CAST", False, False),
+        ("Ra 6.3 NO REMOVAL", False, True),
+        ("Ra 6.3 NO REMOVAL FORGED", False, True),
     ],
-)  # fmt: skip
+)
 @pytest.mark.parametrize("right", [True, False])
 def test_the_tick_is_closed_where_material_comes_off_and_has_a_ring_where_none_does(text, closed, ring, right):
     page, (width, above, below) = drawn(text, right=right)

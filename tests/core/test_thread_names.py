@@ -12,10 +12,16 @@ from tests.core.known_parts import PARTS
 @pytest.mark.parametrize(
     ("text", "flanks", "inches"),
     [
-        ("M8×1.25", 60, False), ("M20×1.5", 60, False), ("M20×Ph5P2.5", 60, False), ("Tr20×4", 30, False),
-        ("Tr40×14(P7)", 30, False), ("1/4-20 UNC", 60, True), ("3/4-16 UNF", 60, True), ("1-5 ACME", 29, True),
+        ("M8×1.25", 60, False),
+        ("M20×1.5", 60, False),
+        ("M20×Ph5P2.5", 60, False),
+        ("Tr20×4", 30, False),
+        ("Tr40×14(P7)", 30, False),
+        ("1/4-20 UNC", 60, True),
+        ("3/4-16 UNF", 60, True),
+        ("1-5 ACME", 29, True),
     ],
-)  # fmt: skip
+)
 def test_a_designation_comes_back_from_its_own_sizes(text, flanks, inches):
     thread = read_thread(text)
     sizes = float(thread.major), float(thread.pitch), thread.starts

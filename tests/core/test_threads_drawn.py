@@ -30,10 +30,16 @@ BLANK = {
 def groove(at, outline, turns):
     """A helical groove of pitch 2 about the z axis from a height on."""
     return {
-        "op": "sweep", "mode": "cut",
-        "profile": {"plane": {"origin": [0, 0, at], "x": [1, 0, 0], "normal": [0, -1, 0]}, "outer": {"polygon": outline}},
-        "path": {"helix": {"axis": {"point": [0, 0, at], "direction": [0, 0, 1]}, "pitch": 2, "turns": turns, "diameter": 16}},
-    }  # fmt: skip
+        "op": "sweep",
+        "mode": "cut",
+        "profile": {
+            "plane": {"origin": [0, 0, at], "x": [1, 0, 0], "normal": [0, -1, 0]},
+            "outer": {"polygon": outline},
+        },
+        "path": {
+            "helix": {"axis": {"point": [0, 0, at], "direction": [0, 0, 1]}, "pitch": 2, "turns": turns, "diameter": 16}
+        },
+    }
 
 
 OUTER = groove(-2, [[6.9, -0.15], [8.5, -0.85], [8.5, 0.85], [6.9, 0.15]], 13)
@@ -92,8 +98,14 @@ def test_a_section_is_hatched_to_the_crest(screw):
 
 
 def test_a_tapped_hole_in_section_is_hatched_to_the_bore():
-    solid = solid_of(*(BORED), {**INNER, "profile": {**INNER["profile"], "plane": {"origin": [15, 15, 12], "x": [1, 0, 0], "normal": [0, -1, 0]}},
-                                "path": {"helix": {**INNER["path"]["helix"], "axis": {"point": [15, 15, 12], "direction": [0, 0, 1]}}}})  # fmt: skip
+    solid = solid_of(
+        *(BORED),
+        {
+            **INNER,
+            "profile": {**INNER["profile"], "plane": {"origin": [15, 15, 12], "x": [1, 0, 0], "normal": [0, -1, 0]}},
+            "path": {"helix": {**INNER["path"]["helix"], "axis": {"point": [15, 15, 12], "direction": [0, 0, 1]}}},
+        },
+    )
     threads = threads_of(solid)
     assert [t.internal for t in threads] == [True]
     cut = section(solid, FRONT, Clip((Patch(EVERYWHERE, -15.0),)), threads=threads)

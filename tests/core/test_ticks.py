@@ -28,9 +28,16 @@ def test_a_tick_holds_while_nothing_changed():
 
 @pytest.mark.parametrize(
     ("change", "why"),
-    [({"text": "21"}, "changed"), ({"model": 20.1}, "model"), ({"drawn": 20.1}, "sheet"), ({"place": "elsewhere"}, "place"),
-     ({"state": "differs"}, "differs"), ({"state": "no-place"}, "lost"), ({"model": None}, "model")],
-)  # fmt: skip
+    [
+        ({"text": "21"}, "changed"),
+        ({"model": 20.1}, "model"),
+        ({"drawn": 20.1}, "sheet"),
+        ({"place": "elsewhere"}, "place"),
+        ({"state": "differs"}, "differs"),
+        ({"state": "no-place"}, "lost"),
+        ({"model": None}, "model"),
+    ],
+)
 def test_a_tick_falls_where_something_changed(change, why):
     assert why in tick_falls(tick_of(ROW), {**ROW, **change})
 

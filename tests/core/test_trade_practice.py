@@ -85,7 +85,10 @@ def test_an_axis_is_drawn_through_all_that_turns_about_it():
 
 def test_the_side_with_the_boss_is_the_front():
     for z, distance in ((12, 8), (0, -8)):
-        draft = auto(block(80, 50, 12), shape({"regular": {"centre": [40, 25], "sides": 6, "across-corners": 20}}, z, distance, "add"))  # fmt: skip
+        draft = auto(
+            block(80, 50, 12),
+            shape({"regular": {"centre": [40, 25], "sides": 6, "across-corners": 20}}, z, distance, "add"),
+        )
         note = next(a for a in draft.document.annotations if a.kind == "polygon")
         assert draft.document.view(note.view).kind == "front"
 
@@ -131,8 +134,16 @@ def test_a_slot_takes_the_centres_of_the_source_with_their_tolerance():
 
 def test_a_groove_in_one_of_two_equal_bores_has_a_note_of_its_own():
     axis = {"point": [60, 25, 0], "direction": [0, 0, 1]}
-    relief = {"op": "revolve", "profile": {"plane": {"origin": [60, 25, 0], "x": [1, 0, 0], "normal": [0, -1, 0]},
-              "outer": {"rect": [6, 14, 5, 4]}}, "axis": axis, "angle": 360, "mode": "cut"}  # fmt: skip
+    relief = {
+        "op": "revolve",
+        "profile": {
+            "plane": {"origin": [60, 25, 0], "x": [1, 0, 0], "normal": [0, -1, 0]},
+            "outer": {"rect": [6, 14, 5, 4]},
+        },
+        "axis": axis,
+        "angle": 360,
+        "mode": "cut",
+    }
     draft = auto(block(90, 50, 30), hole([[25, 25, 30], [60, 25, 30]], 16), relief)
     assert texts(draft, "groove") == ["GROOVE 4 × ⌀22"]
     assert texts(draft, "hole") == ["2× ⌀16 THRU"]

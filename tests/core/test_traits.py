@@ -81,8 +81,12 @@ SIZES = st.floats(3, 8).map(lambda x: round(x, 2))
 def test_random_prismatic_parts_against_closed_forms(box, bore, slot, pocket, through):
     w, d, h = (round(x, 1) for x in box)
     depth = round(h * 0.4, 2)
-    steps = [block(w, d, h), hole([[12, 12, h], [w - 12, 12, h]], bore, **({} if through else {"depth": depth, "point": 0})),
-             shape({"slot": [20, d - 12, 30, d - 12, slot]}, h, -depth), shape({"rect": [w / 2 - 8, 12, 16, d - 34]}, h, -pocket)]  # fmt: skip
+    steps = [
+        block(w, d, h),
+        hole([[12, 12, h], [w - 12, 12, h]], bore, **({} if through else {"depth": depth, "point": 0})),
+        shape({"slot": [20, d - 12, 30, d - 12, slot]}, h, -depth),
+        shape({"rect": [w / 2 - 8, 12, 16, d - 34]}, h, -pocket),
+    ]
     model = model_of(recipe(*steps))
     solid = model.solids[0]
     drilled = 2 * math.pi / 4 * bore**2 * (h if through else depth)
@@ -137,8 +141,12 @@ def _every_reference_is_itself(solid):
 
 def test_default_notes_cover_the_rounds_and_chamfers_they_state():
     rules = rules_of({"unit": "mm"})
-    features = [{"id": "F1", "kind": "fillet", "radius_mm": 3.0}, {"id": "F2", "kind": "fillet", "radius_mm": 5.0},
-                {"id": "C1", "kind": "chamfer", "legs_mm": [0.5, 0.5]}, {"id": "H1", "kind": "hole"}]  # fmt: skip
+    features = [
+        {"id": "F1", "kind": "fillet", "radius_mm": 3.0},
+        {"id": "F2", "kind": "fillet", "radius_mm": 5.0},
+        {"id": "C1", "kind": "chamfer", "legs_mm": [0.5, 0.5]},
+        {"id": "H1", "kind": "hole"},
+    ]
     got = covered(features, ["rounds R3", " 0.5 x 45°", "deburr"], rules)
     assert [(c["id"], c["note"]) for c in got] == [("F1", "rounds R3"), ("C1", " 0.5 x 45°")]
     assert covered(features, [""], rules) == []

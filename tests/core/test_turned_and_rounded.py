@@ -33,8 +33,12 @@ def whole(*steps):
 
 
 def arc(*path):
-    return {"op": "revolve", "profile": {"plane": "XZ", "outer": {"path": [*path, ["Z"]]}}, "angle": 360,
-            "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}}  # fmt: skip
+    return {
+        "op": "revolve",
+        "profile": {"plane": "XZ", "outer": {"path": [*path, ["Z"]]}},
+        "angle": 360,
+        "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+    }
 
 
 def test_a_plain_taper_is_whole():
@@ -85,16 +89,23 @@ def test_a_pocket_that_an_eccentric_hole_goes_on_from_is_a_blind_hole():
 
 def test_a_hole_into_a_box_is_said_from_outside_and_its_inner_rim_as_the_far_side():
     texts = whole(
-        block(60, 40, 30), {"op": "shell", "thickness": 4, "open": near([0, 20, 15])}, hole([[30, 20, 30]], 12, depth=4),
+        block(60, 40, 30),
+        {"op": "shell", "thickness": 4, "open": near([0, 20, 15])},
+        hole([[30, 20, 30]], 12, depth=4),
         {"op": "round", "edges": near([36, 20, 26]), "radius": 1},
-    )  # fmt: skip
+    )
     assert any(t.startswith("⌀12 THRU") and t.endswith("FAR SIDE") for t in texts)
 
 
 def test_a_bore_goes_on_behind_a_groove_that_is_wider_than_what_is_left_beside_it():
     ring = turned((10, 0), (14, 0), (14, 30), (10, 30))
-    race = {"op": "revolve", "profile": {"plane": "XZ", "outer": {"circle": [9.5, 3.5, 5]}}, "mode": "cut", "angle": 360,
-            "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}}  # fmt: skip
+    race = {
+        "op": "revolve",
+        "profile": {"plane": "XZ", "outer": {"circle": [9.5, 3.5, 5]}},
+        "mode": "cut",
+        "angle": 360,
+        "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+    }
     texts = whole(ring, race, {"op": "round", "edges": near([10, 0, 0]), "radius": 0.4})
     assert any(t.startswith("⌀20 THRU") and "R0.4" in t for t in texts)
 
@@ -104,9 +115,12 @@ def test_a_rod_that_tapers_lies_with_its_bores_level(pose):
     arm = [[0, -12], [80, -6], [80, 6], [0, 12]]
     path = [["M" if k == 0 else "L", *p] for k, p in enumerate(arm)] + [["Z"]]
     rod_ = recipe(
-        shape({"circle": [0, 0, 34]}, 0, 14, "add"), shape({"circle": [80, 0, 20]}, 0, 14, "add"),
-        shape({"path": path}, 2, 10, "add"), hole([[0, 0, 14]], 16), hole([[80, 0, 14]], 8),
-    )  # fmt: skip
+        shape({"circle": [0, 0, 34]}, 0, 14, "add"),
+        shape({"circle": [80, 0, 20]}, 0, 14, "add"),
+        shape({"path": path}, 2, 10, "add"),
+        hole([[0, 0, 14]], 16),
+        hole([[80, 0, 14]], 8),
+    )
     built, (axis, degrees) = build_recipe(rod_), _POSES[pose]
     made = built.shape if axis is None else turned_about(built.shape, np.zeros(3), np.array(axis, dtype=float), degrees)
     solid = read_model(write_step(made, "rod", built.unit), "rod.step").solids[0]
@@ -138,9 +152,13 @@ def test_a_thin_cut_is_filled_but_for_its_openings(openings):
 
 def test_a_ring_with_equal_beads_says_their_radius_once():
     beads = [
-        {"op": "revolve", "profile": {"plane": "XZ", "outer": {"circle": [20, z, 6]}}, "angle": 360,
-         "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}}
+        {
+            "op": "revolve",
+            "profile": {"plane": "XZ", "outer": {"circle": [20, z, 6]}},
+            "angle": 360,
+            "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+        }
         for z in (12, 24, 36)
-    ]  # fmt: skip
+    ]
     draft = draft_model(model_of(recipe(rod(40, 48), *beads)), DraftWish(views="auto"))
     assert [a.text for a in draft.document.annotations if a.kind == "radius"] == ["3× R3"]

@@ -30,10 +30,16 @@ from tests.conftest import block, draft_of, model_of, recipe
 
 STEPS = (
     block(80, 50, 20),
-    {"op": "hole", "at": [[20, 25, 20]], "axis": [0, 0, 1], "diameter": 8, "through": True,
-     "counterbore": {"diameter": 14, "depth": 5}},
+    {
+        "op": "hole",
+        "at": [[20, 25, 20]],
+        "axis": [0, 0, 1],
+        "diameter": 8,
+        "through": True,
+        "counterbore": {"diameter": 14, "depth": 5},
+    },
     {"op": "hole", "at": [[60, 15, 20]], "axis": [0, 0, 1], "diameter": 10, "depth": 12},
-)  # fmt: skip
+)
 SLOPED = (
     block(80, 30, 20),
     {
@@ -120,9 +126,10 @@ def test_an_auxiliary_view_shows_a_sloped_face_true():
     slope = next(f for f in solid.faces if f.kind == "plane" and 0.1 < abs(f.axis[0]) < 0.99)
     front = next(v for v in made.document.views if abs(float(slope.axis @ np.cross(v.right, v.up))) < 1e-9)
     edge = next(
-        e for e in solid.edges
+        e
+        for e in solid.edges
         if slope.index in e.faces and abs(float(e.axis @ np.cross(front.right, front.up))) < 1e-9 and e.kind == "line"
-    )  # fmt: skip
+    )
     ref = ";".join(["line", *(",".join(f"{c:g}" for c in p) for p in sorted((tuple(edge.start), tuple(edge.end))))])
     document = edited(made, {"op": "add-auxiliary", "view": front.id, "ref": ref})
     view = newest(document)
@@ -254,8 +261,9 @@ steps = st.lists(
         st.just({"op": "remove-view"}),
         st.just({"op": "tidy"}),
     ),
-    min_size=1, max_size=4,
-)  # fmt: skip
+    min_size=1,
+    max_size=4,
+)
 
 
 @settings(max_examples=10, deadline=None)
@@ -303,11 +311,22 @@ def test_a_crowded_sheet_is_arranged_anew_for_a_view_asked_for():
 
 #: A ring of 10 with a bore and three holes at 0°, 120° and 240°.
 RING = (
-    {"op": "extrude", "distance": 10, "profile": {
-        "plane": "XY", "outer": {"circle": [0, 0, 80]}, "holes": [{"circle": [0, 0, 20]}]}},
-    *({"op": "hole", "at": [[27 * math.cos(a), 27 * math.sin(a), 10]], "axis": [0, 0, 1], "diameter": 8, "through": True}
-      for a in (0, 2 * math.pi / 3, 4 * math.pi / 3)),
-)  # fmt: skip
+    {
+        "op": "extrude",
+        "distance": 10,
+        "profile": {"plane": "XY", "outer": {"circle": [0, 0, 80]}, "holes": [{"circle": [0, 0, 20]}]},
+    },
+    *(
+        {
+            "op": "hole",
+            "at": [[27 * math.cos(a), 27 * math.sin(a), 10]],
+            "axis": [0, 0, 1],
+            "diameter": 8,
+            "through": True,
+        }
+        for a in (0, 2 * math.pi / 3, 4 * math.pi / 3)
+    ),
+)
 
 
 def test_a_line_that_turns_on_an_axis_makes_an_aligned_section():
@@ -343,8 +362,13 @@ def test_a_hole_in_the_turned_leg_has_no_level_to_be_dimensioned_by():
 
 
 def test_a_long_part_is_broken_and_its_length_stays_true():
-    draft = draft_of(recipe({"op": "extrude", "distance": 400, "profile": {"plane": "XY", "outer": {"circle": [0, 0, 20]}}},
-                            {"op": "hole", "at": [[0, -10, 390]], "axis": [0, -1, 0], "diameter": 5, "through": True}), views="auto")  # fmt: skip
+    draft = draft_of(
+        recipe(
+            {"op": "extrude", "distance": 400, "profile": {"plane": "XY", "outer": {"circle": [0, 0, 20]}}},
+            {"op": "hole", "at": [[0, -10, 390]], "axis": [0, -1, 0], "diameter": 5, "through": True},
+        ),
+        views="auto",
+    )
     scene = draft.scene
     front = next(v for v in draft.document.views if v.kind == "front")
     x0, _, x1, _ = scene.box(front)
@@ -381,8 +405,12 @@ def test_a_rib_cut_lengthwise_is_outlined_and_not_hatched_until_asked():
             "outer": {"rect": [0, 0, 6, 40]},
         },
     }
-    rib = {"op": "rib", "thickness": 5, "direction": [-0.7, 0, -0.7], "profile": {
-        "plane": {"origin": [0, 20, 0], "x": [1, 0, 0], "normal": [0, -1, 0]}, "line": [[6, 36], [46, 6]]}}  # fmt: skip
+    rib = {
+        "op": "rib",
+        "thickness": 5,
+        "direction": [-0.7, 0, -0.7],
+        "profile": {"plane": {"origin": [0, 20, 0], "x": [1, 0, 0], "normal": [0, -1, 0]}, "line": [[6, 36], [46, 6]]},
+    }
     draft = draft_of(recipe(plate, wall, rib), scale="1:2")
     top = from_above(draft.document)
     document = edited(draft, {"op": "add-section", "view": top.id, "across": "y", "level": 20})
@@ -410,11 +438,14 @@ def test_a_view_is_shortened_by_typed_levels_and_shown_whole_again(draft):
     assert whole.view(front.id) == front
 
 
-@pytest.mark.parametrize(("command", "words"), [
-    ({"op": "shorten-view", "view": "V1"}, "goes on the same nowhere"),
-    ({"op": "shorten-view", "view": "V1", "levels": [30, 31]}, "too short"),
-    ({"op": "shorten-view", "view": "V1", "levels": [200, 300]}, "Nothing of the part"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("command", "words"),
+    [
+        ({"op": "shorten-view", "view": "V1"}, "goes on the same nowhere"),
+        ({"op": "shorten-view", "view": "V1", "levels": [30, 31]}, "too short"),
+        ({"op": "shorten-view", "view": "V1", "levels": [200, 300]}, "Nothing of the part"),
+    ],
+)
 def test_a_view_that_cannot_be_shortened_stays_and_says_why(draft, command, words):
     with pytest.raises(BadInput, match=words):
         edited(draft, command)

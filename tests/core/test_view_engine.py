@@ -79,7 +79,12 @@ def test_a_ring_shows_its_whole_outline():
 @given(st.integers(0, 359), st.integers(-80, 80))
 def test_a_ball_is_a_circle_from_everywhere(around, up):
     half = {"path": [["M", 0, -10], ["A", 0, 10, 10, "ccw"], ["Z"]]}
-    ball = {"op": "revolve", "profile": {"plane": "XZ", "outer": half}, "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}, "angle": 360}  # fmt: skip
+    ball = {
+        "op": "revolve",
+        "profile": {"plane": "XZ", "outer": half},
+        "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+        "angle": 360,
+    }
     a, b = math.radians(around), math.radians(up)
     toward = np.array([math.cos(a) * math.cos(b), math.sin(a) * math.cos(b), math.sin(b)])
     right = np.array([-math.sin(a), math.cos(a), 0])
@@ -121,8 +126,22 @@ def test_every_line_knows_what_it_shows():
 
 def test_a_stretch_under_another_ends_where_that_passes_over_it():
     low = block(60, 40, 10)
-    bridge = {"op": "extrude", "profile": {"plane": {"origin": [0, 0, 20], "x": [1, 0, 0], "normal": [0, 0, 1]}, "outer": {"rect": [20, -10, 15, 60]}}, "distance": 5}  # fmt: skip
-    foot = {"op": "extrude", "profile": {"plane": {"origin": [0, 0, 10], "x": [1, 0, 0], "normal": [0, 0, 1]}, "outer": {"rect": [25, 15, 5, 5]}}, "distance": 12}  # fmt: skip
+    bridge = {
+        "op": "extrude",
+        "profile": {
+            "plane": {"origin": [0, 0, 20], "x": [1, 0, 0], "normal": [0, 0, 1]},
+            "outer": {"rect": [20, -10, 15, 60]},
+        },
+        "distance": 5,
+    }
+    foot = {
+        "op": "extrude",
+        "profile": {
+            "plane": {"origin": [0, 0, 10], "x": [1, 0, 0], "normal": [0, 0, 1]},
+            "outer": {"rect": [25, 15, 5, 5]},
+        },
+        "distance": 12,
+    }
     solid = solid_of(low, foot, bridge)
     top = project(solid, frame_of("top", FRONT))
     # The block's long edges are covered by the bridge over 15 mm each; the bridge shows its whole outline.

@@ -67,8 +67,15 @@ def test_tangent_edges_are_smooth_and_not_counted():
 
 
 def test_a_step_hides_what_lies_behind_it():
-    step = {"op": "extrude", "profile": {"plane": {"origin": [0, 0, 20], "x": [1, 0, 0], "normal": [0, 0, 1]}, "outer": {"rect": [10, 0, 20, 30]}},
-            "distance": -8, "mode": "cut"}  # fmt: skip
+    step = {
+        "op": "extrude",
+        "profile": {
+            "plane": {"origin": [0, 0, 20], "x": [1, 0, 0], "normal": [0, 0, 1]},
+            "outer": {"rect": [10, 0, 20, 30]},
+        },
+        "distance": -8,
+        "mode": "cut",
+    }
     solid = model_of(recipe(block(40, 30, 20), step)).solids[0]
     left = seen(solid, "left")
     # The channel's floor shows as one hidden line from the side.

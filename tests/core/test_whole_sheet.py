@@ -17,9 +17,15 @@ from tests.conftest import block, draft_of, model_of, recipe
 
 PLATE = recipe(
     block(90, 60, 10),
-    {"op": "hole", "at": [[10, 10, 10], [80, 10, 10], [10, 50, 10], [80, 50, 10]], "axis": [0, 0, 1], "diameter": 6, "through": True},
+    {
+        "op": "hole",
+        "at": [[10, 10, 10], [80, 10, 10], [10, 50, 10], [80, 50, 10]],
+        "axis": [0, 0, 1],
+        "diameter": 6,
+        "through": True,
+    },
     {"op": "hole", "at": [[45, 30, 10]], "axis": [0, 0, 1], "diameter": 14, "through": True},
-)  # fmt: skip
+)
 SPEC = (
     "number: WB-1209\ntitle: Pillar plate\nunit: mm\nmaterial: brass\ngeneral: ISO 2768-m\ndefault: edges 0.2\n"
     "[characteristics]\n1 | | 90\n"
@@ -47,10 +53,13 @@ def test_a_linked_sheet_is_clean(linked):
 @pytest.mark.parametrize(
     ("field", "value", "rule"),
     [
-        ("mass", "999.9 g", "title.mass"), ("material", "steel", "title.material"), ("general", "ISO 2768-c", "title.general"),
-        ("number", "WB-1290", "title.number"), ("title", "Plate", "title.title"),
+        ("mass", "999.9 g", "title.mass"),
+        ("material", "steel", "title.material"),
+        ("general", "ISO 2768-c", "title.general"),
+        ("number", "WB-1290", "title.number"),
+        ("title", "Plate", "title.title"),
     ],
-)  # fmt: skip
+)
 def test_typed_text_that_should_be_linked_is_found(linked, field, value, rule):
     document, spec = linked
     changed = document.model_copy(update={"title": document.title.model_copy(update={field: value})})
@@ -131,9 +140,15 @@ def test_two_datums_in_one_family_are_found(linked):
 def test_one_face_that_moved_is_one_finding_with_its_consequences():
     moved = recipe(
         block(90, 60, 10),
-        {"op": "hole", "at": [[12, 10, 10], [82, 10, 10], [12, 50, 10], [82, 50, 10]], "axis": [0, 0, 1], "diameter": 6, "through": True},
+        {
+            "op": "hole",
+            "at": [[12, 10, 10], [82, 10, 10], [12, 50, 10], [82, 50, 10]],
+            "axis": [0, 0, 1],
+            "diameter": 6,
+            "through": True,
+        },
         {"op": "hole", "at": [[47, 30, 10]], "axis": [0, 0, 1], "diameter": 14, "through": True},
-    )  # fmt: skip
+    )
     # All holes 2 along x: the same as the left face 2 the other way.
     check = check_sheet(draft_of(PLATE).document, model_of(moved).solids)
     top = [f for f in check.findings if not f.under and f.severity == "error"]
@@ -168,8 +183,14 @@ def test_what_the_source_says_of_a_ring_is_told_under_what_the_sheet_says_of_it(
         return recipe(
             block(90, 60, 10),
             {"op": "hole", "at": [[45 + radius, 30, 10]], "axis": [0, 0, 1], "diameter": 5, "through": True},
-            {"op": "ring", "axis": {"point": [45, 30, 0], "direction": [0, 0, 1]}, "steps": ["s1"], "count": 6, "angle": 360},
-        )  # fmt: skip
+            {
+                "op": "ring",
+                "axis": {"point": [45, 30, 0], "direction": [0, 0, 1]},
+                "steps": ["s1"],
+                "count": 6,
+                "angle": 360,
+            },
+        )
 
     lines = (
         "[characteristics]\n1 | | 6x ⌀5 THRU EQ SP ON ⌀36 PCD\n[checkpoints]\nfinished | 443.5 g | 45.0, 30.0, 6.0\n"

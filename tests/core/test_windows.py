@@ -16,7 +16,12 @@ CAVITY = {"op": "extrude", "profile": {"plane": TOP, "outer": {"rect": [5, 5, 50
 
 def window(depth):
     """A square window from the front, so deep."""
-    return {"op": "extrude", "profile": {"plane": FRONT, "outer": {"rect": [20, 10, 20, 12]}}, "distance": -depth, "mode": "cut"}  # fmt: skip
+    return {
+        "op": "extrude",
+        "profile": {"plane": FRONT, "outer": {"rect": [20, 10, 20, 12]}},
+        "distance": -depth,
+        "mode": "cut",
+    }
 
 
 def without_hidden(document):
@@ -54,7 +59,14 @@ def test_one_view_with_hidden_lines_shows_it():
 def test_a_window_in_the_wall_of_a_tube():
     ring = {"op": "extrude", "profile": {"plane": "XY", "outer": {"circle": [0, 0, 60]}}, "distance": 50}
     bore = {"op": "hole", "at": [[0, 0, 50]], "axis": [0, 0, 1], "diameter": 50, "through": True}
-    side = {"op": "extrude", "profile": {"plane": {"origin": [0, -40, 0], "x": [1, 0, 0], "normal": [0, -1, 0]}, "outer": {"rect": [-6, 15, 12, 20]}}, "mode": "cut"}  # fmt: skip
+    side = {
+        "op": "extrude",
+        "profile": {
+            "plane": {"origin": [0, -40, 0], "x": [1, 0, 0], "normal": [0, -1, 0]},
+            "outer": {"rect": [-6, 15, 12, 20]},
+        },
+        "mode": "cut",
+    }
     one, both = (model_of(recipe(ring, bore, {**side, "distance": -d})) for d in (30, 80))
     for model, wanted in ((one, 1), (both, 0)):
         assert len(open_windows(without_hidden(draft_model(model, DraftWish()).document), model)) == wanted

@@ -16,9 +16,16 @@ from tests.core.known_parts import PARTS
 
 PLATE = recipe(
     block(80, 50, 20),
-    {"op": "hole", "at": [[20, 25, 20]], "axis": [0, 0, 1], "diameter": 8, "through": True, "counterbore": {"diameter": 14, "depth": 5}},
+    {
+        "op": "hole",
+        "at": [[20, 25, 20]],
+        "axis": [0, 0, 1],
+        "diameter": 8,
+        "through": True,
+        "counterbore": {"diameter": 14, "depth": 5},
+    },
     {"op": "hole", "at": [[60, 15, 20]], "axis": [0, 0, 1], "diameter": 10, "depth": 12},
-)  # fmt: skip
+)
 
 
 def fresh(scene):
@@ -101,12 +108,21 @@ def test_a_finding_in_a_file_has_what_was_found_and_nothing_of_what_it_was_linke
         about=About(statements=("D3",), faces=frozenset({4})),
     )
     assert found.as_json() == {
-        "rule": "value.model", "severity": "error", "subject": "D3", "expected": 12.0, "found": 13.0, "message": "it differs", "part": "length",
-    }  # fmt: skip
+        "rule": "value.model",
+        "severity": "error",
+        "subject": "D3",
+        "expected": 12.0,
+        "found": 13.0,
+        "message": "it differs",
+        "part": "length",
+    }
     found.id, found.under = "value.model:D3", "geometry.shift:D1"
     assert found.as_json()["under"] == "geometry.shift:D1"
     said = Finding("hole.seat", "warning", "4", "mend it", fix=Mend("4", "⌀6 THRU", "Write it so"))
     assert said.as_json(values=False) == {
-        "rule": "hole.seat", "severity": "warning", "subject": "4", "message": "mend it",
+        "rule": "hole.seat",
+        "severity": "warning",
+        "subject": "4",
+        "message": "mend it",
         "fix": {"number": "4", "text": "⌀6 THRU", "says": "Write it so"},
-    }  # fmt: skip
+    }

@@ -20,11 +20,23 @@ COUNT = st.integers(1, 24)
 
 def seats(wide):
     bore = st.builds(Seat, st.just("counterbore"), SIZE.map(lambda x: wide + x), SIZE)
-    sink = st.builds(Seat, st.just("countersink"), SIZE.map(lambda x: wide + x), st.just(0.0), st.sampled_from([60.0, 82.0, 90.0, 120.0]))  # fmt: skip
+    sink = st.builds(
+        Seat,
+        st.just("countersink"),
+        SIZE.map(lambda x: wide + x),
+        st.just(0.0),
+        st.sampled_from([60.0, 82.0, 90.0, 120.0]),
+    )
     rim = st.builds(Seat, st.just("rim"), SIZE, st.just(0.0), st.sampled_from([30.0, 45.0, 60.0]), SIZE)
     rounded = st.builds(Seat, st.just("rim-round"), SIZE, st.just(0.0), st.just(0.0), SIZE)
     one = st.one_of(bore, sink)
-    return st.one_of(st.just(()), st.tuples(one), st.tuples(st.one_of(rim, rounded)), st.tuples(one, st.one_of(rim, rounded)), st.tuples(bore, sink))  # fmt: skip
+    return st.one_of(
+        st.just(()),
+        st.tuples(one),
+        st.tuples(st.one_of(rim, rounded)),
+        st.tuples(one, st.one_of(rim, rounded)),
+        st.tuples(bore, sink),
+    )
 
 
 @st.composite

@@ -67,8 +67,14 @@ def test_files_come_from_the_same_shelf(application, shelf):
 
 @pytest.mark.parametrize(
     ("report", "good"),
-    [({"file": {"sha256": SHA}}, True), ({"file": {"sha256": "b" * 64}}, False), ({"file": {}}, False), ({}, False), (None, False)],
-)  # fmt: skip
+    [
+        ({"file": {"sha256": SHA}}, True),
+        ({"file": {"sha256": "b" * 64}}, False),
+        ({"file": {}}, False),
+        ({}, False),
+        (None, False),
+    ],
+)
 def test_a_report_belongs_to_the_file_it_was_measured_on(report, good):
     assert belongs(report, SHA) is good
 

@@ -20,7 +20,9 @@ def alembic(url, to):
         "c.set_main_option('script_location', str(Path(s.__file__).parent / 'migrations')); "
         f"command.{'downgrade' if to.startswith('-') else 'upgrade'}(c, {to.lstrip('-')!r})"
     )
-    done = subprocess.run([sys.executable, "-c", code], env={**os.environ, "CANONIS_DATABASE": url}, capture_output=True, text=True)  # fmt: skip
+    done = subprocess.run(
+        [sys.executable, "-c", code], env={**os.environ, "CANONIS_DATABASE": url}, capture_output=True, text=True
+    )
     assert done.returncode == 0, done.stderr[-2000:]
 
 

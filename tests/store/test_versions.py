@@ -17,9 +17,10 @@ def sheet(count):
     return {
         "views": [{"id": "V1", "at": [80.0, 60.0]}],
         "annotations": [
-            {"id": f"D{k}", "kind": "ordinate", "text": f"{k}.5", "refs": [f"face:{k}"], "row": 14.0} for k in range(count)
+            {"id": f"D{k}", "kind": "ordinate", "text": f"{k}.5", "refs": [f"face:{k}"], "row": 14.0}
+            for k in range(count)
         ],
-    }  # fmt: skip
+    }
 
 
 def changed(document, rng):
@@ -55,8 +56,19 @@ def chain(session, job, documents):
     made, before = [], None
     for document in documents:
         parent = made[-1] if made else None
-        made.append(add_version(session, job_id=job, parent=parent, before=before, document=document, model_id=1, command={"op": "x"},
-                                author="drafter", pages="[]"))  # fmt: skip
+        made.append(
+            add_version(
+                session,
+                job_id=job,
+                parent=parent,
+                before=before,
+                document=document,
+                model_id=1,
+                command={"op": "x"},
+                author="drafter",
+                pages="[]",
+            )
+        )
         before = document
     return made
 

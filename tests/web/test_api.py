@@ -131,11 +131,15 @@ def test_what_goes_through_as_text_is_what_the_schema_says(client):
     job = job_by(client, "WB-1204")
     edits = {"ops": [{"op": "set", "id": "nothing", "rev": 1, "fields": {}}, {"op": "paint"}]}
     for model, answer in (
-        (JobFull, client.get(f"/api/jobs/{job}")), (SourceRead, client.get(f"/api/jobs/{job}/source")),
-        (SheetState, client.get(f"/api/jobs/{job}/sheet")), (SourceEdited, client.post(f"/api/jobs/{job}/source/edits", json=edits)),
-        (ProofState, client.get(f"/api/jobs/{job}/proof")), (SolidData, client.get(f"/api/jobs/{job}/solid")),
-        (StationState, client.get(f"/api/jobs/{job}/station")), (Masses, client.get(f"/api/jobs/{job}/masses")),
-    ):  # fmt: skip
+        (JobFull, client.get(f"/api/jobs/{job}")),
+        (SourceRead, client.get(f"/api/jobs/{job}/source")),
+        (SheetState, client.get(f"/api/jobs/{job}/sheet")),
+        (SourceEdited, client.post(f"/api/jobs/{job}/source/edits", json=edits)),
+        (ProofState, client.get(f"/api/jobs/{job}/proof")),
+        (SolidData, client.get(f"/api/jobs/{job}/solid")),
+        (StationState, client.get(f"/api/jobs/{job}/station")),
+        (Masses, client.get(f"/api/jobs/{job}/masses")),
+    ):
         assert answer.headers["content-type"] == "application/json"
         made = model.model_validate_json(answer.content).model_dump(mode="json", by_alias=True)
         assert not list(unsaid(answer.json(), made)), model
@@ -181,14 +185,16 @@ def test_previews_workings_and_tables(client):
 def test_chains_workings_rules_and_checkpoints_are_stored_and_solved(client):
     job = new_job(client, "T-SUMS", unit="mm")
     made = edit(
-        client, job, insert("a", "40"),
+        client,
+        job,
+        insert("a", "40"),
         {"op": "put", "what": "chains", "rev": 0, "value": [{"direction": "x", "text": "A -12.5- B -?- C; A -#1- C"}]},
         {"op": "put", "what": "workings", "rev": 0, "value": ["rest = #1 - 12.5"]},
         {"op": "put", "what": "checkpoints", "rev": 0, "value": ["blank | 412.7 g | 48, 25, 12"]},
         {"op": "put", "what": "rules", "rev": 0, "value": {"limits": "upper", "projection": "third"}},
         {"op": "put", "what": "head", "rev": 0, "value": {"material": "brass", "general": "ISO 2768-f", "square": "5"}},
         insert("b", "7 squares", "a"),
-    )["source"]  # fmt: skip
+    )["source"]
     assert made["chains"][0]["solved"]["spans"][0]["value_mm"] == 27.5
     assert made["workings"][0]["made"]["value"] == 27.5 and made["checkpoints"][0]["read"]["mass_g"] == 412.7
     assert made["lines"][1]["parts"][0]["nominal_mm"] == 35 and made["lines"][0]["parts"][0][
@@ -257,8 +263,15 @@ GOOD = step_bytes(recipe(block(10, 10, 10)))
 
 
 @pytest.mark.parametrize(
-    ("data", "name"), [(b"", "a.step"), (b"text", "a.step"), (GOOD, "a.pdf"), (GOOD[:400], "a.step"), (GOOD.replace(b"10.", b"1.E999", 1), "a.step")]
-)  # fmt: skip
+    ("data", "name"),
+    [
+        (b"", "a.step"),
+        (b"text", "a.step"),
+        (GOOD, "a.pdf"),
+        (GOOD[:400], "a.step"),
+        (GOOD.replace(b"10.", b"1.E999", 1), "a.step"),
+    ],
+)
 def test_bad_uploads_leave_nothing_behind(client, data, name):
     job = new_job(client, f"T-BAD-{len(data)}-{name}")
     answer = upload(client, job, data, name)

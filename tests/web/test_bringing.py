@@ -27,9 +27,19 @@ def bring(client, job, data, name, how="import", **query):
 
 @pytest.mark.parametrize("name", ["readme.txt", "notes.md", "part.spec", "list.json"])
 @pytest.mark.parametrize(
-    "data", [b"", b"[]", b'"x"', b"Take the part out of the box.\nThen read on.\n", b"# a heading\n\nwords, and more words\n", b"42", b'{"a": 1}', b"\xff\xfe\x00"],
+    "data",
+    [
+        b"",
+        b"[]",
+        b'"x"',
+        b"Take the part out of the box.\nThen read on.\n",
+        b"# a heading\n\nwords, and more words\n",
+        b"42",
+        b'{"a": 1}',
+        b"\xff\xfe\x00",
+    ],
     ids=["empty", "array", "string", "words", "heading", "number", "object", "no text"],
-)  # fmt: skip
+)
 def test_what_is_no_source_takes_nothing_away(client, job, name, data):
     for how, query in (("preview", {}), ("import", {}), ("import", {"replace": "true"})):
         answer = bring(client, job, data, name, how, **query)

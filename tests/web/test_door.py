@@ -27,7 +27,9 @@ def spoken(application, head, body=b"", wait=10.0):
 
 def form(job, length, cookie="", chunked=False):
     size = "Transfer-Encoding: chunked" if chunked else f"Content-Length: {length}"
-    return (f"POST /api/jobs/{job}/models HTTP/1.1\nHost: x\nContent-Type: multipart/form-data; boundary=b\n{size}" + (f"\nCookie: canonis_session={cookie}" if cookie else ""))  # fmt: skip
+    return f"POST /api/jobs/{job}/models HTTP/1.1\nHost: x\nContent-Type: multipart/form-data; boundary=b\n{size}" + (
+        f"\nCookie: canonis_session={cookie}" if cookie else ""
+    )
 
 
 @pytest.fixture(scope="module")
@@ -46,7 +48,13 @@ def test_an_upload_is_refused_before_its_body_is_taken(application, client, cook
     assert "403" in spoken(application, form(job, 90_000_000, cookies["viewer"])).splitlines()[0]
     refused = spoken(application, form(job, 900_000_000, cookies["drafter"]))
     assert "413" in refused.splitlines()[0] and "limit of 100 MB" in refused
-    assert "413" in spoken(application, f"POST /api/jobs HTTP/1.1\nHost: x\nContent-Length: 99000000\nCookie: canonis_session={cookies['drafter']}").splitlines()[0]  # fmt: skip
+    assert (
+        "413"
+        in spoken(
+            application,
+            f"POST /api/jobs HTTP/1.1\nHost: x\nContent-Length: 99000000\nCookie: canonis_session={cookies['drafter']}",
+        ).splitlines()[0]
+    )
 
 
 def test_a_body_without_a_length_is_bounded_while_it_streams(client):
@@ -59,20 +67,37 @@ def test_a_body_without_a_length_is_bounded_while_it_streams(client):
     assert answer.status_code == 413 and "256 kB" in answer.json()["detail"]
 
 
-@pytest.mark.parametrize("body", [b"", b"--b\r\n", b"--b\r\nContent-Disposition: form-data; name=\"other\"\r\n\r\nx\r\n--b--\r\n", b"nothing of the kind"])  # fmt: skip
+@pytest.mark.parametrize(
+    "body",
+    [
+        b"",
+        b"--b\r\n",
+        b'--b\r\nContent-Disposition: form-data; name="other"\r\n\r\nx\r\n--b--\r\n',
+        b"nothing of the kind",
+    ],
+)
 def test_a_form_without_a_file_is_one_sentence(client, body):
     job = new_job(client, f"T-FORM-{len(body)}")
     for path in ("models", "states", "prints", "source/import"):
-        answer = client.post(f"/api/jobs/{job}/{path}", content=body, headers={"Content-Type": "multipart/form-data; boundary=b"})  # fmt: skip
+        answer = client.post(
+            f"/api/jobs/{job}/{path}", content=body, headers={"Content-Type": "multipart/form-data; boundary=b"}
+        )
         assert answer.status_code == 422 and isinstance(answer.json()["detail"], str)
     assert client.post(f"/api/jobs/{job}/models", json={"file": "x"}).status_code == 422
 
 
 @pytest.mark.parametrize(
     ("headers", "status"),
-    [({"Origin": "https://elsewhere.example"}, 403), ({"Sec-Fetch-Site": "cross-site"}, 403), ({"Sec-Fetch-Site": "same-site"}, 403),
-     ({"Origin": "null"}, 403), ({"Sec-Fetch-Site": "same-origin"}, 422), ({"Sec-Fetch-Site": "none"}, 422), ({}, 422)],
-)  # fmt: skip
+    [
+        ({"Origin": "https://elsewhere.example"}, 403),
+        ({"Sec-Fetch-Site": "cross-site"}, 403),
+        ({"Sec-Fetch-Site": "same-site"}, 403),
+        ({"Origin": "null"}, 403),
+        ({"Sec-Fetch-Site": "same-origin"}, 422),
+        ({"Sec-Fetch-Site": "none"}, 422),
+        ({}, 422),
+    ],
+)
 def test_another_site_changes_nothing(client, headers, status):
     assert client.post("/api/jobs", json={}, headers=headers).status_code == status
     assert client.get("/api/jobs", headers=headers).status_code == 200, "looking is no change"

@@ -9,7 +9,15 @@ from canonis.web.app import app
 
 #: Open to anyone, and those who look but draw nothing may use these although they send something.
 OPEN = {"getSession", "signIn", "signOut", "getHealth"}
-LOOKING = {"readLine", "workOut", "readTable", "measurePicks", "measureThickness", "changeOwnPassword", "endOtherSessions"}  # fmt: skip
+LOOKING = {
+    "readLine",
+    "workOut",
+    "readTable",
+    "measurePicks",
+    "measureThickness",
+    "changeOwnPassword",
+    "endOtherSessions",
+}
 #: What a checker says of a sheet and its source.
 REMARKS = {"putLook", "addRemark", "settleRemark", "removeRemark", "putTick", "removeTick"}
 ADMINISTRATION = {"listPeople", "addPerson", "changePerson", "removePerson", "addWorkspace", "changeWorkspace"}

@@ -35,7 +35,14 @@ def job(application):
         yield new_job(client, "T-PRINTS")
 
 
-@pytest.mark.parametrize(("name", "data", "media"), [("a.pdf", sheet(2), "application/pdf"), ("b.png", picture(), "image/png"), ("c.JPG", picture("JPEG"), "image/jpeg")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("name", "data", "media"),
+    [
+        ("a.pdf", sheet(2), "application/pdf"),
+        ("b.png", picture(), "image/png"),
+        ("c.JPG", picture("JPEG"), "image/jpeg"),
+    ],
+)
 def test_a_print_comes_back_as_it_came_and_runs_nothing(client, job, name, data, media):
     made = bring(client, job, name, data)
     assert made.status_code == 201 and made.json()["name"] == name
@@ -50,13 +57,28 @@ def test_a_print_comes_back_as_it_came_and_runs_nothing(client, job, name, data,
 def test_a_print_belongs_to_its_job(client, job):
     made = bring(client, job, "mine.pdf", sheet()).json()["id"]
     other = new_job(client, "T-PRINTS-2")
-    for method, path, body in (("GET", "file", None), ("GET", "flagged", None), ("PATCH", "", {"page": 1, "turn": 90}), ("DELETE", "", None)):  # fmt: skip
+    for method, path, body in (
+        ("GET", "file", None),
+        ("GET", "flagged", None),
+        ("PATCH", "", {"page": 1, "turn": 90}),
+        ("DELETE", "", None),
+    ):
         answer = client.request(method, f"/api/jobs/{other}/prints/{made}/{path}".rstrip("/"), json=body)
         assert answer.status_code == 404, (method, path)
     assert client.get(f"/api/jobs/{job}/prints/{made}/file").status_code == 200
 
 
-@pytest.mark.parametrize("body", [{"page": 0}, {"page": 2, "turn": 90}, {"page": 1, "turn": 45}, {"page": 1, "mm_per_width": 0}, {"page": 1, "mm_per_width": -3}, {}])  # fmt: skip
+@pytest.mark.parametrize(
+    "body",
+    [
+        {"page": 0},
+        {"page": 2, "turn": 90},
+        {"page": 1, "turn": 45},
+        {"page": 1, "mm_per_width": 0},
+        {"page": 1, "mm_per_width": -3},
+        {},
+    ],
+)
 def test_a_page_is_turned_and_calibrated_within_reason(client, job, body):
     made = bring(client, job, "turn.pdf", sheet(text=str(body))).json()
     assert client.patch(f"/api/jobs/{job}/prints/{made['id']}", json=body).status_code == 422

@@ -21,10 +21,23 @@ CHANGES = [
     ("PATCH", "/api/jobs/{job}/prints/1", {"page": 1}),
     ("DELETE", "/api/jobs/{job}/prints/1", None),
 ]
-LOOKS = ["/api/jobs", "/api/sets", "/api/jobs/{job}", "/api/jobs/{job}/source", "/api/jobs/{job}/sheet", "/api/jobs/{job}/solid",
-         "/api/jobs/{job}/proof", "/api/jobs/{job}/export/csv", "/api/jobs/{job}/source/export/csv"]  # fmt: skip
-KEEPS = [("GET", "/api/people", None), ("POST", "/api/people", {"name": "n", "password": "long enough", "role": "viewer"}),
-         ("PATCH", "/api/people/1", {"role": "viewer"}), ("DELETE", "/api/people/1", None)]  # fmt: skip
+LOOKS = [
+    "/api/jobs",
+    "/api/sets",
+    "/api/jobs/{job}",
+    "/api/jobs/{job}/source",
+    "/api/jobs/{job}/sheet",
+    "/api/jobs/{job}/solid",
+    "/api/jobs/{job}/proof",
+    "/api/jobs/{job}/export/csv",
+    "/api/jobs/{job}/source/export/csv",
+]
+KEEPS = [
+    ("GET", "/api/people", None),
+    ("POST", "/api/people", {"name": "n", "password": "long enough", "role": "viewer"}),
+    ("PATCH", "/api/people/1", {"role": "viewer"}),
+    ("DELETE", "/api/people/1", None),
+]
 
 
 @pytest.fixture
@@ -66,11 +79,20 @@ def test_a_session_ends_with_signing_out_and_a_made_up_one_is_none(application):
 
 @pytest.mark.parametrize(
     ("path", "body"),
-    [("/api/jobs", {}), ("/api/jobs", {"number": ""}), ("/api/jobs", {"number": "x", "unit": "furlong"}), ("/api/jobs", []),
-     ("/api/jobs", {"number": "x" * 200}), ("/api/jobs/{job}/source/edits", {"ops": "all"}), ("/api/jobs/{job}/source/edits", {"ops": [5]}),
-     ("/api/jobs/{job}/sheet/edits", {"version": "new", "command": {}}), ("/api/jobs/{job}/sheet/edits", {"version": 1, "command": {"op": "burn"}}),
-     ("/api/jobs/{job}/work-out", {"text": "x" * 5000}), ("/api/sets", {"name": " "})],
-)  # fmt: skip
+    [
+        ("/api/jobs", {}),
+        ("/api/jobs", {"number": ""}),
+        ("/api/jobs", {"number": "x", "unit": "furlong"}),
+        ("/api/jobs", []),
+        ("/api/jobs", {"number": "x" * 200}),
+        ("/api/jobs/{job}/source/edits", {"ops": "all"}),
+        ("/api/jobs/{job}/source/edits", {"ops": [5]}),
+        ("/api/jobs/{job}/sheet/edits", {"version": "new", "command": {}}),
+        ("/api/jobs/{job}/sheet/edits", {"version": 1, "command": {"op": "burn"}}),
+        ("/api/jobs/{job}/work-out", {"text": "x" * 5000}),
+        ("/api/sets", {"name": " "}),
+    ],
+)
 def test_requests_that_make_no_sense_get_one_sentence(client, job, path, body):
     answer = client.post(path.format(job=job), json=body)
     assert answer.status_code in (404, 409, 422), answer.text

@@ -41,8 +41,14 @@ def test_figures_are_off_by_default_and_for_this_machine_alone(monkeypatch, on, 
 
 @pytest.mark.parametrize(
     ("name", "value"),
-    [("CANONIS_MAX_FILE_MB", "many"), ("CANONIS_MAX_FILE_MB", "0"), ("CANONIS_KERNELS", "-1"), ("CANONIS_POSTGRES_PORT", "70000"), ("CANONIS_LOG", "loud")],
-)  # fmt: skip
+    [
+        ("CANONIS_MAX_FILE_MB", "many"),
+        ("CANONIS_MAX_FILE_MB", "0"),
+        ("CANONIS_KERNELS", "-1"),
+        ("CANONIS_POSTGRES_PORT", "70000"),
+        ("CANONIS_LOG", "loud"),
+    ],
+)
 def test_a_setting_that_cannot_be_is_told_by_its_name(monkeypatch, name, value):
     monkeypatch.setenv(name, value)
     with pytest.raises(BadInput, match=f"{name} is “{value}”"):

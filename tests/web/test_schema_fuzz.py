@@ -59,7 +59,9 @@ def bombard(application, operation, job, seconds, faults):
     statuses = Counter()
 
     @seed(20260102)
-    @settings(max_examples=40, deadline=None, database=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck))  # fmt: skip
+    @settings(
+        max_examples=40, deadline=None, database=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck)
+    )
     @given(case=operation.as_strategy())
     def ask(case):
         if time.monotonic() > end:

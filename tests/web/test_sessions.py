@@ -42,7 +42,9 @@ def test_sixty_wrong_passwords_slow_down_only_their_own_kind(application, person
 
     def guess(k):
         name = "the guessed one" if k % 2 else f"nobody {k}"
-        with httpx.Client(transport=httpx.HTTPTransport(local_address="127.0.0.9"), base_url=application.address, timeout=60) as one:  # fmt: skip
+        with httpx.Client(
+            transport=httpx.HTTPTransport(local_address="127.0.0.9"), base_url=application.address, timeout=60
+        ) as one:
             codes.append(one.post("/api/session", json={"name": name, "password": "wrong"}).status_code)
 
     threads = [threading.Thread(target=guess, args=(k,)) for k in range(60)]
@@ -109,7 +111,10 @@ def test_people_change_their_own_password_and_end_their_other_sessions(applicati
     wrong = here.post("/api/session/password", json={"old": "no", "new": "another long one"})
     assert wrong.status_code == 422 and "not your present password" in wrong.json()["detail"]
     assert here.post("/api/session/password", json={"old": "a good long one", "new": "short"}).status_code == 422
-    assert here.post("/api/session/password", json={"old": "a good long one", "new": "another long one"}).status_code == 204  # fmt: skip
+    assert (
+        here.post("/api/session/password", json={"old": "a good long one", "new": "another long one"}).status_code
+        == 204
+    )
     assert (here.get("/api/jobs").status_code, there.get("/api/jobs").status_code) == (200, 401)
     assert enter(application, "changing")[1] == 401
     again, status = enter(application, "changing", "another long one")

@@ -32,7 +32,11 @@ def test_any_job_number_makes_a_header_that_gives_a_safe_name(number):
     assert [c for c in full.removesuffix(".pdf") if c.isalnum()] == letters or not letters
 
 
-task = st.builds(lambda i, s: {"id": i, "kind": "arrive", "state": s, "stage": s, "error": ""}, st.integers(1, 12), st.sampled_from(["waiting", "running", "done"]))  # fmt: skip
+task = st.builds(
+    lambda i, s: {"id": i, "kind": "arrive", "state": s, "stage": s, "error": ""},
+    st.integers(1, 12),
+    st.sampled_from(["waiting", "running", "done"]),
+)
 
 
 @given(st.lists(task, max_size=20))
@@ -78,12 +82,21 @@ def test_a_stream_that_ended_is_handed_nothing():
 
 @pytest.mark.parametrize(
     ("headers", "same"),
-    [({}, True), ({"origin": "http://a:1", "host": "a:1"}, True), ({"origin": "http://A:1", "host": "a:1"}, True),
-     ({"origin": "http://a:2", "host": "a:1"}, False), ({"origin": "null", "host": "a:1"}, False), ({"origin": "http://a", "host": ""}, False),
-     ({"origin": "https://a", "host": "inner:8", "x-forwarded-host": "a"}, True), ({"origin": "http://[bad", "host": "a"}, False),
-     ({"sec-fetch-site": "cross-site"}, False), ({"sec-fetch-site": "same-origin"}, True), ({"sec-fetch-site": "none"}, True),
-     ({"sec-fetch-site": "same-origin", "origin": "http://b", "host": "a"}, False)],
-)  # fmt: skip
+    [
+        ({}, True),
+        ({"origin": "http://a:1", "host": "a:1"}, True),
+        ({"origin": "http://A:1", "host": "a:1"}, True),
+        ({"origin": "http://a:2", "host": "a:1"}, False),
+        ({"origin": "null", "host": "a:1"}, False),
+        ({"origin": "http://a", "host": ""}, False),
+        ({"origin": "https://a", "host": "inner:8", "x-forwarded-host": "a"}, True),
+        ({"origin": "http://[bad", "host": "a"}, False),
+        ({"sec-fetch-site": "cross-site"}, False),
+        ({"sec-fetch-site": "same-origin"}, True),
+        ({"sec-fetch-site": "none"}, True),
+        ({"sec-fetch-site": "same-origin", "origin": "http://b", "host": "a"}, False),
+    ],
+)
 def test_what_counts_as_the_same_site(headers, same):
     assert _same_site(headers, proxied=True) is same
 

@@ -63,10 +63,11 @@ def test_measuring_in_a_frame_at_a_sharp_corner(client, plate):
 
 def test_bad_picks_are_one_sentence(client, plate):
     for picks, words in (
-        ([{"kind": "face", "index": 999}], "not in this model"), ([{"kind": "feature", "id": "H99"}], "no feature H99"),
+        ([{"kind": "face", "index": 999}], "not in this model"),
+        ([{"kind": "feature", "id": "H99"}], "no feature H99"),
         ([{"kind": "face", "solid": 7, "index": 0}], "not in this model"),
         ([{"kind": "point", "at": [1e300, 0, 0]}], "three numbers"),
-    ):  # fmt: skip
+    ):
         assert words in ask(client, plate, "POST", "measure", expect=422, picks=picks)["detail"]
     assert client.post(f"/api/jobs/{plate}/measure", json={"picks": []}).status_code == 422
 
@@ -168,7 +169,18 @@ def test_the_demo_ledger_and_a_flawed_state(application, client):
 def test_a_recipe_that_does_not_build_says_where_and_changes_nothing(application, client):
     job = new_job(client, "WB-RECIPE")
     edit(client, job, insert("a", "⌀20"))
-    good = {"schema": "canonis.recipe/1", "unit": "mm", "steps": [{"name": "rod", "op": "extrude", "profile": {"plane": "XY", "outer": {"circle": [0, 0, "#1"]}}, "distance": 30}]}  # fmt: skip
+    good = {
+        "schema": "canonis.recipe/1",
+        "unit": "mm",
+        "steps": [
+            {
+                "name": "rod",
+                "op": "extrude",
+                "profile": {"plane": "XY", "outer": {"circle": [0, 0, "#1"]}},
+                "distance": 30,
+            }
+        ],
+    }
     ask(client, job, "PUT", "recipe", expect=202, text=json.dumps(good), states=True)
     application.wait(client, job)
     for text, words in (

@@ -34,7 +34,9 @@ def test_a_poison_task_is_tried_a_few_times_and_then_failed(application, client)
     while rows(application, left, task) != [(0,)] and time.monotonic() < end:
         time.sleep(0.2)
     assert rows(application, left, task) == [(0,)], "a failed row stays on the queue"
-    tries = application.log.read_text().count(f"task={task}") or application.log.read_text().count(f"task\x1b[0m=\x1b[35m{task}\x1b")  # fmt: skip
+    tries = application.log.read_text().count(f"task={task}") or application.log.read_text().count(
+        f"task\x1b[0m=\x1b[35m{task}\x1b"
+    )
     assert 2 <= tries <= 4
 
 
@@ -170,6 +172,13 @@ def test_nobody_waits_for_a_stage_between_two_looks(application, client, role):
     assert upload(client, job, step_bytes(recipe(block(31, 21, 12)))).status_code == 202
     assert done.wait(90)
     thread.join(10)
-    wanted = ["Waiting for a worker", "Starting", "Reading the model", "Measuring and recognising features",
-              "Preparing the picture of the solid", "Proving every statement", "Done"]  # fmt: skip
+    wanted = [
+        "Waiting for a worker",
+        "Starting",
+        "Reading the model",
+        "Measuring and recognising features",
+        "Preparing the picture of the solid",
+        "Proving every statement",
+        "Done",
+    ]
     assert [s for s in told if s in wanted] == wanted

@@ -28,7 +28,9 @@ def one_sentence(answer, *statuses):
 
 
 def raw(client, method, path, text):
-    return client.request(method, path, content=text.encode("utf-8", "surrogatepass"), headers={"Content-Type": "application/json"})  # fmt: skip
+    return client.request(
+        method, path, content=text.encode("utf-8", "surrogatepass"), headers={"Content-Type": "application/json"}
+    )
 
 
 BODIES = [
@@ -48,7 +50,16 @@ def test_characters_that_cannot_be_stored_are_refused(client, job, method, path,
     one_sentence(raw(client, method, path.format(job=job), body % f"a{bad}b"), 422, 401)
 
 
-@pytest.mark.parametrize("path", ["/api/jobs/%00", "/api/jobs/1/links/%00", "/api/jobs/1/export/%ff", "/api/jobs/{job}/export/pdf?sheet=%00", "/%00"])  # fmt: skip
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/api/jobs/%00",
+        "/api/jobs/1/links/%00",
+        "/api/jobs/1/export/%ff",
+        "/api/jobs/{job}/export/pdf?sheet=%00",
+        "/%00",
+    ],
+)
 def test_addresses_with_such_characters_too(client, job, path):
     one_sentence(client.get(path.format(job=job)))
 
@@ -58,13 +69,20 @@ def test_addresses_with_such_characters_too(client, job, path):
 )
 @pytest.mark.parametrize(
     ("method", "path", "body"),
-    [("POST", "/api/jobs/{job}/sheet/edits", '{"version": 1, "command": {"op": "move", "id": "D1", "dx": %s}}'),
-     ("POST", "/api/jobs/{job}/sheet/edits", '{"version": %s, "command": {"op": "tidy"}}'),
-     ("POST", "/api/jobs/{job}/sheet/edits", '{"version": 1, "command": {"op": "set", "what": "hidden", "view": %s, "value": 3}}'),
-     ("POST", "/api/jobs/{job}/thickness", '{"solid": 0, "face": 0, "at": [0, %s, 0]}'),
-     ("POST", "/api/jobs/{job}/measure", '{"picks": [{"kind": "face", "index": %s}]}'),
-     ("PATCH", "/api/jobs/{job}/station", '{"decimals": %s, "materials": {"x": %s}}'), ("POST", "/api/jobs", '{"number": "q", "set_id": %s}')],
-)  # fmt: skip
+    [
+        ("POST", "/api/jobs/{job}/sheet/edits", '{"version": 1, "command": {"op": "move", "id": "D1", "dx": %s}}'),
+        ("POST", "/api/jobs/{job}/sheet/edits", '{"version": %s, "command": {"op": "tidy"}}'),
+        (
+            "POST",
+            "/api/jobs/{job}/sheet/edits",
+            '{"version": 1, "command": {"op": "set", "what": "hidden", "view": %s, "value": 3}}',
+        ),
+        ("POST", "/api/jobs/{job}/thickness", '{"solid": 0, "face": 0, "at": [0, %s, 0]}'),
+        ("POST", "/api/jobs/{job}/measure", '{"picks": [{"kind": "face", "index": %s}]}'),
+        ("PATCH", "/api/jobs/{job}/station", '{"decimals": %s, "materials": {"x": %s}}'),
+        ("POST", "/api/jobs", '{"number": "q", "set_id": %s}'),
+    ],
+)
 def test_numbers_that_are_none_and_wrong_kinds_never_fail_the_server(client, job, number, method, path, body):
     answer = raw(client, method, path.format(job=job), body.replace("%s", number))
     assert answer.status_code < 500, answer.text
@@ -74,7 +92,17 @@ def test_numbers_that_are_none_and_wrong_kinds_never_fail_the_server(client, job
         assert client.get("/api/jobs").status_code == 200
 
 
-@pytest.mark.parametrize("op", [{"op": "insert", "id": "n", "line": {"text": "5\x00"}}, {"op": "insert", "id": "n", "line": {"number": HUGE}}, {"op": "set", "id": "a", "rev": 10**30, "fields": {"text": "7"}}, {"op": "set", "id": ["a"]}, {"op": {"a": 1}}, {"op": "move", "id": None, "after": {}}])  # fmt: skip
+@pytest.mark.parametrize(
+    "op",
+    [
+        {"op": "insert", "id": "n", "line": {"text": "5\x00"}},
+        {"op": "insert", "id": "n", "line": {"number": HUGE}},
+        {"op": "set", "id": "a", "rev": 10**30, "fields": {"text": "7"}},
+        {"op": "set", "id": ["a"]},
+        {"op": {"a": 1}},
+        {"op": "move", "id": None, "after": {}},
+    ],
+)
 def test_a_refused_edit_of_a_list_takes_no_other_with_it(client, op):
     number = new_job(client, f"T-OPS-{abs(hash(json.dumps(op))) % 10**9}")
     edit(client, number, insert("a", "5"))
@@ -84,7 +112,17 @@ def test_a_refused_edit_of_a_list_takes_no_other_with_it(client, op):
     assert {r["index"] for r in made["refused"]} <= {1}
 
 
-@pytest.mark.parametrize("text", ["[" * 100_000, '{"schema": "canonis.source/1", "header": [1]}', '{"schema": "canonis.source/1", "chains": [1, null], "characteristics": [5, {}]}', '{"schema": "canonis.source/1", "density": ' + HUGE + "}", '{"schema": "canonis.source/1", "title": "a\\u0000b"}', '{"schema":"canonis.source/1","characteristics":' + "[" * 5000 + "]" * 5000 + "}"])  # fmt: skip
+@pytest.mark.parametrize(
+    "text",
+    [
+        "[" * 100_000,
+        '{"schema": "canonis.source/1", "header": [1]}',
+        '{"schema": "canonis.source/1", "chains": [1, null], "characteristics": [5, {}]}',
+        '{"schema": "canonis.source/1", "density": ' + HUGE + "}",
+        '{"schema": "canonis.source/1", "title": "a\\u0000b"}',
+        '{"schema":"canonis.source/1","characteristics":' + "[" * 5000 + "]" * 5000 + "}",
+    ],
+)
 def test_lists_that_are_none_are_one_sentence(client, job, text):
     answer = client.post(f"/api/jobs/{job}/source/import?replace=true", files={"file": ("list.json", text.encode())})
     assert answer.status_code in (200, 422), answer.text
@@ -131,7 +169,9 @@ def test_a_pool_without_a_free_connection_says_try_again(application, monkeypatc
 
     async def ask():
         transport = httpx.ASGITransport(app, raise_app_exceptions=False)
-        async with httpx.AsyncClient(transport=transport, base_url="http://test", cookies={"canonis_session": "x"}) as page:  # fmt: skip
+        async with httpx.AsyncClient(
+            transport=transport, base_url="http://test", cookies={"canonis_session": "x"}
+        ) as page:
             with full.connect():
                 return await page.get("/api/jobs")
 

@@ -89,15 +89,25 @@ MOVE, OTHER = {"op": "move", "id": "D1", "dy": 7.0}, {"op": "move", "id": "D2", 
 @pytest.mark.parametrize(
     ("mine", "theirs", "clashes"),
     [
-        (MOVE, MOVE, True), (MOVE, OTHER, False), (MOVE, {"op": "remove", "id": "D1"}, True), ({"op": "accept", "id": "D1"}, MOVE, False),
-        (MOVE, {"op": "tidy"}, True), ({"op": "tidy"}, OTHER, True), ({"op": "tidy"}, {"op": "tidy"}, True),
+        (MOVE, MOVE, True),
+        (MOVE, OTHER, False),
+        (MOVE, {"op": "remove", "id": "D1"}, True),
+        ({"op": "accept", "id": "D1"}, MOVE, False),
+        (MOVE, {"op": "tidy"}, True),
+        ({"op": "tidy"}, OTHER, True),
+        ({"op": "tidy"}, {"op": "tidy"}, True),
         ({"op": "remove", "id": "D1"}, {"op": "set", "what": "scale", "value": "1:2"}, True),
-        ({"op": "accept", "id": "D1"}, {"op": "tidy"}, False), ({"op": "set", "what": "revision", "value": "B"}, {"op": "tidy"}, False),
+        ({"op": "accept", "id": "D1"}, {"op": "tidy"}, False),
+        ({"op": "set", "what": "revision", "value": "B"}, {"op": "tidy"}, False),
         ({"op": "add-linear", "view": "V1", "refs": ["a", "b"]}, {"op": "tidy"}, False),
         ({"op": "move-view", "id": "V1", "dx": 5.0}, {"op": "move-view", "id": "V2", "dx": 5.0}, False),
-        ({"op": "set", "what": "hidden", "view": "V1", "value": True}, {"op": "set", "what": "hidden", "view": "V1", "value": False}, True),
+        (
+            {"op": "set", "what": "hidden", "view": "V1", "value": True},
+            {"op": "set", "what": "hidden", "view": "V1", "value": False},
+            True,
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_clashes(mine, theirs, clashes):
     first, second = read_command(mine), read_command(theirs)
     assert clash(first, second) is clashes and clash(second, first) is clashes

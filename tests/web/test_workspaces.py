@@ -129,8 +129,14 @@ def test_a_sheet_drafted_anew_locates_as_its_house_rule_says(application, quay):
     job = mine.post("/api/jobs", json={"number": "Q-CHAIN", "title": "Slide", "set_id": quay["set_id"]}).json()["id"]
     plate = recipe(
         block(120, 70, 12),
-        {"op": "hole", "at": [[15, 15, 12], [45, 30, 12], [80, 55, 12]], "axis": [0, 0, 1], "diameter": 8, "through": True},
-    )  # fmt: skip
+        {
+            "op": "hole",
+            "at": [[15, 15, 12], [45, 30, 12], [80, 55, 12]],
+            "axis": [0, 0, 1],
+            "diameter": 8,
+            "through": True,
+        },
+    )
     assert upload(mine, job, step_bytes(plate)).status_code == 202
     application.wait(mine, job)
 

@@ -28,7 +28,20 @@ def volume(made):
     return made["ledger"]["steps"][-1]["volume_mm3"]
 
 
-SLOW = {"recipe": json.dumps(recipe(block(200, 200, 10), {"op": "hole", "at": [[5 + k % 40 * 4.9, 5 + k // 40 * 4.9, 10] for k in range(1200)], "axis": [0, 0, 1], "diameter": 3, "through": True}))}  # fmt: skip
+SLOW = {
+    "recipe": json.dumps(
+        recipe(
+            block(200, 200, 10),
+            {
+                "op": "hole",
+                "at": [[5 + k % 40 * 4.9, 5 + k // 40 * 4.9, 10] for k in range(1200)],
+                "axis": [0, 0, 1],
+                "diameter": 3,
+                "through": True,
+            },
+        )
+    )
+}
 
 
 class Shelf(dict):
@@ -122,7 +135,11 @@ def test_a_message_that_is_not_finished_or_not_read_ends_the_wait():
 
 
 def test_a_second_child_has_a_model_back_without_its_file(child):
-    data = step_bytes(recipe(block(80, 50, 12), {"op": "hole", "at": [[10, 10, 12]], "axis": [0, 0, 1], "diameter": 6, "through": True}))  # fmt: skip
+    data = step_bytes(
+        recipe(
+            block(80, 50, 12), {"op": "hole", "at": [[10, 10, 12]], "axis": [0, 0, 1], "diameter": 6, "through": True}
+        )
+    )
     import hashlib
 
     sha = hashlib.sha256(data).hexdigest()

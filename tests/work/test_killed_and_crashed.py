@@ -24,7 +24,20 @@ from tests.conftest import block, recipe, step_bytes
 from tests.work.test_kernel import box, volume
 
 #: Some seconds of work.
-WORK = {"recipe": json.dumps(recipe(block(200, 200, 10), {"op": "hole", "at": [[5 + k % 20 * 9.5, 5 + k // 20 * 9.5, 10] for k in range(36)], "axis": [0, 0, 1], "diameter": 3, "through": True}))}  # fmt: skip
+WORK = {
+    "recipe": json.dumps(
+        recipe(
+            block(200, 200, 10),
+            {
+                "op": "hole",
+                "at": [[5 + k % 20 * 9.5, 5 + k // 20 * 9.5, 10] for k in range(36)],
+                "axis": [0, 0, 1],
+                "diameter": 3,
+                "through": True,
+            },
+        )
+    )
+}
 
 
 @pytest.fixture(scope="module")

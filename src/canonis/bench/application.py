@@ -35,8 +35,13 @@ class Application:
 
     def start(self) -> None:
         """Start and wait until the address is printed."""
-        environment = {**os.environ, "CANONIS_HOME": str(self.folder), "PYTHONUNBUFFERED": "1",
-                       "CANONIS_POSTGRES_PORT": str(5600 + 20 * self.slot), **self.environment}  # fmt: skip
+        environment = {
+            **os.environ,
+            "CANONIS_HOME": str(self.folder),
+            "PYTHONUNBUFFERED": "1",
+            "CANONIS_POSTGRES_PORT": str(5600 + 20 * self.slot),
+            **self.environment,
+        }
         environment.pop("CANONIS_DATABASE", None)
         command = [sys.executable, "-m", "canonis.cli", "demo", "--port", str(8600 + 20 * self.slot)]
         with self.log.open("wb") as log:
@@ -72,8 +77,13 @@ class Application:
         children = [pid for pid, parent, _ in rows if parent in nurseries]
         # Work in the background gives way: that is how its children are told from those of people who wait.
         hidden = [pid for pid in children if _niceness(pid) > NICE]
-        found = {"web": web, "worker": worker, "nursery": nurseries, "worker child": hidden,
-                 "web child": [pid for pid in children if pid not in hidden]}  # fmt: skip
+        found = {
+            "web": web,
+            "worker": worker,
+            "nursery": nurseries,
+            "worker child": hidden,
+            "web child": [pid for pid in children if pid not in hidden],
+        }
         try:
             found["database"] = [self.postgres_process()]
         except OSError:

@@ -189,8 +189,20 @@ def _shelled_box(c: Composition, x0: float) -> None:
 
     def path(inset: float) -> dict[str, Any]:
         a, b, e, f, q = x + inset, y + inset, x + w - inset, y + d - inset, r - inset
-        return {"path": [["M", a + q, b], ["L", e - q, b], ["A", e, b + q, q, "ccw"], ["L", e, f - q], ["A", e - q, f, q, "ccw"],
-                         ["L", a + q, f], ["A", a, f - q, q, "ccw"], ["L", a, b + q], ["A", a + q, b, q, "ccw"], ["Z"]]}  # fmt: skip
+        return {
+            "path": [
+                ["M", a + q, b],
+                ["L", e - q, b],
+                ["A", e, b + q, q, "ccw"],
+                ["L", e, f - q],
+                ["A", e - q, f, q, "ccw"],
+                ["L", a + q, f],
+                ["A", a, f - q, q, "ccw"],
+                ["L", a, b + q],
+                ["A", a + q, b, q, "ccw"],
+                ["Z"],
+            ]
+        }
 
     plane = {"origin": [0, 0, _H], "x": [1, 0, 0], "normal": [0, 0, 1]}
     c.step("extrude", distance=h, profile={"plane": plane, "outer": path(0.0), "holes": [path(t)]})

@@ -56,8 +56,14 @@ def bench_draft(file: Path) -> dict[str, Any]:
         f"{'kernel: read and four views':40}{kernel:8.2f} s\n{'whole draft with proof and all files':40}{ours:8.2f} s"
     )
     print(f"{'ratio':40}{ours / kernel:8.2f}\n{'peak memory':40}{peak:8.0f} MB")
-    return {"bench": "draft", "file": file.name, "kernel_s": round(kernel, 3), "draft_s": round(ours, 3),
-            "ratio": round(ours / kernel, 3), "peak_mb": round(peak)}  # fmt: skip
+    return {
+        "bench": "draft",
+        "file": file.name,
+        "kernel_s": round(kernel, 3),
+        "draft_s": round(ours, 3),
+        "ratio": round(ours / kernel, 3),
+        "peak_mb": round(peak),
+    }
 
 
 def _row(name: str, model: Any) -> dict[str, Any]:
@@ -82,12 +88,23 @@ def _row(name: str, model: Any) -> dict[str, Any]:
     report = layout_report(draft.scene, compile_sheet(draft.scene))
     unread = sum(s.unread for s in check.statements)
     return {
-        "part": name, "statements": len(states), "free": len(check.complete["free"]), "twice": len(check.complete["redundant"]),
-        "contradicted": states.count("contradicted") + states.count("lost"), "unreadable": unread,
-        "unproven": states.count("unproven"), "text_on_text": report["text_on_text"], "text_on_line": report["text_on_line"],
-        "crossings": report["crossings"], "to_hidden": report["to_hidden"], "drawn_level": len(check.drawn_level),
-        "free_form_%": round(100 * odd, 1), "plan_s": round(placing - begun, 2), "place_s": round(drafted - placing, 2), "proof_s": round(proven - drafted, 2),
-    }  # fmt: skip
+        "part": name,
+        "statements": len(states),
+        "free": len(check.complete["free"]),
+        "twice": len(check.complete["redundant"]),
+        "contradicted": states.count("contradicted") + states.count("lost"),
+        "unreadable": unread,
+        "unproven": states.count("unproven"),
+        "text_on_text": report["text_on_text"],
+        "text_on_line": report["text_on_line"],
+        "crossings": report["crossings"],
+        "to_hidden": report["to_hidden"],
+        "drawn_level": len(check.drawn_level),
+        "free_form_%": round(100 * odd, 1),
+        "plan_s": round(placing - begun, 2),
+        "place_s": round(drafted - placing, 2),
+        "proof_s": round(proven - drafted, 2),
+    }
 
 
 #: How the gallery's parts lie: as they are built, and turned about an axis by degrees.

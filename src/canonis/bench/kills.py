@@ -111,7 +111,7 @@ def _left_over(application: Application, people: list[_Person]) -> dict[str, int
             found["tasks failed"] += sum(s == "failed" for s in states.values())
         wrong = "select count(*) from models where report is not null and report->'file'->>'sha256' <> sha256"
         found["results under a wrong hash"] = (line.execute(wrong).fetchone() or (0,))[0]
-        stuck = "select count(*) from models m where state = 'waiting' and exists (select 1 from tasks t where (t.arguments->>'model')::int = m.id)"  # fmt: skip
+        stuck = "select count(*) from models m where state = 'waiting' and exists (select 1 from tasks t where (t.arguments->>'model')::int = m.id)"
         found["models waiting"] = (line.execute(stuck).fetchone() or (0,))[0]
     return dict(found)
 
@@ -159,8 +159,16 @@ def bench_kills() -> dict[str, Any]:
     print(
         f"{'usable again after, worst s':34}{max(waits, default=0.0):7.1f}\n{'all work done after, s':34}{quiet:7.1f}"
     )
-    return {"bench": "kills", "kills": dict(kills), "acknowledged": acknowledged, "tasks": tasks, **left,
-            "usable_worst_s": round(max(waits, default=0.0), 1), "within": max(waits, default=0.0) <= _USABLE, "quiet_s": round(quiet, 1)}  # fmt: skip
+    return {
+        "bench": "kills",
+        "kills": dict(kills),
+        "acknowledged": acknowledged,
+        "tasks": tasks,
+        **left,
+        "usable_worst_s": round(max(waits, default=0.0), 1),
+        "within": max(waits, default=0.0) <= _USABLE,
+        "quiet_s": round(quiet, 1),
+    }
 
 
 def _until_quiet(application: Application, people: list[_Person]) -> float:

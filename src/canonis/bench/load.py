@@ -97,7 +97,9 @@ def bench_load() -> dict[str, Any]:
         for job in jobs:
             application.wait(client, job, 900)
         print(f"{_PEOPLE} parts of {_FACES} faces drafted in {time.monotonic() - begun:.0f} s")
-        print(f"{'pause':>6}{'edits':>7}{'median s':>10}{'99 % s':>9}{'worst s':>9}{'proofs: median':>16}{'99 %':>8}{'health: worst':>15}{'faults':>8}")  # fmt: skip
+        print(
+            f"{'pause':>6}{'edits':>7}{'median s':>10}{'99 % s':>9}{'worst s':>9}{'proofs: median':>16}{'99 %':>8}{'health: worst':>15}{'faults':>8}"
+        )
         rows = [_round(application, jobs, *one) for one in _ROUNDS]
     finally:
         application.stop()
@@ -117,11 +119,21 @@ def _round(application: Application, jobs: list[int], seconds: float, pause: flo
     edits = [t for p in people for t in p.edits]
     proofs = [t for p in people for t in p.proofs]
     faults = [f for p in people for f in p.faults]
-    row = {"pause_s": pause, "edits": len(edits), "edit_median_s": round(statistics.median(edits), 3), "edit_p99_s": round(_share(edits, 0.99), 3),
-           "edit_worst_s": round(max(edits), 3), "proof_median_s": round(statistics.median(proofs), 3), "proof_p99_s": round(_share(proofs, 0.99), 3),
-           "health_worst_s": round(max(beats), 3), "faults": len(faults)}  # fmt: skip
-    print(f"{pause:6.1f}{row['edits']:7}{row['edit_median_s']:10.3f}{row['edit_p99_s']:9.3f}{row['edit_worst_s']:9.3f}{row['proof_median_s']:16.3f}"
-          f"{row['proof_p99_s']:8.3f}{row['health_worst_s']:15.3f}{row['faults']:8}")  # fmt: skip
+    row = {
+        "pause_s": pause,
+        "edits": len(edits),
+        "edit_median_s": round(statistics.median(edits), 3),
+        "edit_p99_s": round(_share(edits, 0.99), 3),
+        "edit_worst_s": round(max(edits), 3),
+        "proof_median_s": round(statistics.median(proofs), 3),
+        "proof_p99_s": round(_share(proofs, 0.99), 3),
+        "health_worst_s": round(max(beats), 3),
+        "faults": len(faults),
+    }
+    print(
+        f"{pause:6.1f}{row['edits']:7}{row['edit_median_s']:10.3f}{row['edit_p99_s']:9.3f}{row['edit_worst_s']:9.3f}{row['proof_median_s']:16.3f}"
+        f"{row['proof_p99_s']:8.3f}{row['health_worst_s']:15.3f}{row['faults']:8}"
+    )
     for fault in faults[:3]:
         print("  ", fault)
     return row

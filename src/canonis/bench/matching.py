@@ -21,8 +21,15 @@ __all__ = ["bench_matching"]
 
 #: A length slips by these; what does not build, or changes what there is, is left away.
 _SLIPS = ("double", "half", "one", "swapped", "sixteenth", "digit", "other")
-_WORDS = {"double": "twice", "half": "half the size", "one": "off by one|digit misread", "swapped": "digits swapped",
-          "sixteenth": "off by 1/16|digit", "digit": "digit misread|off by one", "other": ""}  # fmt: skip
+_WORDS = {
+    "double": "twice",
+    "half": "half the size",
+    "one": "off by one|digit misread",
+    "swapped": "digits swapped",
+    "sixteenth": "off by 1/16|digit",
+    "digit": "digit misread|off by one",
+    "other": "",
+}
 
 
 @dataclass
@@ -157,8 +164,18 @@ def _faces(data: bytes) -> int:
     return len(read_model(data, "part.step").solids[0].faces)
 
 
-def _case(seed: int, kind: str, param: str, slip: str, data: bytes, lines: list[SourceLine], text: str, wrong: list[int], unit: str,
-          true: list[SourceLine]) -> _Case:  # fmt: skip
+def _case(
+    seed: int,
+    kind: str,
+    param: str,
+    slip: str,
+    data: bytes,
+    lines: list[SourceLine],
+    text: str,
+    wrong: list[int],
+    unit: str,
+    true: list[SourceLine],
+) -> _Case:
     made, _, seconds = _match(data, text)
     scale = 25.4 if unit == "in" else 1.0
     numbers = [str(k) for k in range(1, len(lines) + 1)]
@@ -168,8 +185,15 @@ def _case(seed: int, kind: str, param: str, slip: str, data: bytes, lines: list[
         ("contradiction" if n in named and v.state == "differs" else v.state)
         for n, v in zip(numbers, verdicts, strict=True)
     ]
-    alike = [[j for j in range(len(lines)) if lines[j].written == line.written and (true[j].truth.axis >= 0) is (true[k].truth.axis >= 0)] or [k]
-             for k, line in enumerate(lines)]  # fmt: skip
+    alike = [
+        [
+            j
+            for j in range(len(lines))
+            if lines[j].written == line.written and (true[j].truth.axis >= 0) is (true[k].truth.axis >= 0)
+        ]
+        or [k]
+        for k, line in enumerate(lines)
+    ]
     # Lines of one value may change places.
     right = [any(_is_right(made, numbers[j], true[k], scale) for j in {*alike[k], k}) for k in range(len(lines))]
     for k in wrong:
@@ -179,8 +203,22 @@ def _case(seed: int, kind: str, param: str, slip: str, data: bytes, lines: list[
                 states[k], states[twin] = states[twin], "group"
     slips = [v.slip + "|" + "|".join(d.slip for d in v.differences) for v in verdicts]
     findings = sum(s in ("differs", "no-place") for s in states) + bool(made.unreached) + len(made.unexplained)
-    return _Case(seed, kind, param, slip, [line.text for line in lines], states, right, wrong, slips, [t.truth.axis >= 0 for t in true], seconds,
-                 findings, len(made.unreached), bool(wrong) and not made.unreached and not made.unexplained)  # fmt: skip
+    return _Case(
+        seed,
+        kind,
+        param,
+        slip,
+        [line.text for line in lines],
+        states,
+        right,
+        wrong,
+        slips,
+        [t.truth.axis >= 0 for t in true],
+        seconds,
+        findings,
+        len(made.unreached),
+        bool(wrong) and not made.unreached and not made.unexplained,
+    )
 
 
 def _cases(seed: int, tries: int) -> Iterator[_Case]:
@@ -281,8 +319,10 @@ def bench_matching(
         "clean_firm": firm / max(lines, 1),
         "clean_differs": differs,
     }
-    print(f"Clean pairs: {len(clean)} parts, {lines} lines; right place {_share(placed, lines)}, of these unaided {_share(firm, lines)}, "
-          f"wrongly accused {differs}")  # fmt: skip
+    print(
+        f"Clean pairs: {len(clean)} parts, {lines} lines; right place {_share(placed, lines)}, of these unaided {_share(firm, lines)}, "
+        f"wrongly accused {differs}"
+    )
     model = [c for c in cases if c.kind == "model"]
     for name, lengths in (("lengths", True), ("features", False)):
         mine = [(c, k) for c in model for k in c.wrong if c.lengths[k] is lengths]
@@ -301,8 +341,10 @@ def bench_matching(
         "model_accused": accused / max(len(model), 1),
         "model_named": named / max(len(named_of), 1),
     }
-    print(f"Model wrong: {len(model)} cases; nothing said {_share(quiet, len(model))}; another line accused {_share(accused, len(model))}; "
-          f"cause named {_share(named, len(named_of))}; more than 3 findings {_share(many, len(model))}")  # fmt: skip
+    print(
+        f"Model wrong: {len(model)} cases; nothing said {_share(quiet, len(model))}; another line accused {_share(accused, len(model))}; "
+        f"cause named {_share(named, len(named_of))}; more than 3 findings {_share(many, len(model))}"
+    )
     for kind in ("source", "chance"):
         mine_cases = [c for c in cases if c.kind == kind]
         missed = [c for c in mine_cases if c.states[c.wrong[0]] == "fits"]
@@ -310,8 +352,10 @@ def bench_matching(
             any(s in ("differs", "no-place") for k, s in enumerate(c.states) if k not in c.wrong) for c in mine_cases
         )
         out[f"{kind}_missed"] = len(missed) / max(len(mine_cases), 1)
-        print(f"{'Source line wrong' if kind == 'source' else 'Chance value'}: {len(mine_cases)} cases; passed without a mark {_share(len(missed), len(mine_cases))}; "
-              f"another line accused {_share(accused, len(mine_cases))}")  # fmt: skip
+        print(
+            f"{'Source line wrong' if kind == 'source' else 'Chance value'}: {len(mine_cases)} cases; passed without a mark {_share(len(missed), len(mine_cases))}; "
+            f"another line accused {_share(accused, len(mine_cases))}"
+        )
     seconds = sorted(c.seconds for c in cases)
     out["seconds_median"], out["seconds_worst"] = seconds[len(seconds) // 2], seconds[-1]
     print(f"Seconds a match with rivals: median {out['seconds_median']:.2f}, worst {out['seconds_worst']:.2f}")
@@ -381,8 +425,15 @@ def _speed(lines: int) -> dict[str, float]:
     match_source(shape, (), changed.characteristics, changed.rules.unit, kept=levels, rivals=False, before=first)
     again = time.perf_counter() - begun
     right = sum(v.state == "fits" for v in first.verdicts.values())
-    return {"lines": len(spec.characteristics), "listed": listed, "seconds": took, "again": again, "fits": right, "optimal": float(first.optimal),
-            "megabytes": resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024}  # fmt: skip
+    return {
+        "lines": len(spec.characteristics),
+        "listed": listed,
+        "seconds": took,
+        "again": again,
+        "fits": right,
+        "optimal": float(first.optimal),
+        "megabytes": resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024,
+    }
 
 
 def _families() -> list[str]:

@@ -57,7 +57,12 @@ def drilled_plate(faces: int) -> dict[str, Any]:
     rows = -(-holes // columns)
     outer = {"rect": [0, 0, 8 * columns + 12, 8 * rows + 12]}
     profile = {"plane": "XY", "outer": outer, "holes": [{"circle": spot} for spot in spots]}
-    return {"schema": "canonis.recipe/1", "unit": "mm", "name": "plate", "steps": [{"op": "extrude", "profile": profile, "distance": 12}]}  # fmt: skip
+    return {
+        "schema": "canonis.recipe/1",
+        "unit": "mm",
+        "name": "plate",
+        "steps": [{"op": "extrude", "profile": profile, "distance": 12}],
+    }
 
 
 def bench_measure(files: list[Path]) -> dict[str, Any]:
@@ -70,8 +75,16 @@ def bench_measure(files: list[Path]) -> dict[str, Any]:
     print(f"{'file':34}{'faces':>7}{'kernel s':>10}{'ours s':>9}{'3×+1 s':>9}{'within':>8}")
     for path in [*demo_files(home() / "bench").values(), *files]:
         kernel, ours, faces = _measured(path.read_bytes(), path.name)
-        rows.append({"file": path.name, "faces": faces, "kernel_s": round(kernel, 3), "ours_s": round(ours, 3),
-                     "ratio": round(ours / kernel, 2), "within": ours <= 3 * kernel + 1})  # fmt: skip
+        rows.append(
+            {
+                "file": path.name,
+                "faces": faces,
+                "kernel_s": round(kernel, 3),
+                "ours_s": round(ours, 3),
+                "ratio": round(ours / kernel, 2),
+                "within": ours <= 3 * kernel + 1,
+            }
+        )
         print(
             f"{path.name:34}{faces:7}{kernel:10.3f}{ours:9.3f}{3 * kernel + 1:9.3f}{'yes' if rows[-1]['within'] else 'NO':>8}"
         )
@@ -86,5 +99,10 @@ def bench_measure(files: list[Path]) -> dict[str, Any]:
     exponent = float(np.polyfit(sizes, times, 1)[0])
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(f"{'time grows as faces to the power':34}{exponent:7.2f}\n{'peak memory':34}{peak:7.0f} MB")
-    return {"bench": "measure", "files": rows, "growth": [{"faces": f, "s": round(t, 3)} for f, t in growth],
-            "exponent": round(exponent, 3), "peak_mb": round(peak)}  # fmt: skip
+    return {
+        "bench": "measure",
+        "files": rows,
+        "growth": [{"faces": f, "s": round(t, 3)} for f, t in growth],
+        "exponent": round(exponent, 3),
+        "peak_mb": round(peak),
+    }

@@ -85,5 +85,13 @@ def bench_proof(quick: bool = False) -> dict[str, Any]:
         print("missed:", line)
     for line in sent_back:
         print("sent back:", line[:300])
-    return {"parts": parts, "finished": clean, "sent_back": len(sent_back), "tried": total, "caught": hit,
-            "share": hit / max(1, total), "over_three": sum(over.values()), "seconds": time.perf_counter() - begun}  # fmt: skip
+    return {
+        "parts": parts,
+        "finished": clean,
+        "sent_back": len(sent_back),
+        "tried": total,
+        "caught": hit,
+        "share": hit / max(1, total),
+        "over_three": sum(over.values()),
+        "seconds": time.perf_counter() - begun,
+    }

@@ -78,19 +78,32 @@ def said_of(seed: int, wrong: int = 0) -> tuple[list[tuple[str, bool]], dict[str
     spent = time.perf_counter() - begun
     check = check_sheet(draft.document, model.solids, spec, hints=hints)
     sizes = [
-        {(p.name, p.nominal, p.lower if p.tolerance != "general" else None, p.upper if p.tolerance != "general" else None)
-         for p in s.reading.parts}
-        for s in check.statements if s.reading is not None and s.state in ("proven", "reference")
-    ]  # fmt: skip
+        {
+            (
+                p.name,
+                p.nominal,
+                p.lower if p.tolerance != "general" else None,
+                p.upper if p.tolerance != "general" else None,
+            )
+            for p in s.reading.parts
+        }
+        for s in check.statements
+        if s.reading is not None and s.state in ("proven", "reference")
+    ]
     sizes += [{p for other in sizes for p in other if p[0] == "pitch-circle"}]
     out = []
     for c in spec.characteristics:
         if c.error is not None or c.kind in ("note", "round"):
             continue
         wanted = {
-            (p.name, p.nominal, p.lower if p.tolerance != "general" else None, p.upper if p.tolerance != "general" else None)
+            (
+                p.name,
+                p.nominal,
+                p.lower if p.tolerance != "general" else None,
+                p.upper if p.tolerance != "general" else None,
+            )
             for p in c.parts
-        }  # fmt: skip
+        }
         circle = {p for p in wanted if p[0] == "pitch-circle"}
         out.append(
             (
@@ -105,11 +118,18 @@ def said_of(seed: int, wrong: int = 0) -> tuple[list[tuple[str, bool]], dict[str
     without = check_sheet(bare.document, model.solids, hints=hints).complete["free"]
     unread = sum(s.unread for s in check.statements)
     off = {
-        "free_by_source": len(set(check.complete["free"]) - set(without)), "unread": unread, "withdrawn": len(draft.document.withdrawn),
-        "free": len(check.complete["free"]), "twice": len(check.complete["redundant"]), "contradicted": states.count("contradicted"),
-        "unproven": states.count("unproven"), "text_on_text": report["text_on_text"], "text_on_line": report["text_on_line"],
-        "differs": sum(m.state == "differs" for m in check.matches.values()), "seconds": round(spent, 2),
-    }  # fmt: skip
+        "free_by_source": len(set(check.complete["free"]) - set(without)),
+        "unread": unread,
+        "withdrawn": len(draft.document.withdrawn),
+        "free": len(check.complete["free"]),
+        "twice": len(check.complete["redundant"]),
+        "contradicted": states.count("contradicted"),
+        "unproven": states.count("unproven"),
+        "text_on_text": report["text_on_text"],
+        "text_on_line": report["text_on_line"],
+        "differs": sum(m.state == "differs" for m in check.matches.values()),
+        "seconds": round(spent, 2),
+    }
     return out, off
 
 

@@ -37,11 +37,19 @@ def scattered_plate() -> bytes:
 
     columns = 13
     steps: list[dict[str, Any]] = [
-        {"name": "plate", "op": "extrude", "profile": {"plane": "XY", "outer": {"rect": [0, 0, 24 * columns + 20, 280]}}, "distance": 8}
-    ]  # fmt: skip
+        {
+            "name": "plate",
+            "op": "extrude",
+            "profile": {"plane": "XY", "outer": {"rect": [0, 0, 24 * columns + 20, 280]}},
+            "distance": 8,
+        }
+    ]
     for j, size in enumerate(_SIZES):
         mine = range(j, _HOLES, len(_SIZES))
-        at = [[16 + 24 * (k % columns) + 2.2 * (k // columns), 16 + 25 * (k // columns) + 1.8 * (k % columns), 8] for k in mine]  # fmt: skip
+        at = [
+            [16 + 24 * (k % columns) + 2.2 * (k // columns), 16 + 25 * (k // columns) + 1.8 * (k % columns), 8]
+            for k in mine
+        ]
         steps.append(
             {"name": f"holes {j}", "op": "hole", "at": at, "axis": [0, 0, 1], "diameter": size, "through": True}
         )
@@ -88,8 +96,14 @@ def _at_the_screen(application: Application, job: int) -> dict[str, Any]:
             nudges.append(time.monotonic() - begun)
         clicks = page.evaluate("window.waits")
         chromium.close()
-    return {"first_load_s": round(first, 2), "load_again_s": round(again, 2), "click_median_ms": round(statistics.median(clicks)),
-            "click_worst_ms": round(max(clicks)), "clicks": len(clicks), "nudge_median_s": round(statistics.median(nudges), 2)}  # fmt: skip
+    return {
+        "first_load_s": round(first, 2),
+        "load_again_s": round(again, 2),
+        "click_median_ms": round(statistics.median(clicks)),
+        "click_worst_ms": round(max(clicks)),
+        "clicks": len(clicks),
+        "nudge_median_s": round(statistics.median(nudges), 2),
+    }
 
 
 class _Hand(threading.Thread):
@@ -134,8 +148,14 @@ def _twenty(application: Application, job: int) -> dict[str, Any]:
     for hand in hands:
         hand.join(_SECONDS + 120)
     waits = [w for h in hands for w in h.waits]
-    return {"people": _PEOPLE, "seconds": _SECONDS, "through": sum(h.through for h in hands), "refused": sum(h.refused for h in hands),
-            "wait_median_s": round(statistics.median(waits), 2), "wait_worst_s": round(max(waits), 2)}  # fmt: skip
+    return {
+        "people": _PEOPLE,
+        "seconds": _SECONDS,
+        "through": sum(h.through for h in hands),
+        "refused": sum(h.refused for h in hands),
+        "wait_median_s": round(statistics.median(waits), 2),
+        "wait_worst_s": round(max(waits), 2),
+    }
 
 
 def bench_screen() -> dict[str, Any]:

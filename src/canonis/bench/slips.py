@@ -41,29 +41,77 @@ def _prismatic(rng: random.Random) -> list[Recipe]:
     kinds = rng.sample(["corner", "row", "blind", "sunk", "slot", "step", "rounds", "bevel"], rng.randrange(3, 6))
     if "step" in kinds:
         deep = rng.randrange(4, h // 2 + 1)
-        steps.append({"name": "step", "op": "extrude", "mode": "cut", "distance": -d,
-                      "profile": {"plane": "XZ", "outer": {"rect": [0, h - deep, w // 4, deep]}}})  # fmt: skip
+        steps.append(
+            {
+                "name": "step",
+                "op": "extrude",
+                "mode": "cut",
+                "distance": -d,
+                "profile": {"plane": "XZ", "outer": {"rect": [0, h - deep, w // 4, deep]}},
+            }
+        )
     if "corner" in kinds:
         seat = rng.choice([None, {"diameter": 11, "depth": rng.choice([3, 5, 6.5])}])
         left = w // 4 + edge if "step" in kinds else edge
-        hole = {"name": "corner", "op": "hole", "at": [[x, y, h] for x in (left, w - edge) for y in (edge, d - edge)], "axis": up,
-                "diameter": rng.choice([5.5, 6.6, 7]), "through": True}  # fmt: skip
+        hole = {
+            "name": "corner",
+            "op": "hole",
+            "at": [[x, y, h] for x in (left, w - edge) for y in (edge, d - edge)],
+            "axis": up,
+            "diameter": rng.choice([5.5, 6.6, 7]),
+            "through": True,
+        }
         steps.append({**hole, **({"counterbore": seat} if seat else {})})
     middle = d / 2 + rng.choice([0, 1.5, -2])
     if "row" in kinds:
         n = rng.randrange(2, 4)
-        steps.append({"name": "row", "op": "hole", "at": [[w / 2 - 9 + 9 * k, middle, h] for k in range(n)], "axis": up,
-                      "diameter": 4.2, "through": True})  # fmt: skip
+        steps.append(
+            {
+                "name": "row",
+                "op": "hole",
+                "at": [[w / 2 - 9 + 9 * k, middle, h] for k in range(n)],
+                "axis": up,
+                "diameter": 4.2,
+                "through": True,
+            }
+        )
     if "blind" in kinds:
-        steps.append({"name": "blind", "op": "hole", "at": [[w - edge - 14, middle, h]], "axis": up, "diameter": 8,
-                      "depth": rng.randrange(4, h - 4), "point": rng.choice([0, 118])})  # fmt: skip
+        steps.append(
+            {
+                "name": "blind",
+                "op": "hole",
+                "at": [[w - edge - 14, middle, h]],
+                "axis": up,
+                "diameter": 8,
+                "depth": rng.randrange(4, h - 4),
+                "point": rng.choice([0, 118]),
+            }
+        )
     if "sunk" in kinds:
-        steps.append({"name": "sunk", "op": "hole", "at": [[w / 2 - 20, middle, h]], "axis": up, "diameter": 5, "through": True,
-                      "countersink": {"diameter": rng.choice([9, 10]), "angle": 90}})  # fmt: skip
+        steps.append(
+            {
+                "name": "sunk",
+                "op": "hole",
+                "at": [[w / 2 - 20, middle, h]],
+                "axis": up,
+                "diameter": 5,
+                "through": True,
+                "countersink": {"diameter": rng.choice([9, 10]), "angle": 90},
+            }
+        )
     if "slot" in kinds:
-        steps.append({"name": "slot", "op": "extrude", "mode": "cut", "distance": -rng.randrange(3, h - 4),
-                      "profile": {"plane": {"origin": [0, 0, h], "x": [1, 0, 0], "normal": up},
-                                  "outer": {"slot": [w / 2 - 6, d - 9, w / 2 + rng.randrange(6, 14), d - 9, 6]}}})  # fmt: skip
+        steps.append(
+            {
+                "name": "slot",
+                "op": "extrude",
+                "mode": "cut",
+                "distance": -rng.randrange(3, h - 4),
+                "profile": {
+                    "plane": {"origin": [0, 0, h], "x": [1, 0, 0], "normal": up},
+                    "outer": {"slot": [w / 2 - 6, d - 9, w / 2 + rng.randrange(6, 14), d - 9, 6]},
+                },
+            }
+        )
     if "rounds" in kinds:
         corners = [[w, 0, h / 2], [w, d, h / 2]] + ([] if "step" in kinds else [[0, 0, h / 2], [0, d, h / 2]])
         steps.append({"name": "rounds", "op": "round", "edges": {"near": corners}, "radius": rng.choice([3, 4, 5])})
@@ -85,8 +133,15 @@ def _turned(rng: random.Random) -> list[Recipe]:
         z += rng.randrange(6, 24)
         outline.append([float(r), z])
     outline.append([0.0, z])
-    steps: list[Recipe] = [{"name": "blank", "op": "revolve", "angle": 360, "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
-                            "profile": {"plane": "XZ", "outer": {"polygon": outline}}}]  # fmt: skip
+    steps: list[Recipe] = [
+        {
+            "name": "blank",
+            "op": "revolve",
+            "angle": 360,
+            "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+            "profile": {"plane": "XZ", "outer": {"polygon": outline}},
+        }
+    ]
     if rng.random() < 0.7:
         bore = {
             "name": "bore",
@@ -103,8 +158,16 @@ def _turned(rng: random.Random) -> list[Recipe]:
         steps.append(
             {"name": "bolts", "op": "hole", "at": [[at, 0, top]], "axis": [0, 0, 1], "diameter": 4, "through": True}
         )
-        steps.append({"name": "ring", "op": "ring", "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]}, "count": rng.choice([4, 6]),
-                      "angle": 360, "steps": ["bolts"]})  # fmt: skip
+        steps.append(
+            {
+                "name": "ring",
+                "op": "ring",
+                "axis": {"point": [0, 0, 0], "direction": [0, 0, 1]},
+                "count": rng.choice([4, 6]),
+                "angle": 360,
+                "steps": ["bolts"],
+            }
+        )
     return steps
 
 
@@ -120,8 +183,12 @@ def random_part(seed: int) -> Recipe:
 def _in_inches(node: Any, key: str = "") -> Any:
     """The same part with its lengths in eighths of an inch for every 3 mm, so that its sizes stay plain."""
     if isinstance(node, dict):
-        return {k: v if k in ("axis", "direction", "normal", "x", "angle", "point", "density", "count") and not _is_place(k, v)
-                else _in_inches(v, k) for k, v in node.items()}  # fmt: skip
+        return {
+            k: v
+            if k in ("axis", "direction", "normal", "x", "angle", "point", "density", "count") and not _is_place(k, v)
+            else _in_inches(v, k)
+            for k, v in node.items()
+        }
     if isinstance(node, list):
         return [_in_inches(v, key) for v in node]
     return node / 24 if isinstance(node, int | float) and not isinstance(node, bool) else node
@@ -253,8 +320,19 @@ def sheet_edits(document: SheetDocument, rng: random.Random) -> Iterator[tuple[s
         value = abs(float(a.text) - float(b.text))
         text = f"{value:.4f}".lstrip("0") if document.unit.value == "in" else f"{value:.3f}".rstrip("0").rstrip(".")
         side = "below" if a.direction == "x" else "left"
-        yield from put("closing member", Linear(id="D900", sheet=a.sheet, view=a.view, direction=a.direction, side=side,  # type: ignore[arg-type]
-                                                refs=(a.refs[1], b.refs[1]), says=meaning(text, a.unit), unit=a.unit))  # fmt: skip
+        yield from put(
+            "closing member",
+            Linear(
+                id="D900",
+                sheet=a.sheet,
+                view=a.view,
+                direction=a.direction,
+                side=side,  # type: ignore[arg-type]
+                refs=(a.refs[1], b.refs[1]),
+                says=meaning(text, a.unit),
+                unit=a.unit,
+            ),
+        )
         yield from put("wrong geometry", a.model_copy(update={"refs": b.refs}))
         yield from put("two datums", a.model_copy(update={"refs": (b.refs[1], a.refs[1])}))
         break

@@ -77,8 +77,15 @@ class Writer:
 
     def block(self, x: float, y: float, z: float, w: float, d: float, h: float, mode: str = "add") -> None:
         """A box of material added or cut."""
-        self.step("extrude", mode=mode, distance=h, profile={"plane": {"origin": [0, 0, z], "x": [1, 0, 0], "normal": [0, 0, 1]},
-                                                             "outer": {"rect": [x, y, w, d]}})  # fmt: skip
+        self.step(
+            "extrude",
+            mode=mode,
+            distance=h,
+            profile={
+                "plane": {"origin": [0, 0, z], "x": [1, 0, 0], "normal": [0, 0, 1]},
+                "outer": {"rect": [x, y, w, d]},
+            },
+        )
 
     def length(self, where: str, value: float, axis: int, a: float, b: float, param: str, words: str = "") -> None:
         """A line that states a length; words stand before it with a colon, or after it."""
@@ -117,9 +124,21 @@ def _hole(w: Writer, p: Params, name: str) -> str:
 def _plate(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
     m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
-    p: Params = {"w": m(112, 150), "d": m(50, 90), "h": m(14, 30), "ex": m(8, 16), "ey": m(8, 16), "d1": rng.choice([5.5, 6.6, 7, 9]) * k,
-                 "bx": m(30, 46), "bd": rng.choice([12, 16, 20]) * k, "sw": rng.choice([6, 8]) * k, "sc": m(10, 18), "sx": m(48, 58),
-                 "ch": rng.choice([1, 1.5, 2]) * k, "r": rng.choice([3, 4, 5, 6]) * k}  # fmt: skip
+    p: Params = {
+        "w": m(112, 150),
+        "d": m(50, 90),
+        "h": m(14, 30),
+        "ex": m(8, 16),
+        "ey": m(8, 16),
+        "d1": rng.choice([5.5, 6.6, 7, 9]) * k,
+        "bx": m(30, 46),
+        "bd": rng.choice([12, 16, 20]) * k,
+        "sw": rng.choice([6, 8]) * k,
+        "sc": m(10, 18),
+        "sx": m(48, 58),
+        "ch": rng.choice([1, 1.5, 2]) * k,
+        "r": rng.choice([3, 4, 5, 6]) * k,
+    }
     p["by"] = m(22, p["d"] * (1 if unit == "mm" else 25.4) - 22) if rng.random() < 0.6 else p["d"] / 2
     seat = rng.random() < 0.5
     p |= {"cd": p["d1"] + 4 * k, "cz": rng.choice([3, 4, 5]) * k} if seat else {}
@@ -158,8 +177,15 @@ def _plate(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Par
         w.length("top", q["by"], 1, 0, q["by"], "by")
         if slot:
             y = y1
-            w.step("extrude", mode="cut", distance=-2 * q["h"], profile={"plane": {"origin": [0, 0, q["h"] * 1.5], "x": X, "normal": UP},
-                   "outer": {"slot": [q["sx"], y, q["sx"] + q["sc"], y, q["sw"]]}})  # fmt: skip
+            w.step(
+                "extrude",
+                mode="cut",
+                distance=-2 * q["h"],
+                profile={
+                    "plane": {"origin": [0, 0, q["h"] * 1.5], "x": X, "normal": UP},
+                    "outer": {"slot": [q["sx"], y, q["sx"] + q["sc"], y, q["sw"]]},
+                },
+            )
             w.feature(
                 "top",
                 f"SLOT {w.n(q['sw'])} WIDE THRU {w.n(q['sc'])} CENTRES",
@@ -197,8 +223,19 @@ def _plate(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Par
 def _bracket(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
     m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
-    p: Params = {"w": m(60, 110), "d": m(40, 64), "t": m(8, 14), "z": m(50, 90), "u": m(8, 14), "ex": m(8, 14), "fy": m(24, 30),
-                 "d1": rng.choice([5.5, 6.6, 9]) * k, "hz": m(34, 40), "bd": rng.choice([10, 12, 16]) * k, "r": rng.choice([3, 5, 8]) * k}  # fmt: skip
+    p: Params = {
+        "w": m(60, 110),
+        "d": m(40, 64),
+        "t": m(8, 14),
+        "z": m(50, 90),
+        "u": m(8, 14),
+        "ex": m(8, 14),
+        "fy": m(24, 30),
+        "d1": rng.choice([5.5, 6.6, 9]) * k,
+        "hz": m(34, 40),
+        "bd": rng.choice([10, 12, 16]) * k,
+        "r": rng.choice([3, 5, 8]) * k,
+    }
     p["bx"] = p["w"] / 2 if rng.random() < 0.6 else m(24, 30)
     rib = rng.random() < 0.5
     p |= {"rt": m(5, 8), "rx": m(14, 20), "rz": m(24, 30)} if rib else {}
@@ -224,8 +261,15 @@ def _bracket(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, P
         w.length("front", q["hz"], 2, 0, q["hz"], "hz", "TO CENTRE" if names else "")
         if rib:
             y = q["d"] - q["u"]
-            w.step("extrude", mode="add", distance=q["rt"], profile={"plane": {"origin": [q["rx"], 0, 0], "x": Y, "normal": X},
-                   "outer": {"polygon": [[y - 14 * k, q["t"]], [y, q["t"]], [y, q["rz"]]]}})  # fmt: skip
+            w.step(
+                "extrude",
+                mode="add",
+                distance=q["rt"],
+                profile={
+                    "plane": {"origin": [q["rx"], 0, 0], "x": Y, "normal": X},
+                    "outer": {"polygon": [[y - 14 * k, q["t"]], [y, q["t"]], [y, q["rz"]]]},
+                },
+            )
             w.length("front", q["rt"], 0, q["rx"], q["rx"] + q["rt"], "rt", "rib:" if names else "")
             w.length("front", q["rx"], 0, 0, q["rx"], "rx")
             w.length("side", q["rz"], 2, 0, q["rz"], "rz")
@@ -240,14 +284,48 @@ def _bracket(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, P
 def _stepped(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
     m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
-    p: Params = {"w": m(70, 120), "d": m(36, 60), "h": m(36, 56), "x1": m(16, 24), "z1": m(14, 22), "x2": m(40, 52), "z2": m(24, 32),
-                 "d1": rng.choice([6, 8, 10]) * k, "hy": m(12, 20), "hx": m(8, 11), "sd": rng.choice([8, 10]) * k, "sz": m(8, 11), "sy": m(14, 24), "sdep": m(14, 24),
-                 "gz": m(5, 8), "gw": m(6, 10), "gx": m(56, 60)}  # fmt: skip
+    p: Params = {
+        "w": m(70, 120),
+        "d": m(36, 60),
+        "h": m(36, 56),
+        "x1": m(16, 24),
+        "z1": m(14, 22),
+        "x2": m(40, 52),
+        "z2": m(24, 32),
+        "d1": rng.choice([6, 8, 10]) * k,
+        "hy": m(12, 20),
+        "hx": m(8, 11),
+        "sd": rng.choice([8, 10]) * k,
+        "sz": m(8, 11),
+        "sy": m(14, 24),
+        "sdep": m(14, 24),
+        "gz": m(5, 8),
+        "gw": m(6, 10),
+        "gx": m(56, 60),
+    }
     groove, chain = rng.random() < 0.6, rng.random() < 0.4
 
     def make(w: Writer, q: Params) -> None:
-        w.step("extrude", mode="add", distance=-q["d"], profile={"plane": "XZ", "outer": {"polygon": [
-            [0, 0], [q["w"], 0], [q["w"], q["h"]], [q["x2"], q["h"]], [q["x2"], q["z2"]], [q["x1"], q["z2"]], [q["x1"], q["z1"]], [0, q["z1"]]]}})  # fmt: skip
+        w.step(
+            "extrude",
+            mode="add",
+            distance=-q["d"],
+            profile={
+                "plane": "XZ",
+                "outer": {
+                    "polygon": [
+                        [0, 0],
+                        [q["w"], 0],
+                        [q["w"], q["h"]],
+                        [q["x2"], q["h"]],
+                        [q["x2"], q["z2"]],
+                        [q["x1"], q["z2"]],
+                        [q["x1"], q["z1"]],
+                        [0, q["z1"]],
+                    ]
+                },
+            },
+        )
         w.length("front", q["w"], 0, 0, q["w"], "w", "OVERALL")
         w.length("side", q["d"], 1, 0, q["d"], "d")
         w.length("front", q["h"], 2, 0, q["h"], "h")
@@ -278,16 +356,47 @@ def _stepped(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, P
 def _turned(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
     m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
-    p: Params = {"d1": m(50, 70), "l1": m(10, 16), "d2": m(28, 36), "l2": m(34, 46), "d3": m(16, 24), "l3": m(60, 80), "b": rng.choice([6, 8, 10]) * k,
-                 "bz": m(16, 24), "pc": m(42, 46), "hd": rng.choice([4, 5]) * k, "gw": rng.choice([2, 3, 4]) * k, "gd": 0.0, "c": rng.choice([1, 1.5, 2]) * k}  # fmt: skip
+    p: Params = {
+        "d1": m(50, 70),
+        "l1": m(10, 16),
+        "d2": m(28, 36),
+        "l2": m(34, 46),
+        "d3": m(16, 24),
+        "l3": m(60, 80),
+        "b": rng.choice([6, 8, 10]) * k,
+        "bz": m(16, 24),
+        "pc": m(42, 46),
+        "hd": rng.choice([4, 5]) * k,
+        "gw": rng.choice([2, 3, 4]) * k,
+        "gd": 0.0,
+        "c": rng.choice([1, 1.5, 2]) * k,
+    }
     p["gd"] = p["d2"] - rng.choice([2, 3, 4]) * k
     ring, groove, thru, shoulder = rng.random() < 0.6, rng.random() < 0.5, rng.random() < 0.5, rng.random() < 0.4
     count = rng.choice([3, 4, 6])
 
     def make(w: Writer, q: Params) -> None:
         ls = [0, q["l1"], q["l2"], q["l3"]]
-        w.step("revolve", angle=360, axis={"point": [0, 0, 0], "direction": UP}, profile={"plane": "XZ", "outer": {"polygon": [
-            [0, 0], [q["d1"] / 2, 0], [q["d1"] / 2, ls[1]], [q["d2"] / 2, ls[1]], [q["d2"] / 2, ls[2]], [q["d3"] / 2, ls[2]], [q["d3"] / 2, ls[3]], [0, ls[3]]]}})  # fmt: skip
+        w.step(
+            "revolve",
+            angle=360,
+            axis={"point": [0, 0, 0], "direction": UP},
+            profile={
+                "plane": "XZ",
+                "outer": {
+                    "polygon": [
+                        [0, 0],
+                        [q["d1"] / 2, 0],
+                        [q["d1"] / 2, ls[1]],
+                        [q["d2"] / 2, ls[1]],
+                        [q["d2"] / 2, ls[2]],
+                        [q["d3"] / 2, ls[2]],
+                        [q["d3"] / 2, ls[3]],
+                        [0, ls[3]],
+                    ]
+                },
+            },
+        )
         w.feature("front", f"⌀{w.n(q['d1'])}", "d1", [[0, 0, q["l1"] / 2]], w.n(q["d1"]))
         w.feature("front", f"⌀{w.n(q['d2'])}", "d2", [[0, 0, (ls[1] + ls[2]) / 2]], w.n(q["d2"]))
         w.feature("front", f"⌀{w.n(q['d3'])}", "d3", [[0, 0, (ls[3] + ls[2]) / 2]], w.n(q["d3"]))
@@ -316,8 +425,13 @@ def _turned(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Pa
                 w.n(q["pc"]),
             )
         if groove:
-            w.step("revolve", mode="cut", angle=360, axis={"point": [0, 0, 0], "direction": UP}, profile={"plane": "XZ", "outer": {
-                "rect": [q["gd"] / 2, ls[1], q["d2"], q["gw"]]}})  # fmt: skip
+            w.step(
+                "revolve",
+                mode="cut",
+                angle=360,
+                axis={"point": [0, 0, 0], "direction": UP},
+                profile={"plane": "XZ", "outer": {"rect": [q["gd"] / 2, ls[1], q["d2"], q["gw"]]}},
+            )
             w.feature(
                 "front", f"UNDERCUT {w.n(q['gw'])} × ⌀{w.n(q['gd'])}", "gw", [[0, 0, ls[1] + q["gw"] / 2]], w.n(q["gw"])
             )
@@ -330,8 +444,19 @@ def _turned(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Pa
 def _yoke(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
     m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
-    p: Params = {"w": m(50, 80), "d": m(36, 56), "h": m(44, 64), "t": m(8, 14), "b": m(10, 16), "pd": rng.choice([10, 12, 14]) * k, "pz": m(30, 36),
-                 "sx": 0.0, "d1": rng.choice([5, 6, 8]) * k, "hy": m(10, 14), "r": rng.choice([4, 5, 6]) * k}  # fmt: skip
+    p: Params = {
+        "w": m(50, 80),
+        "d": m(36, 56),
+        "h": m(44, 64),
+        "t": m(8, 14),
+        "b": m(10, 16),
+        "pd": rng.choice([10, 12, 14]) * k,
+        "pz": m(30, 36),
+        "sx": 0.0,
+        "d1": rng.choice([5, 6, 8]) * k,
+        "hy": m(10, 14),
+        "r": rng.choice([4, 5, 6]) * k,
+    }
     p["py"] = p["d"] / 2 if rng.random() < 0.6 else m(14, 18)
     gap_said, taps = rng.random() < 0.5, rng.random() < 0.5
     p |= {"tz": m(6, 8)} if taps else {}
@@ -389,8 +514,18 @@ def _wedge(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Par
     k = 1.0 if unit == "mm" else 1 / 24
     import math
 
-    p: Params = {"w": m(60, 100), "d": m(30, 50), "h": m(36, 50), "x1": m(20, 30), "a": float(rng.choice([30, 35, 40, 50, 60])), "d1": rng.choice([6, 8]) * k,
-                 "hx": m(8, 12), "hy": m(10, 14), "d2": rng.choice([5, 6]) * k, "cz": m(4, 6)}  # fmt: skip
+    p: Params = {
+        "w": m(60, 100),
+        "d": m(30, 50),
+        "h": m(36, 50),
+        "x1": m(20, 30),
+        "a": float(rng.choice([30, 35, 40, 50, 60])),
+        "d1": rng.choice([6, 8]) * k,
+        "hx": m(8, 12),
+        "hy": m(10, 14),
+        "d2": rng.choice([5, 6]) * k,
+        "cz": m(4, 6),
+    }
     by_angle = rng.random() < 0.6
     pocket = rng.random() < 0.5
     p |= {"pw": m(14, 20), "pl": m(14, 20), "pz": m(4, 6), "px": m(4, 8)} if pocket else {}
@@ -399,8 +534,15 @@ def _wedge(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Par
         rise = (q["w"] - q["x1"]) / math.tan(math.radians(q["a"]))
         low = q["h"] - min(rise, q["h"] * 0.7)
         x1 = q["w"] - (q["h"] - low) * math.tan(math.radians(q["a"]))
-        w.step("extrude", mode="add", distance=-q["d"], profile={"plane": "XZ", "outer": {"polygon": [
-            [0, 0], [q["w"], 0], [q["w"], low], [x1, q["h"]], [0, q["h"]]]}})  # fmt: skip
+        w.step(
+            "extrude",
+            mode="add",
+            distance=-q["d"],
+            profile={
+                "plane": "XZ",
+                "outer": {"polygon": [[0, 0], [q["w"], 0], [q["w"], low], [x1, q["h"]], [0, q["h"]]]},
+            },
+        )
         w.length("front", q["w"], 0, 0, q["w"], "w")
         w.length("side", q["d"], 1, 0, q["d"], "d")
         w.length("front", q["h"], 2, 0, q["h"], "h")
@@ -427,8 +569,21 @@ def _wedge(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Par
 def _bossed(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Params], None]]:
     m = partial(_menu, rng, unit)
     k = 1.0 if unit == "mm" else 1 / 24
-    p: Params = {"w": m(80, 120), "d": m(60, 80), "h": m(10, 16), "bd": m(24, 32), "bz": m(24, 36), "bx": m(28, 36), "b": rng.choice([10, 12, 14]) * k,
-                 "n": float(rng.choice([3, 4, 5])), "pi": m(10, 14), "d1": rng.choice([4, 5, 5.5]) * k, "rx": m(54, 60), "ry": m(10, 14), "r": rng.choice([2, 3, 4]) * k}  # fmt: skip
+    p: Params = {
+        "w": m(80, 120),
+        "d": m(60, 80),
+        "h": m(10, 16),
+        "bd": m(24, 32),
+        "bz": m(24, 36),
+        "bx": m(28, 36),
+        "b": rng.choice([10, 12, 14]) * k,
+        "n": float(rng.choice([3, 4, 5])),
+        "pi": m(10, 14),
+        "d1": rng.choice([4, 5, 5.5]) * k,
+        "rx": m(54, 60),
+        "ry": m(10, 14),
+        "r": rng.choice([2, 3, 4]) * k,
+    }
     p["by"] = p["d"] / 2 if rng.random() < 0.5 else m(26, 34)
     while p["rx"] + (p["n"] - 1) * p["pi"] > p["w"] - 6 * k:
         p["n"] -= 1
@@ -484,8 +639,14 @@ def _bossed(rng: random.Random, unit: str) -> tuple[Params, Callable[[Writer, Pa
 
 
 FAMILIES: dict[str, Callable[[random.Random, str], tuple[Params, Callable[[Writer, Params], None]]]] = {
-    "plate": _plate, "bracket": _bracket, "stepped": _stepped, "turned": _turned, "yoke": _yoke, "wedge": _wedge, "bossed": _bossed,
-}  # fmt: skip
+    "plate": _plate,
+    "bracket": _bracket,
+    "stepped": _stepped,
+    "turned": _turned,
+    "yoke": _yoke,
+    "wedge": _wedge,
+    "bossed": _bossed,
+}
 
 
 def draw_part(seed: int) -> Sourced:

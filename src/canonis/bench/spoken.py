@@ -89,8 +89,25 @@ def _drilled() -> Iterator[Piece]:
 
 def _rounds() -> Iterator[Piece]:
     def bodies() -> Iterator[tuple[str, str]]:
-        for form in ("R{}", "R {}", "{} R", "{}R", "RADIUS {}", "{} RADIUS", "RAD {}", "{} RAD", "R{} FILLET", "FILLET R{}", "ROUND R{}", "R{} ROUND",
-                     "CORNER R{}", "R{} CORNERS", "{} FILLET", "blend R{}", "R{} TYP"):  # fmt: skip
+        for form in (
+            "R{}",
+            "R {}",
+            "{} R",
+            "{}R",
+            "RADIUS {}",
+            "{} RADIUS",
+            "RAD {}",
+            "{} RAD",
+            "R{} FILLET",
+            "FILLET R{}",
+            "ROUND R{}",
+            "R{} ROUND",
+            "CORNER R{}",
+            "R{} CORNERS",
+            "{} FILLET",
+            "blend R{}",
+            "R{} TYP",
+        ):
             for size in ("3", "12", "2.5"):
                 yield form.format(size), f"radius={size.replace('2.5', '5/2')}"
 
@@ -137,8 +154,22 @@ def _bevels() -> Iterator[Piece]:
 
 
 def _apart() -> Iterator[Piece]:
-    for form in ("{} CRS", "{} C/C", "{} CTRS", "{} c-c", "{} CENTRES", "{} CENTERS", "{} BETWEEN CENTRES", "{} CENTRE TO CENTRE", "CRS {}", "CENTRES {}",
-                 "{} C TO C", "HOLES {} CRS", "{} hole centres", "{} CENTRE DISTANCE"):  # fmt: skip
+    for form in (
+        "{} CRS",
+        "{} C/C",
+        "{} CTRS",
+        "{} c-c",
+        "{} CENTRES",
+        "{} CENTERS",
+        "{} BETWEEN CENTRES",
+        "{} CENTRE TO CENTRE",
+        "CRS {}",
+        "CENTRES {}",
+        "{} C TO C",
+        "HOLES {} CRS",
+        "{} hole centres",
+        "{} CENTRE DISTANCE",
+    ):
         for size in ("76", "44", "14", "62.5", "8"):
             yield form.format(size), f"length ; 1 ; length={size.replace('62.5', '125/2')}"
 
@@ -174,8 +205,27 @@ def _from() -> Iterator[Piece]:
 
 
 def _outside() -> Iterator[Piece]:
-    for form in ("{} OD", "OD {}", "⌀{} OD", "OD ⌀{}", "{} O.D.", "O.D. {}", "OUTSIDE DIA {}", "OUTER DIAMETER {}", "{} OUTSIDE DIAMETER", "{} ID", "ID ⌀{}", "⌀{} ID",
-                 "I.D. {}", "{} I.D.", "INSIDE DIA {}", "INNER DIAMETER {}", "{} INSIDE DIA", "outside diameter {}", "o.d. ⌀{}"):  # fmt: skip
+    for form in (
+        "{} OD",
+        "OD {}",
+        "⌀{} OD",
+        "OD ⌀{}",
+        "{} O.D.",
+        "O.D. {}",
+        "OUTSIDE DIA {}",
+        "OUTER DIAMETER {}",
+        "{} OUTSIDE DIAMETER",
+        "{} ID",
+        "ID ⌀{}",
+        "⌀{} ID",
+        "I.D. {}",
+        "{} I.D.",
+        "INSIDE DIA {}",
+        "INNER DIAMETER {}",
+        "{} INSIDE DIA",
+        "outside diameter {}",
+        "o.d. ⌀{}",
+    ):
         for size in ("30", "22.5", "48", "16"):
             yield form.format(size), f"diameter ; 1 ; diameter={size.replace('22.5', '45/2')}"
 
@@ -210,10 +260,17 @@ def _cut() -> Iterator[Piece]:
 
 
 FAMILIES: dict[str, Callable[[], Iterator[Piece]]] = {
-    "seats before and after their holes": _seated, "drill sizes and depths": _drilled, "fillets and rounds, counted": _rounds, "threads and their depths": _threads,
-    "chamfers, counted": _bevels, "distances between centres": _apart, "distances from something": _from, "outside and inside": _outside,
-    "slots": _slots, "undercuts and reliefs": _cut,
-}  # fmt: skip
+    "seats before and after their holes": _seated,
+    "drill sizes and depths": _drilled,
+    "fillets and rounds, counted": _rounds,
+    "threads and their depths": _threads,
+    "chamfers, counted": _bevels,
+    "distances between centres": _apart,
+    "distances from something": _from,
+    "outside and inside": _outside,
+    "slots": _slots,
+    "undercuts and reliefs": _cut,
+}
 
 
 def spoken_callouts(each: int = 100) -> dict[str, list[tuple[str, bool]]]:

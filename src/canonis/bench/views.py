@@ -152,8 +152,19 @@ def _compare(name: str, solid: Solid) -> dict[str, Any]:
             wrong = edges_seen(solid, frame, where[:4000], 3e-4 * size)
             sound = edges_seen(solid, frame, there[:4000], 3e-4 * size)
             missed, extra = 100 * lost / max(whole, 1e-9), 100 * more / max(all_, 1e-9)
-        rows.append({"view": kind, "ours_s": spent, "kernel_s": kernel, "ratio": kernel / spent, "missed": missed,
-                     "extra": extra, "missed_seen": missed * wrong, "extra_unseen": extra * (1 - sound), "stopped": known is None})  # fmt: skip
+        rows.append(
+            {
+                "view": kind,
+                "ours_s": spent,
+                "kernel_s": kernel,
+                "ratio": kernel / spent,
+                "missed": missed,
+                "extra": extra,
+                "missed_seen": missed * wrong,
+                "extra_unseen": extra * (1 - sound),
+                "stopped": known is None,
+            }
+        )
         mark = f"over {kernel:.0f}" if known is None else f"{kernel:8.3f}"
         print(
             f"{name[:26]:26} {len(solid.faces):5} {kind:9} {spent:8.3f} {mark:>8} {kernel / spent:7.1f} {missed:8.2f} {extra:8.2f}"
@@ -214,16 +225,34 @@ def bench_views(files: list[Path], quick: bool = False) -> dict[str, Any]:
     told = [v for _, v in views if not v["stopped"]]
     four = [p for p in found if p["kernel_s"] >= 2]
     result = {
-        "bench": "views", "parts": len(found), "views": len(views),
-        "slow_views": len(slow), "slow_least_ratio": round(min((v["ratio"] for v in slow), default=math.nan), 2),
+        "bench": "views",
+        "parts": len(found),
+        "views": len(views),
+        "slow_views": len(slow),
+        "slow_least_ratio": round(min((v["ratio"] for v in slow), default=math.nan), 2),
         "slow_median_ratio": round(statistics.median([v["ratio"] for v in slow] or [math.nan]), 2),
         "four_least_ratio": round(min((p["four"] for p in four), default=math.nan), 2),
         "slower_over_100_faces": sum(v["ratio"] < 1 for faces, v in views if faces > 100),
-        "missed_over_0.3": [f"{p['part']} {v['view']} {v['missed']:.2f}" for p in found for v in p["views"] if v["missed"] > 0.3],
-        "extra_over_0.3": [f"{p['part']} {v['view']} {v['extra']:.2f}" for p in found for v in p["views"] if v["extra"] > 0.3],
-        "by_rays_missed_over_0.3": [f"{p['part']} {v['view']} {v['missed_seen']:.2f}" for p in found for v in p["views"] if v["missed_seen"] > 0.3],
-        "by_rays_too_much_over_0.3": [f"{p['part']} {v['view']} {v['extra_unseen']:.2f}" for p in found for v in p["views"] if v["extra_unseen"] > 0.3],
-        "compared": len(told), "growth": round(_grow(quick), 3),
+        "missed_over_0.3": [
+            f"{p['part']} {v['view']} {v['missed']:.2f}" for p in found for v in p["views"] if v["missed"] > 0.3
+        ],
+        "extra_over_0.3": [
+            f"{p['part']} {v['view']} {v['extra']:.2f}" for p in found for v in p["views"] if v["extra"] > 0.3
+        ],
+        "by_rays_missed_over_0.3": [
+            f"{p['part']} {v['view']} {v['missed_seen']:.2f}"
+            for p in found
+            for v in p["views"]
+            if v["missed_seen"] > 0.3
+        ],
+        "by_rays_too_much_over_0.3": [
+            f"{p['part']} {v['view']} {v['extra_unseen']:.2f}"
+            for p in found
+            for v in p["views"]
+            if v["extra_unseen"] > 0.3
+        ],
+        "compared": len(told),
+        "growth": round(_grow(quick), 3),
         "peak_mb": round(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024),
-    }  # fmt: skip
+    }
     return result

@@ -10,8 +10,27 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from canonis.core.faults import BadInput
 
-__all__ = ["CHOICES", "Choice", "Datum", "Datums", "Decimal", "FinalCheck", "Hidden", "HoleTable", "House", "Limits", "Locations",
-           "MassCheck", "Notes", "Pictorials", "Projections", "Repeats", "Threads", "Thru", "Unstated"]  # fmt: skip
+__all__ = [
+    "CHOICES",
+    "Choice",
+    "Datum",
+    "Datums",
+    "Decimal",
+    "FinalCheck",
+    "Hidden",
+    "HoleTable",
+    "House",
+    "Limits",
+    "Locations",
+    "MassCheck",
+    "Notes",
+    "Pictorials",
+    "Projections",
+    "Repeats",
+    "Threads",
+    "Thru",
+    "Unstated",
+]
 
 
 class _Rule(StrEnum):

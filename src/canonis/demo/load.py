@@ -108,8 +108,17 @@ def load_demo() -> None:
             # What the set gives is not said again by the job.
             source["head"].pop("general", None)
             head = source["head"]
-            job = Job(workspace_id=shared.workspace_id, set_id=shared.id, number=number, title=head["title"], unit=head["unit"], style=head["style"],
-                      source=source, links={}, source_version=1)  # fmt: skip
+            job = Job(
+                workspace_id=shared.workspace_id,
+                set_id=shared.id,
+                number=number,
+                title=head["title"],
+                unit=head["unit"],
+                style=head["style"],
+                source=source,
+                links={},
+                source_version=1,
+            )
             session.add(job)
             session.flush()
             if stem in _LEDGERS:

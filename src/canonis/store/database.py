@@ -24,15 +24,27 @@ def database_url() -> str:
 @lru_cache(maxsize=1)
 def engine() -> Engine:
     """One pool a process; a connection lost to a restart of the server is replaced, and no wait is without a limit."""
-    return create_engine(_address(), pool_pre_ping=True, pool_size=10, max_overflow=10, pool_timeout=20,
-                         connect_args={"connect_timeout": 5, "options": _LIMITS})  # fmt: skip
+    return create_engine(
+        _address(),
+        pool_pre_ping=True,
+        pool_size=10,
+        max_overflow=10,
+        pool_timeout=20,
+        connect_args={"connect_timeout": 5, "options": _LIMITS},
+    )
 
 
 @lru_cache(maxsize=1)
 def pulse() -> Engine:
     """A connection of its own for the question whether the database answers, however busy the pool is."""
-    return create_engine(_address(), pool_pre_ping=True, pool_size=1, max_overflow=1, pool_timeout=5,
-                         connect_args={"connect_timeout": 2, "options": "-c statement_timeout=2000"})  # fmt: skip
+    return create_engine(
+        _address(),
+        pool_pre_ping=True,
+        pool_size=1,
+        max_overflow=1,
+        pool_timeout=5,
+        connect_args={"connect_timeout": 2, "options": "-c statement_timeout=2000"},
+    )
 
 
 def _address() -> str:

@@ -17,8 +17,16 @@ from canonis.store.tables import Session, User
 from canonis.store.workspaces import first_workspace, put_members
 
 __all__ = [
-    "ROLES", "WrongPassword", "add_user", "change_password", "change_user", "ensure_administrator", "list_users", "remove_user", "verify",
-]  # fmt: skip
+    "ROLES",
+    "WrongPassword",
+    "add_user",
+    "change_password",
+    "change_user",
+    "ensure_administrator",
+    "list_users",
+    "remove_user",
+    "verify",
+]
 
 ROLES = ("drafter", "checker", "viewer", "administrator")
 _hasher = PasswordHash.recommended()

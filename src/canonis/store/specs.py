@@ -35,11 +35,22 @@ def header_of(job: Job, shared: DrawingSet) -> dict[str, Any]:
     shared_notes = common.get("notes", "") if job.unit == "mm" else in_millimetres(common.get("notes", ""))
     notes = "; ".join(n for n in (shared_notes, head.get("notes", "")) if n)
     data = {
-        "number": job.number, "title": job.title, "unit": job.unit, "style": job.style,
-        "material": head.get("material", ""), "density": head.get("density", ""), "general": general,
-        "owner": common.get("owner", ""), "shared": "owner" if own else "owner general", "default": notes, "square": head.get("square", ""), "frame": head.get("frame", ""), "solid": head.get("solid", ""),
-        **shared.workspace.rules, **{k: v for k, v in job.source["rules"].items() if v},
-    }  # fmt: skip
+        "number": job.number,
+        "title": job.title,
+        "unit": job.unit,
+        "style": job.style,
+        "material": head.get("material", ""),
+        "density": head.get("density", ""),
+        "general": general,
+        "owner": common.get("owner", ""),
+        "shared": "owner" if own else "owner general",
+        "default": notes,
+        "square": head.get("square", ""),
+        "frame": head.get("frame", ""),
+        "solid": head.get("solid", ""),
+        **shared.workspace.rules,
+        **{k: v for k, v in job.source["rules"].items() if v},
+    }
     return {k: v for k, v in data.items() if v != ""}
 
 
@@ -47,7 +58,11 @@ def spec_text(job: Job, shared: DrawingSet) -> str:
     """The job's source as `canonis.source/1` JSON."""
     source = job.source
     data = {
-        "schema": "canonis.source/1", **header_of(job, shared), "characteristics": source["lines"], "chains": source["chains"],
-        "checkpoints": source["checkpoints"], "workings": source["workings"],
-    }  # fmt: skip
+        "schema": "canonis.source/1",
+        **header_of(job, shared),
+        "characteristics": source["lines"],
+        "chains": source["chains"],
+        "checkpoints": source["checkpoints"],
+        "workings": source["workings"],
+    }
     return json.dumps(data, ensure_ascii=False)

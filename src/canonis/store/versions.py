@@ -24,12 +24,30 @@ _PAGES_OF = 8
 
 
 def add_version(
-    session: Session, *, job_id: int, parent: SheetVersion | None, before: dict[str, Any] | None, document: dict[str, Any],
-    model_id: int, command: dict[str, Any], author: str, pages: str | None = None, pages_key: str = "", token: str = "",
-) -> SheetVersion:  # fmt: skip
+    session: Session,
+    *,
+    job_id: int,
+    parent: SheetVersion | None,
+    before: dict[str, Any] | None,
+    document: dict[str, Any],
+    model_id: int,
+    command: dict[str, Any],
+    author: str,
+    pages: str | None = None,
+    pages_key: str = "",
+    token: str = "",
+) -> SheetVersion:
     """Store a document as the version after `parent`, whose document is `before`; flushed, not committed."""
-    version = SheetVersion(job_id=job_id, parent=parent.id if parent else None, model_id=model_id, command=command, author=author,
-                           pages=pages, pages_key=pages_key, token=token)  # fmt: skip
+    version = SheetVersion(
+        job_id=job_id,
+        parent=parent.id if parent else None,
+        model_id=model_id,
+        command=command,
+        author=author,
+        pages=pages,
+        pages_key=pages_key,
+        token=token,
+    )
     patch = None if parent is None or before is None or parent.depth + 1 >= _MOST_DEPTH else _patch(before, document)
     if patch is None or parent is None:
         version.snapshot, version.depth = document, 0

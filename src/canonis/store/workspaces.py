@@ -11,8 +11,16 @@ from canonis.store.database import open_session
 from canonis.store.tables import DrawingSet, Job, Member, Task, Workspace
 
 __all__ = [
-    "add_workspace", "change_workspace", "first_workspace", "list_workspaces", "may_enter", "may_enter_one", "members_of_all", "put_members", "theirs",
-]  # fmt: skip
+    "add_workspace",
+    "change_workspace",
+    "first_workspace",
+    "list_workspaces",
+    "may_enter",
+    "may_enter_one",
+    "members_of_all",
+    "put_members",
+    "theirs",
+]
 
 _FIRST = "First workspace"
 

@@ -18,10 +18,13 @@ _POLICY = (
     "frame-ancestors 'none'"
 )
 _HEADERS = {
-    "content-security-policy": _POLICY, "x-content-type-options": "nosniff", "referrer-policy": "same-origin",
-    "x-frame-options": "DENY", "cross-origin-opener-policy": "same-origin",
+    "content-security-policy": _POLICY,
+    "x-content-type-options": "nosniff",
+    "referrer-policy": "same-origin",
+    "x-frame-options": "DENY",
+    "cross-origin-opener-policy": "same-origin",
     "permissions-policy": "camera=(), microphone=(), geolocation=()",
-}  # fmt: skip
+}
 
 
 class Door:
@@ -47,8 +50,9 @@ class Door:
                     if self.page:
                         extra["x-canonis-page"] = self.page
                 message["headers"] = [
-                    *message["headers"], *((k.encode(), v.encode()) for k, v in extra.items() if k.encode() not in given)
-                ]  # fmt: skip
+                    *message["headers"],
+                    *((k.encode(), v.encode()) for k, v in extra.items() if k.encode() not in given),
+                ]
             await send(message)
 
         proxied = (scope.get("client") or ("",))[0] in _proxies()

@@ -156,8 +156,14 @@ def _picture(job_id: int) -> dict[str, Any] | None:
             return None
         columns = (Task.id, Task.kind, Task.state, Task.stage, Task.error)
         tasks = session.execute(select(*columns).where(Task.job_id == job_id).order_by(Task.id.desc()).limit(_TASKS))
-        return {"tasks": [dict(t._mapping) for t in tasks], "sheet": row.sheet_head, "source": row.source_version,
-                "model": row.model_id, "remarks": 0, "ticks": 0}  # fmt: skip
+        return {
+            "tasks": [dict(t._mapping) for t in tasks],
+            "sheet": row.sheet_head,
+            "source": row.source_version,
+            "model": row.model_id,
+            "remarks": 0,
+            "ticks": 0,
+        }
 
 
 def _after(picture: dict[str, Any], told: dict[str, Any]) -> dict[str, Any]:

@@ -49,10 +49,18 @@ def _full(session: Session, job: Job) -> Response:
     columns = (Model.id, Model.name, Model.state, Model.error, Model.sha256, Model.created)
     models = session.execute(select(*columns).where(Model.job_id == job.id).order_by(Model.id.desc())).all()
     own = {
-        "id": job.id, "number": job.number, "title": job.title, "unit": job.unit, "style": job.style, "set_name": shared.name,
-        "shared": dict(shared.shared), "models": [ModelCard.model_validate(m, from_attributes=True).model_dump(mode="json") for m in models],
-        "model_id": job.model_id, "sheet_version": job.sheet_head, "tasks": [t.model_dump() for t in tasks_of(session, job.id)],
-    }  # fmt: skip
+        "id": job.id,
+        "number": job.number,
+        "title": job.title,
+        "unit": job.unit,
+        "style": job.style,
+        "set_name": shared.name,
+        "shared": dict(shared.shared),
+        "models": [ModelCard.model_validate(m, from_attributes=True).model_dump(mode="json") for m in models],
+        "model_id": job.model_id,
+        "sheet_version": job.sheet_head,
+        "tasks": [t.model_dump() for t in tasks_of(session, job.id)],
+    }
     return source_answer(joined(own, '{"source": ' + read_source(session, job) + "}"))
 
 
@@ -115,17 +123,35 @@ def _listed(user: User) -> tuple[dict[str, Any], Select[Any]]:
     author = func.coalesce(SheetVersion.author, "")
     query = (
         select(
-            Job.id, Job.number, Job.title, Job.unit, Job.style, Job.model_id.is_not(None).label("has_model"),
-            Job.sheet_head.is_not(None).label("has_sheet"), func.jsonb_array_length(Job.source["lines"]).label("lines"),
-            Proof.open, Job.sheet_head.label("sheet"), Job.set_id, DrawingSet.name.label("set_name"),
-            Workspace.name.label("workspace"), changed.label("changed"), author.label("author"),
+            Job.id,
+            Job.number,
+            Job.title,
+            Job.unit,
+            Job.style,
+            Job.model_id.is_not(None).label("has_model"),
+            Job.sheet_head.is_not(None).label("has_sheet"),
+            func.jsonb_array_length(Job.source["lines"]).label("lines"),
+            Proof.open,
+            Job.sheet_head.label("sheet"),
+            Job.set_id,
+            DrawingSet.name.label("set_name"),
+            Workspace.name.label("workspace"),
+            changed.label("changed"),
+            author.label("author"),
         )
-        .join(DrawingSet, DrawingSet.id == Job.set_id).join(Workspace, Workspace.id == Job.workspace_id)
+        .join(DrawingSet, DrawingSet.id == Job.set_id)
+        .join(Workspace, Workspace.id == Job.workspace_id)
         .outerjoin(SheetVersion, SheetVersion.id == Job.sheet_head)
-        .outerjoin(Proof, and_(Proof.sheet_id == Job.sheet_head, Proof.model_id == Job.model_id,
-                               Proof.source_version == Job.source_version))
+        .outerjoin(
+            Proof,
+            and_(
+                Proof.sheet_id == Job.sheet_head,
+                Proof.model_id == Job.model_id,
+                Proof.source_version == Job.source_version,
+            ),
+        )
         .where(Job.workspace_id.in_(theirs(user.id)))
-    )  # fmt: skip
+    )
     columns = {"number": Job.number, "title": Job.title, "set": DrawingSet.name, "changed": changed, "author": author}
     return columns, query
 
@@ -165,8 +191,17 @@ def new_job(body: JobNew, user: User) -> int:
             "unit": body.unit,
             "style": body.style,
         }
-        job = Job(workspace_id=shared.workspace_id, set_id=shared.id, number=body.number.strip(), title=body.title.strip(), unit=body.unit, style=body.style,
-                  source=source, links={}, source_version=1)  # fmt: skip
+        job = Job(
+            workspace_id=shared.workspace_id,
+            set_id=shared.id,
+            number=body.number.strip(),
+            title=body.title.strip(),
+            unit=body.unit,
+            style=body.style,
+            source=source,
+            links={},
+            source_version=1,
+        )
         session.add(job)
         try:
             session.commit()

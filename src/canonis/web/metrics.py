@@ -17,9 +17,12 @@ router = APIRouter()
 _REGISTRY = CollectorRegistry()
 _REQUESTS = Counter("canonis_requests", "Requests answered.", ["method", "route", "status"], registry=_REGISTRY)
 _SECONDS = Histogram(
-    "canonis_request_seconds", "Time until the last byte of an answer.", ["route"], registry=_REGISTRY,
+    "canonis_request_seconds",
+    "Time until the last byte of an answer.",
+    ["route"],
+    registry=_REGISTRY,
     buckets=(0.01, 0.03, 0.1, 0.3, 1, 3, 10, 30),
-)  # fmt: skip
+)
 _TASKS = Gauge("canonis_tasks", "Background work by its state.", ["state"], registry=_REGISTRY)
 #: Whom the figures are told to.
 _HERE = ("127.0.0.1", "::1")

@@ -55,8 +55,9 @@ async def post_session(body: SignIn, request: Request, response: Response) -> Me
             raise HTTPException(401, "Name and password do not go together; try again.")
         _doorkeeper.right(body.name, address)
     token = await run_in_threadpool(open_for, user, request.headers.get("user-agent", ""))
-    response.set_cookie(COOKIE, token, httponly=True, samesite="strict", max_age=int(LONGEST.total_seconds()),
-                        secure=settings().https)  # fmt: skip
+    response.set_cookie(
+        COOKIE, token, httponly=True, samesite="strict", max_age=int(LONGEST.total_seconds()), secure=settings().https
+    )
     return Me(name=user.name, role=user.role, demo=[])
 
 

@@ -49,8 +49,13 @@ def _take(job_id: int, taken: Taken) -> PrintCard:
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
         _room(session, job)
-        made = Print(job_id=job.id, sha256=put_blob(session, taken.data), name=taken.name, kind=known["kind"],
-                     pages=[{**p, "turn": 0, "mm_per_width": None} for p in known["pages"]])  # fmt: skip
+        made = Print(
+            job_id=job.id,
+            sha256=put_blob(session, taken.data),
+            name=taken.name,
+            kind=known["kind"],
+            pages=[{**p, "turn": 0, "mm_per_width": None} for p in known["pages"]],
+        )
         session.add(made)
         job.source_version += 1
         session.commit()
@@ -63,9 +68,15 @@ def get_print_file(job_id: Id, print_id: Id, user: Anyone) -> Response:
     with open_session() as session:
         found = print_or_404(session, job_id, print_id)
         blob = session.get_one(Blob, found.sha256)
-        return Response(blob.data, media_type=_TYPES[found.kind], headers={
-            "Cache-Control": "private, max-age=86400, immutable", "X-Content-Type-Options": "nosniff",
-            "Content-Security-Policy": "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src 'self'"})  # fmt: skip
+        return Response(
+            blob.data,
+            media_type=_TYPES[found.kind],
+            headers={
+                "Cache-Control": "private, max-age=86400, immutable",
+                "X-Content-Type-Options": "nosniff",
+                "Content-Security-Policy": "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src 'self'",
+            },
+        )
 
 
 @router.patch("/jobs/{job_id}/prints/{print_id}", operation_id="changePrint")
@@ -94,8 +105,10 @@ def remove_print(job_id: Id, print_id: Id, user: Drafter) -> None:
     with open_session() as session:
         job = job_or_404(session, job_id, lock=True)
         session.delete(print_or_404(session, job_id, print_id))
-        lines = [{**line, "flag": None, "rev": line["rev"] + 1} if (line["flag"] or {}).get("print_id") == print_id else line
-                 for line in job.source["lines"]]  # fmt: skip
+        lines = [
+            {**line, "flag": None, "rev": line["rev"] + 1} if (line["flag"] or {}).get("print_id") == print_id else line
+            for line in job.source["lines"]
+        ]
         job.source = {**job.source, "lines": lines}
         job.source_version += 1
         session.commit()

@@ -44,10 +44,17 @@ def _list(session: Session, job: Job) -> list[RemarkCard]:
     statements = _statements(session, job)
     rows = session.scalars(select(Remark).where(Remark.job_id == job.id).order_by(Remark.id))
     return [
-        RemarkCard(id=r.id, statement=_stands_at(r, statements), said=r.said, text=r.text, author=r.author, created=r.created,
-                   settled_by=r.settled_by)
+        RemarkCard(
+            id=r.id,
+            statement=_stands_at(r, statements),
+            said=r.said,
+            text=r.text,
+            author=r.author,
+            created=r.created,
+            settled_by=r.settled_by,
+        )
         for r in rows
-    ]  # fmt: skip
+    ]
 
 
 @router.get("/jobs/{job_id}/remarks", operation_id="listRemarks")
@@ -67,8 +74,16 @@ def add_remark(job_id: Id, body: RemarkNew, user: Checker) -> list[RemarkCard]:
         if (session.scalar(select(func.count()).where(Remark.job_id == job_id)) or 0) >= _MOST:
             raise HTTPException(422, f"A job keeps at most {_MOST} remarks; settle and remove some first.")
         mark = read_document(document_of(session, job.sheet_head)).annotation(body.statement)
-        session.add(Remark(job_id=job_id, statement=body.statement, refs=list(mark.refs), said=mark.text[:400],
-                           text=body.text.strip(), author=user.name))  # fmt: skip
+        session.add(
+            Remark(
+                job_id=job_id,
+                statement=body.statement,
+                refs=list(mark.refs),
+                said=mark.text[:400],
+                text=body.text.strip(),
+                author=user.name,
+            )
+        )
         session.commit()
         return _list(session, job)
 

@@ -21,7 +21,9 @@ router = APIRouter(tags=["sets"], route_class=GuardedRoute)
 
 def _card(shared: DrawingSet) -> SetCard:
     known = {k: v for k, v in shared.shared.items() if k in SetIn.model_fields}
-    return SetCard(id=shared.id, name=shared.name, workspace_id=shared.workspace_id, workspace=shared.workspace.name, **known)  # fmt: skip
+    return SetCard(
+        id=shared.id, name=shared.name, workspace_id=shared.workspace_id, workspace=shared.workspace.name, **known
+    )
 
 
 def _values(body: SetIn) -> dict[str, str]:

@@ -78,12 +78,21 @@ def _state(session: Session, job: Job, head: SheetVersion, pages: str, document:
         select(SheetVersion.id).where(SheetVersion.job_id == job.id, SheetVersion.parent == head.id).limit(1)
     )
     state = SheetState(
-        version=head.id, pages=[], can_undo=head.parent is not None, can_redo=redo is not None, style=document["style"],
-        projection=document["projection"], unit=document["unit"], datum=document["datum_name"],
-        front_reason=document["front_reason"], size=document["pages"][0]["size"], scale=document["pages"][0]["scale"],
-        revision=document["title"]["revision"], revisions=document["title"].get("revisions", []),
+        version=head.id,
+        pages=[],
+        can_undo=head.parent is not None,
+        can_redo=redo is not None,
+        style=document["style"],
+        projection=document["projection"],
+        unit=document["unit"],
+        datum=document["datum_name"],
+        front_reason=document["front_reason"],
+        size=document["pages"][0]["size"],
+        scale=document["pages"][0]["scale"],
+        revision=document["title"]["revision"],
+        revisions=document["title"].get("revisions", []),
         log=_versions(session, job.id, None, 30).versions,
-    )  # fmt: skip
+    )
     own = state.model_dump_json(exclude={"pages"})
     return Response(own[:-1] + ',"pages":' + pages + "}", media_type="application/json")
 
@@ -146,9 +155,11 @@ def get_picture(job_id: Id, user: Anyone) -> Response:
 
 @router.get("/jobs/{job_id}/sheet/versions", operation_id="listVersions")
 def list_versions(
-    job_id: Id, user: Anyone, before: Annotated[int | None, Query(gt=0, lt=2**31)] = None,
+    job_id: Id,
+    user: Anyone,
+    before: Annotated[int | None, Query(gt=0, lt=2**31)] = None,
     count: Annotated[int, Query(ge=1, le=200)] = 50,
-) -> Versions:  # fmt: skip
+) -> Versions:
     """Who changed the sheet and how, the newest first: those before a version, page by page."""
     with open_session() as session:
         job_or_404(session, job_id)
@@ -185,10 +196,18 @@ def _edit(job_id: int, body: EditRequest, user: User) -> Response:
             if (now.id, present.id) != (model.id, head.id):
                 continue
             version = add_version(
-                session, job_id=job.id, parent=present, before=arguments["document"], document=made["document"],
-                model_id=model.id, command=command, author=user.name, pages=made["pages"], pages_key=key,
+                session,
+                job_id=job.id,
+                parent=present,
+                before=arguments["document"],
+                document=made["document"],
+                model_id=model.id,
+                command=command,
+                author=user.name,
+                pages=made["pages"],
+                pages_key=key,
                 token=body.token or "",
-            )  # fmt: skip
+            )
             job.sheet_head = version.id
             session.commit()
             return _state(session, job, version, made["pages"], made["document"])
@@ -308,8 +327,16 @@ def get_proof(job_id: Id, user: Anyone) -> Response:
         look, model = Station.model_validate(job.station).look, job.model_id
     looked = (look.by, look.at) if look is not None and (look.version, look.model) == (version, model) else None
     final = asdict(final_check(rule, result["summary"], causes, ledger, looked))
-    answer = {**result, "ledger": ledger, "final": final, "findings": findings[:_FIRST_FINDINGS], "findings_more": max(0, len(findings) - _FIRST_FINDINGS),
-              "open": causes, "version": version, "links": links}  # fmt: skip
+    answer = {
+        **result,
+        "ledger": ledger,
+        "final": final,
+        "findings": findings[:_FIRST_FINDINGS],
+        "findings_more": max(0, len(findings) - _FIRST_FINDINGS),
+        "open": causes,
+        "version": version,
+        "links": links,
+    }
     return Response(json.dumps(answer, ensure_ascii=False).encode(), media_type="application/json")
 
 
@@ -325,9 +352,11 @@ def put_look(job_id: Id, body: LookRequest, user: Checker) -> None:
 
 @router.get("/jobs/{job_id}/proof/findings", operation_id="listFindings")
 def list_findings(
-    job_id: Id, user: Anyone, start: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    job_id: Id,
+    user: Anyone,
+    start: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     count: Annotated[int, Query(ge=1, le=500)] = _FIRST_FINDINGS,
-) -> Findings:  # fmt: skip
+) -> Findings:
     """The findings of the proof of the present sheet, page by page."""
     found = _proof(job_id)[0]["findings"]
     return Findings(findings=found[start : start + count], total=len(found))
@@ -397,8 +426,13 @@ _TYPES = {
 
 @router.get("/jobs/{job_id}/export/{kind}", operation_id="exportSheet", response_class=Response)
 def export_sheet(
-    job_id: Id, kind: str, user: Anyone, sheet: Annotated[int, Query(ge=1, le=99)] = 1, dpi: float = 200.0, look: bool = False,
-) -> Response:  # fmt: skip
+    job_id: Id,
+    kind: str,
+    user: Anyone,
+    sheet: Annotated[int, Query(ge=1, le=99)] = 1,
+    dpi: float = 200.0,
+    look: bool = False,
+) -> Response:
     """A file of the present sheet: pdf, svg, png (at `dpi` dots an inch), csv or json; named by number, revision and sheet.
 
     With `look` it is shown in the browser instead of being saved.

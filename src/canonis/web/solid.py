@@ -90,9 +90,12 @@ def _mark(kept: Station) -> str:
 
 def _done(session: Session, job: Job, kind: str, model: type[Done]) -> Done | None:
     task = session.scalar(
-        select(Task).where(Task.job_id == job.id, Task.kind == kind, Task.state == "done").order_by(Task.id.desc()).limit(1)
+        select(Task)
+        .where(Task.job_id == job.id, Task.kind == kind, Task.state == "done")
+        .order_by(Task.id.desc())
+        .limit(1)
         .options(undefer(Task.result))
-    )  # fmt: skip
+    )
     if task is None or task.result is None:
         return None
     stale = task.arguments.get("key") != result_key(session, job, kind)
@@ -102,11 +105,17 @@ def _done(session: Session, job: Job, kind: str, model: type[Done]) -> Done | No
 def _full(session: Session, job: Job) -> StationState:
     kept = _station(job)
     return StationState(
-        frame=FrameOn(**kept.frame.model_dump(mode="json")), system=kept.system, decimals=kept.decimals, materials=[MaterialEntry.model_validate(m) for m in kept.known_materials()],
-        solid_materials=kept.solid_materials, limits=kept.limits, recipe=kept.recipe,
+        frame=FrameOn(**kept.frame.model_dump(mode="json")),
+        system=kept.system,
+        decimals=kept.decimals,
+        materials=[MaterialEntry.model_validate(m) for m in kept.known_materials()],
+        solid_materials=kept.solid_materials,
+        limits=kept.limits,
+        recipe=kept.recipe,
         states=[StateCard(id=s.id, place=s.place, name=s.name, origin=s.origin) for s in _states(session, job.id)],  # type: ignore[arg-type]
-        ledger=_done(session, job, "ledger", LedgerDone), twin=_done(session, job, "twin", TwinDone),
-    )  # fmt: skip
+        ledger=_done(session, job, "ledger", LedgerDone),
+        twin=_done(session, job, "twin", TwinDone),
+    )
 
 
 @router.get("/jobs/{job_id}/station", operation_id="getStation")
@@ -179,8 +188,12 @@ def get_masses(job_id: Id, user: Anyone) -> Masses:
     """Mass properties by solid and together, in the chosen frame, against the source's last checkpoint."""
     with open_session() as session:
         job, model = _job_model(session, job_id)
-        arguments = {"model": model_arguments(model), "spec": source_text(session, job), "station": dict(job.station),
-                     "unit": job.unit}  # fmt: skip
+        arguments = {
+            "model": model_arguments(model),
+            "spec": source_text(session, job),
+            "station": dict(job.station),
+            "unit": job.unit,
+        }
     return Masses.model_validate(kernels.run("weigh", **arguments))
 
 
@@ -234,8 +247,15 @@ def _add_state(job_id: int, taken: Taken, name: str) -> StationState:
         if len(there) >= _MOST_STATES:
             raise HTTPException(422, f"A job keeps at most {_MOST_STATES} states; remove some first.")
         stem = taken.name.rsplit(".", 1)[0]
-        session.add(State(job_id=job_id, place=(there[-1].place if there else 0) + 1, name=(name.strip() or stem)[:80],
-                          sha256=put_blob(session, taken.data), origin="file"))  # fmt: skip
+        session.add(
+            State(
+                job_id=job_id,
+                place=(there[-1].place if there else 0) + 1,
+                name=(name.strip() or stem)[:80],
+                sha256=put_blob(session, taken.data),
+                origin="file",
+            )
+        )
         session.commit()
         return _full(session, job)
 

@@ -64,9 +64,15 @@ def read_source(session: Session, job: Job) -> str:
     earlier = newest_earlier(session, job)
     back = None if earlier is None else {"why": earlier.why, "by": earlier.author, "at": earlier.created.isoformat()}
     session.commit()
-    own = {"version": version, "earlier": back, "choices": [c.as_json() for c in CHOICES],
-           "own_rules": [k for k, v in source["rules"].items() if v], "head": source["head"], "revs": source["revs"],
-           "prints": [p.model_dump(mode="json") for p in prints]}  # fmt: skip
+    own = {
+        "version": version,
+        "earlier": back,
+        "choices": [c.as_json() for c in CHOICES],
+        "own_rules": [k for k, v in source["rules"].items() if v],
+        "head": source["head"],
+        "revs": source["revs"],
+        "prints": [p.model_dump(mode="json") for p in prints],
+    }
     return joined(own, kernels.run("read_source", source=source, spec=text))
 
 

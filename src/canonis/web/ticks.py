@@ -43,7 +43,7 @@ def _proven(session: Session, job: Job) -> list[dict[str, Any]]:
         select(Proof.result).where(
             Proof.sheet_id == job.sheet_head, Proof.model_id == job.model_id, Proof.source_version == job.source_version
         )
-    )  # fmt: skip
+    )
     return [] if found is None else list(found["ledger"])
 
 

@@ -50,8 +50,16 @@ def study(progress: Any, *, model: dict[str, Any], spec: str, station: dict[str,
     return {"report": report, "meshes": json.dumps([mesh_of(s) for s in loaded.model.solids])}
 
 
-def first_sheet(progress: Any, *, model: dict[str, Any], spec: str, station: dict[str, Any], options: dict[str, Any],
-                before: dict[str, Any] | None = None, links: dict[str, str | None] | None = None) -> dict[str, Any]:  # fmt: skip
+def first_sheet(
+    progress: Any,
+    *,
+    model: dict[str, Any],
+    spec: str,
+    station: dict[str, Any],
+    options: dict[str, Any],
+    before: dict[str, Any] | None = None,
+    links: dict[str, str | None] | None = None,
+) -> dict[str, Any]:
     """Draft a sheet, keeping the choices and the added dimensions of the one `before`, and the places that persons chose
     (`links`, by number of the line); the document as plain data, and the links as they stand on it."""
     loaded = open_model(model, progress)
@@ -109,8 +117,15 @@ def show(
     return {"pages": json.dumps(screen_pages(scene), ensure_ascii=False)}
 
 
-def edit(progress: Any, *, model: dict[str, Any], document: dict[str, Any], command: dict[str, Any], spec: str,
-         station: dict[str, Any]) -> dict[str, Any]:  # fmt: skip
+def edit(
+    progress: Any,
+    *,
+    model: dict[str, Any],
+    document: dict[str, Any],
+    command: dict[str, Any],
+    spec: str,
+    station: dict[str, Any],
+) -> dict[str, Any]:
     """Apply one command; the new document and its pages as JSON text."""
     loaded = open_model(model, progress)
     made = _opened(document, loaded)
@@ -119,8 +134,15 @@ def edit(progress: Any, *, model: dict[str, Any], document: dict[str, Any], comm
     return {"document": made.model_dump(mode="json"), "pages": json.dumps(screen_pages(scene), ensure_ascii=False)}
 
 
-def replay(progress: Any, *, model: dict[str, Any], document: dict[str, Any], steps: list[tuple[dict[str, Any], dict[str, Any]]],
-           spec: str, station: dict[str, Any]) -> dict[str, Any]:  # fmt: skip
+def replay(
+    progress: Any,
+    *,
+    model: dict[str, Any],
+    document: dict[str, Any],
+    steps: list[tuple[dict[str, Any], dict[str, Any]]],
+    spec: str,
+    station: dict[str, Any],
+) -> dict[str, Any]:
     """Edits that were made while a sheet was drafted anew, made on the new draft as well: each `step` is a command and
     the document that it was made on. The document after them, and what of them could not be carried over, in words."""
     loaded = open_model(model, progress)
@@ -139,8 +161,17 @@ def replay(progress: Any, *, model: dict[str, Any], document: dict[str, Any], st
     return {"document": made.model_dump(mode="json"), "left": left}
 
 
-def prove(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any],
-          links: dict[str, str | None], ticked: dict[str, str] | None = None, rivals: bool = True) -> dict[str, Any]:  # fmt: skip
+def prove(
+    progress: Any,
+    *,
+    model: dict[str, Any],
+    document: dict[str, Any],
+    spec: str,
+    station: dict[str, Any],
+    links: dict[str, str | None],
+    ticked: dict[str, str] | None = None,
+    rivals: bool = True,
+) -> dict[str, Any]:
     """Prove a document on a model and against the source; without `rivals` none are looked for where they are not known."""
     loaded = open_model(model, progress)
     made = _opened(document, loaded)
@@ -148,15 +179,35 @@ def prove(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spe
     read, density = _source(spec, station)
     known, matches = loaded.known(progress), loaded.known_matches(progress)
     before, matched = len(known), matches.count
-    check = check_sheet(made, loaded.model.solids, read, density=density, hints=loaded.hints, links=links, known=known,
-                        memory=matches, progress=progress, rivals=rivals, ticked=ticked)  # fmt: skip
+    check = check_sheet(
+        made,
+        loaded.model.solids,
+        read,
+        density=density,
+        hints=loaded.hints,
+        links=links,
+        known=known,
+        memory=matches,
+        progress=progress,
+        rivals=rivals,
+        ticked=ticked,
+    )
     loaded.keep_known(progress, before)
     loaded.keep_matches(progress, matched)
     return check.as_json()
 
 
-def export(progress: Any, *, model: dict[str, Any], document: dict[str, Any], spec: str, station: dict[str, Any],
-           kind: str, sheet: int = 1, dpi: float = 200.0) -> bytes:  # fmt: skip
+def export(
+    progress: Any,
+    *,
+    model: dict[str, Any],
+    document: dict[str, Any],
+    spec: str,
+    station: dict[str, Any],
+    kind: str,
+    sheet: int = 1,
+    dpi: float = 200.0,
+) -> bytes:
     """One file of a sheet: pdf, svg, png (at `dpi`), csv or json."""
     loaded = open_model(model, progress)
     read, density = _source(spec, station)
@@ -214,14 +265,26 @@ def inspect_source_print(progress: Any, *, data: bytes, name: str, limit: int) -
     return inspect_print(data, name, limit)
 
 
-def flag_source_print(progress: Any, *, data: bytes, kind: str, pages: list[dict[str, Any]],
-                      flags: list[dict[str, Any]]) -> bytes:  # fmt: skip
+def flag_source_print(
+    progress: Any, *, data: bytes, kind: str, pages: list[dict[str, Any]], flags: list[dict[str, Any]]
+) -> bytes:
     """A print with its flags, as PDF."""
     return flag_print(data, kind, pages, flags)
 
 
 JOBS: dict[str, Callable[..., Any]] = {
-    "study": study, "first_sheet": first_sheet, "show": show, "edit": edit, "replay": replay, "prove": prove, "export": export,
-    "check_step": check_step, "read_source": read_source, "bring_source": bring_source, "work_out": work_out, "list_pdf": list_pdf,
-    "inspect_print": inspect_source_print, "flag_print": flag_source_print,
-}  # fmt: skip
+    "study": study,
+    "first_sheet": first_sheet,
+    "show": show,
+    "edit": edit,
+    "replay": replay,
+    "prove": prove,
+    "export": export,
+    "check_step": check_step,
+    "read_source": read_source,
+    "bring_source": bring_source,
+    "work_out": work_out,
+    "list_pdf": list_pdf,
+    "inspect_print": inspect_source_print,
+    "flag_print": flag_source_print,
+}

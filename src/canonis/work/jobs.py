@@ -195,8 +195,16 @@ def _frame(text: str | None) -> tuple[Any, Any, Any] | None:
     return rows[0], x, y
 
 
-def measure(progress: Progress, *, data: bytes, name: str, material: str | None = None, density: float | None = None,
-            frame: str | None = None, limit: int = DEFAULT_LIMIT) -> dict[str, Any]:  # fmt: skip
+def measure(
+    progress: Progress,
+    *,
+    data: bytes,
+    name: str,
+    material: str | None = None,
+    density: float | None = None,
+    frame: str | None = None,
+    limit: int = DEFAULT_LIMIT,
+) -> dict[str, Any]:
     """The JSON of `canonis measure`."""
     wanted = density_from(material, density, None)
     where = _frame(frame)
@@ -207,22 +215,32 @@ def wish_from(options: dict[str, Any], spec: Specification | None, density: floa
     """Draft options as a wish; the specification's header fills the title block."""
     header = spec.header if spec else {}
     title = TitleBlock(
-        owner=str(header.get("owner", "")), number=str(header.get("number", "")),
+        owner=str(header.get("owner", "")),
+        number=str(header.get("number", "")),
         title=str(options.get("title") or header.get("title", "")),
-        material=str(options.get("material") or header.get("material", "")), general=str(header.get("general", "")),
-        created_by=str(options.get("author") or "Drafter"), linked=tuple(linked_fields(spec)["linked"]) if spec else (),
-    )  # fmt: skip
+        material=str(options.get("material") or header.get("material", "")),
+        general=str(header.get("general", "")),
+        created_by=str(options.get("author") or "Drafter"),
+        linked=tuple(linked_fields(spec)["linked"]) if spec else (),
+    )
     house = spec.rules.house if spec else House()
     projection = options.get("projection") or house.projection
     unit = options.get("unit") or (str(spec.rules.unit) if spec and "unit" in header else None)
     return DraftWish(
-        style=options.get("style") or str(header.get("style", "") or "iso"), projection=projection if projection in ("first", "third") else None,
-        unit=Unit(unit) if unit else None, size=options.get("size") or "auto", scale=options.get("scale") or "auto",
-        views=options.get("views") or "auto", front=options.get("front"),
-        datum=options.get("datum") or str(house.datum), house=house,
-        density=density, title=title, notes=source_notes(spec) if spec else (),
+        style=options.get("style") or str(header.get("style", "") or "iso"),
+        projection=projection if projection in ("first", "third") else None,
+        unit=Unit(unit) if unit else None,
+        size=options.get("size") or "auto",
+        scale=options.get("scale") or "auto",
+        views=options.get("views") or "auto",
+        front=options.get("front"),
+        datum=options.get("datum") or str(house.datum),
+        house=house,
+        density=density,
+        title=title,
+        notes=source_notes(spec) if spec else (),
         helices=bool(options.get("helices")),
-    )  # fmt: skip
+    )
 
 
 def scheme_from(
@@ -242,16 +260,28 @@ def scheme_from(
 
 
 def drafted(
-    loaded: Loaded, wish: DraftWish, spec: Specification | None, progress: Progress, known: Known | None = None,
+    loaded: Loaded,
+    wish: DraftWish,
+    spec: Specification | None,
+    progress: Progress,
+    known: Known | None = None,
     links: Mapping[str, str | None] | None = None,
-) -> Draft:  # fmt: skip
+) -> Draft:
     """A complete drawing of a model, in the words of its source, that its own proof bears out."""
     scheme = scheme_from(spec, loaded, progress, links)
     return draft_proven(loaded.model, wish, progress, loaded.features, scheme, known)
 
 
-def draft(progress: Progress, *, data: bytes, name: str, options: dict[str, Any], spec: str | None = None,
-          lines: bool = False, limit: int = DEFAULT_LIMIT) -> dict[str, bytes]:  # fmt: skip
+def draft(
+    progress: Progress,
+    *,
+    data: bytes,
+    name: str,
+    options: dict[str, Any],
+    spec: str | None = None,
+    lines: bool = False,
+    limit: int = DEFAULT_LIMIT,
+) -> dict[str, bytes]:
     """The files of `canonis draft`."""
     read = read_specification(spec) if spec else None
     density = density_from(options.get("material"), options.get("density"), read)
@@ -274,8 +304,16 @@ def draft(progress: Progress, *, data: bytes, name: str, options: dict[str, Any]
     return sheet_files(made, check, lines)
 
 
-def check(progress: Progress, *, sheet: str, data: bytes, name: str, spec: str | None = None,
-          states: Sequence[tuple[str, str, bytes]] = (), limit: int = DEFAULT_LIMIT) -> dict[str, Any]:  # fmt: skip
+def check(
+    progress: Progress,
+    *,
+    sheet: str,
+    data: bytes,
+    name: str,
+    spec: str | None = None,
+    states: Sequence[tuple[str, str, bytes]] = (),
+    limit: int = DEFAULT_LIMIT,
+) -> dict[str, Any]:
     """The JSON of `canonis check`; `states` are (step, file name, file) for the source's checkpoints."""
     try:
         raw = json.loads(sheet)
@@ -326,7 +364,7 @@ def build(progress: Progress, *, recipe: str, spec: str | None = None, each: boo
         "ledger": {"schema": "canonis.ledger/1", "steps": built.ledger},
         "step": write_step(built.shape, built.name, built.unit),
         "stages": [(n, write_step(s, n, built.unit)) for n, s in built.stages],
-    }  # fmt: skip
+    }
 
 
 JOBS: dict[str, Callable[..., Any]] = {"measure": measure, "draft": draft, "check": check, "build": build}

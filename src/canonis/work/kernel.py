@@ -128,10 +128,18 @@ class KernelChild:
         self._process, self._channel = None, None
 
     def run(
-        self, job: str, arguments: dict[str, Any], *, subject: str = "", stage_limit: float = STAGE_LIMIT,
-        total_limit: float = TOTAL_LIMIT, shelf: Shelf | None = None, what: str = "model",
-        progress: Callable[[str], None] = lambda _: None, cancelled: Callable[[], bool] = lambda: False,
-    ) -> Any:  # fmt: skip
+        self,
+        job: str,
+        arguments: dict[str, Any],
+        *,
+        subject: str = "",
+        stage_limit: float = STAGE_LIMIT,
+        total_limit: float = TOTAL_LIMIT,
+        shelf: Shelf | None = None,
+        what: str = "model",
+        progress: Callable[[str], None] = lambda _: None,
+        cancelled: Callable[[], bool] = lambda: False,
+    ) -> Any:
         """Run a job and return its result; `subject` is the hash of what it works on, `what` its name in a message.
 
         Raises BadInput for input that cannot be used, also when the kernel crashes or takes too long on
@@ -145,8 +153,10 @@ class KernelChild:
             kind, value = self._converse(ident, job, arguments, stage_limit, total_limit, shelf, progress, cancelled)
             answered = True
         except _Stuck as fault:
-            raise BadInput(f"The {what} is too hard for the kernel: {fault.stage} took over {fault.seconds:.0f} s; "
-                           "simplify it or raise the time limit.") from None  # fmt: skip
+            raise BadInput(
+                f"The {what} is too hard for the kernel: {fault.stage} took over {fault.seconds:.0f} s; "
+                "simplify it or raise the time limit."
+            ) from None
         except _Crashed as fault:
             if not self._crashed():
                 raise KernelKilled(f"the kernel process was ended while {fault.stage}") from None
@@ -173,8 +183,17 @@ class KernelChild:
         """Seconds of processor time that the child has used."""
         return 0.0 if self._process is None else self._process.used()
 
-    def _converse(self, ident: tuple[int, str], job: str, arguments: dict[str, Any], stage_limit: float, total_limit: float,
-                  shelf: Shelf | None, progress: Callable[[str], None], cancelled: Callable[[], bool]) -> tuple[str, Any]:  # fmt: skip
+    def _converse(
+        self,
+        ident: tuple[int, str],
+        job: str,
+        arguments: dict[str, Any],
+        stage_limit: float,
+        total_limit: float,
+        shelf: Shelf | None,
+        progress: Callable[[str], None],
+        cancelled: Callable[[], bool],
+    ) -> tuple[str, Any]:
         """Send the request and serve the child until it answers: its kind (done, bad or fault) and value."""
         assert self._channel is not None
         channel = self._channel

@@ -129,8 +129,10 @@ class Nursery:
         with there:
             self._process = subprocess.Popen(
                 [sys.executable, "-m", "canonis.work.nursery", str(there.fileno())],
-                pass_fds=[there.fileno()], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL,
-            )  # fmt: skip
+                pass_fds=[there.fileno()],
+                stdin=subprocess.DEVNULL,
+                stdout=subprocess.DEVNULL,
+            )
         here.settimeout(_LOAD_LIMIT)
         return here
 

@@ -129,7 +129,16 @@ class KernelPool:
                 if killed > _KILLED:
                     raise
 
-    def run(self, job: str, arguments: dict[str, Any], *, subject: str = "", slow: bool = False, wait_limit: float = 60.0, **more: Any) -> Any:  # fmt: skip
+    def run(
+        self,
+        job: str,
+        arguments: dict[str, Any],
+        *,
+        subject: str = "",
+        slow: bool = False,
+        wait_limit: float = 60.0,
+        **more: Any,
+    ) -> Any:
         """Run a job in a child (see `KernelChild.run`), again when the child is gone in the middle of it: once more when
         the kernel crashed, a few times when it was ended from outside. `slow` ones leave a child to the others.
 

@@ -47,8 +47,15 @@ class Postgres:
         if self.as_root:
             entry = pwd.getpwnam("postgres")
             user = {"user": entry.pw_uid, "group": entry.pw_gid, "extra_groups": []}
-        done = subprocess.run(line, capture_output=True, text=True, cwd="/", stdin=subprocess.DEVNULL,
-                              env={"PATH": os.environ.get("PATH", ""), "LC_ALL": "C.UTF-8"}, **user)  # type: ignore[call-overload]  # fmt: skip
+        done = subprocess.run(
+            line,
+            capture_output=True,
+            text=True,
+            cwd="/",
+            stdin=subprocess.DEVNULL,
+            env={"PATH": os.environ.get("PATH", ""), "LC_ALL": "C.UTF-8"},
+            **user,
+        )  # type: ignore[call-overload]
         if check and done.returncode:
             tail = (done.stderr or done.stdout).strip().splitlines()
             raise BadInput(f"PostgreSQL failed ({command[0]}): {tail[-1] if tail else 'no reason given'}")
@@ -75,8 +82,17 @@ class Postgres:
         fresh = self.folder / "data.new"
         if fresh.exists():
             shutil.rmtree(fresh)
-        self._run("initdb", "-D", str(fresh), "-U", "canonis", "--encoding=UTF8", "--locale=C.UTF-8",
-                  "--auth=scram-sha-256", f"--pwfile={secret}")  # fmt: skip
+        self._run(
+            "initdb",
+            "-D",
+            str(fresh),
+            "-U",
+            "canonis",
+            "--encoding=UTF8",
+            "--locale=C.UTF-8",
+            "--auth=scram-sha-256",
+            f"--pwfile={secret}",
+        )
         fresh.rename(self.data)
 
     def running_port(self) -> int:
@@ -93,8 +109,10 @@ class Postgres:
         self.port = self.running_port()
         if not self.port:
             self.port = free_port(wanted)
-            options = (f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' "
-                       "-c max_connections=80 -c log_destination=stderr -c logging_collector=off")  # fmt: skip
+            options = (
+                f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' "
+                "-c max_connections=80 -c log_destination=stderr -c logging_collector=off"
+            )
             self._run(
                 "pg_ctl",
                 "-D",

@@ -141,8 +141,14 @@ def _work(task_id: int, job: QueuedJob) -> None:
         _end(task_id, "Cancelled; start it again to take it up.", "cancelled")
     except Exception as fault:
         again = _retry.get_retry_decision(exception=fault, job=job)
-        log.error("a task failed", task=task_id, attempt=job.attempts + 1, again=again is not None, exc_info=not _is_away(fault),
-                  reason=cleaned(str(fault), 400))  # fmt: skip
+        log.error(
+            "a task failed",
+            task=task_id,
+            attempt=job.attempts + 1,
+            again=again is not None,
+            exc_info=not _is_away(fault),
+            reason=cleaned(str(fault), 400),
+        )
         if again is not None:
             raise
         _end(task_id, "The program failed on this; the log has the details. Nothing of yours is lost.")
@@ -152,9 +158,14 @@ def _in_child(task_id: int, name: str, **arguments: Any) -> Any:
     """Run a kernel job for a task, telling its progress and heeding its cancelling."""
     model = arguments.get("model") or {}
     return _pool().run(
-        name, arguments, subject=str(model.get("sha256", "")), shelf=StoreShelf(), wait_limit=3600.0,
-        progress=lambda stage: _set(task_id, stage=cleaned(stage)), cancelled=lambda: _is_cancelled(task_id),
-    )  # fmt: skip
+        name,
+        arguments,
+        subject=str(model.get("sha256", "")),
+        shelf=StoreShelf(),
+        wait_limit=3600.0,
+        progress=lambda stage: _set(task_id, stage=cleaned(stage)),
+        cancelled=lambda: _is_cancelled(task_id),
+    )
 
 
 def _end(task_id: int, message: str, state: str = "failed") -> None:
@@ -287,9 +298,15 @@ def _drafted(task_id: int, job_id: int, model_id: int, run: Callable[..., Any], 
             command = {"op": "redraft", **asked.get("options", {})} if head else {"op": "first draft"}
             parent = None if job.sheet_head is None else session.get_one(SheetVersion, job.sheet_head)
             version = add_version(
-                session, job_id=job_id, parent=parent, before=None, document=document, model_id=model_id,
-                command={**command, "task": task_id}, author=author,
-            )  # fmt: skip
+                session,
+                job_id=job_id,
+                parent=parent,
+                before=None,
+                document=document,
+                model_id=model_id,
+                command={**command, "task": task_id},
+                author=author,
+            )
             job.sheet_head = version.id
             # Links made meanwhile stay as they are.
             job.links = {n: made["links"].get(n, k) if links.get(n) == k else k for n, k in job.links.items()}
@@ -335,10 +352,13 @@ def _rivals(task_id: int) -> None:
             if stored is None or stored.get("asked", True):
                 return
             arguments = {
-                "model": model_arguments(session.get_one(Model, job.model_id)), "document": document_of(session, job.sheet_head),
-                "links": dict(job.links), "ticked": confirmed_places(session, job.id), "station": dict(job.station),
+                "model": model_arguments(session.get_one(Model, job.model_id)),
+                "document": document_of(session, job.sheet_head),
+                "links": dict(job.links),
+                "ticked": confirmed_places(session, job.id),
+                "station": dict(job.station),
                 "spec": spec_text(job, session.get_one(DrawingSet, job.set_id)),
-            }  # fmt: skip
+            }
         result = _in_child(task_id, "prove", **arguments)
         with open_session() as session:
             _still_wanted(session, task_id)
@@ -374,8 +394,11 @@ async def _take_over(job: QueuedJob) -> None:
         await queue.job_manager.retry_job(job)
         return
     log.error("a job whose worker was lost too often", job=job.id)
-    await asyncio.to_thread(_end, int(str(job.task_kwargs["task_id"])),
-                            "The program was stopped each time it worked on this; simplify the model. Nothing is lost.")  # fmt: skip
+    await asyncio.to_thread(
+        _end,
+        int(str(job.task_kwargs["task_id"])),
+        "The program was stopped each time it worked on this; simplify the model. Nothing is lost.",
+    )
     await queue.job_manager.finish_job(job, Status.FAILED, delete_job=True)
 
 
@@ -398,8 +421,14 @@ async def _serve(count: int) -> None:
         )
         rescue = asyncio.create_task(_rescue())
         try:
-            await queue.run_worker_async(queues=["kernel"], concurrency=count, update_heartbeat_interval=2,
-                                         stalled_worker_timeout=_SILENT, fetch_job_polling_interval=1, delete_jobs="always")  # fmt: skip
+            await queue.run_worker_async(
+                queues=["kernel"],
+                concurrency=count,
+                update_heartbeat_interval=2,
+                stalled_worker_timeout=_SILENT,
+                fetch_job_polling_interval=1,
+                delete_jobs="always",
+            )
         finally:
             rescue.cancel()
 

@@ -31,7 +31,9 @@ from canonis.work.jobs import open_model
 __all__ = ["JOBS"]
 
 
-def measure_picks(progress: Any, *, model: dict[str, Any], picks: list[dict[str, Any]], station: dict[str, Any], unit: str) -> dict[str, Any]:  # fmt: skip
+def measure_picks(
+    progress: Any, *, model: dict[str, Any], picks: list[dict[str, Any]], station: dict[str, Any], unit: str
+) -> dict[str, Any]:
     """The sizes of one pick, or everything between two."""
     loaded = open_model(model, progress)
     solids = loaded.model.solids
@@ -98,10 +100,14 @@ def compare(progress: Any, *, model: dict[str, Any], before: dict[str, Any]) -> 
     progress("Comparing with the model before")
     pairs = min(len(old.model.solids), len(new.model.solids))
     return {
-        "before": before["name"], "after": model["name"], "solids": [
-            compare_solids(old.model.solids[k], old.features[k], new.model.solids[k], new.features[k]) for k in range(pairs)
-        ], "solids_more": len(new.model.solids) - len(old.model.solids),
-    }  # fmt: skip
+        "before": before["name"],
+        "after": model["name"],
+        "solids": [
+            compare_solids(old.model.solids[k], old.features[k], new.model.solids[k], new.features[k])
+            for k in range(pairs)
+        ],
+        "solids_more": len(new.model.solids) - len(old.model.solids),
+    }
 
 
 def adopt(progress: Any, *, model: dict[str, Any], unit: str) -> list[dict[str, str]]:
@@ -172,6 +178,15 @@ def check_recipe(progress: Any, *, text: str, spec: str) -> dict[str, Any]:
 
 
 JOBS: dict[str, Callable[..., Any]] = {
-    "measure_picks": measure_picks, "thickness": thickness, "frame": frame, "weigh": weigh, "examine": examine, "compare": compare,
-    "adopt": adopt, "stages": stages, "ledger": ledger, "twin": twin, "check_recipe": check_recipe,
-}  # fmt: skip
+    "measure_picks": measure_picks,
+    "thickness": thickness,
+    "frame": frame,
+    "weigh": weigh,
+    "examine": examine,
+    "compare": compare,
+    "adopt": adopt,
+    "stages": stages,
+    "ledger": ledger,
+    "twin": twin,
+    "check_recipe": check_recipe,
+}

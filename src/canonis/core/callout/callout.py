@@ -227,5 +227,16 @@ class Callout(BaseModel):
     def said(self) -> tuple[object, ...]:
         """What it says, comparable: kind, count, marks, and every part's exact value and limits, in whatever order."""
         parts = sorted(map(str, (p.said for p in self.parts)))
-        return (self.kind, self.count, self.reference, self.basic, self.typical, self.estimated, self.general,
-                self.direction.lower(), self.shown.lower(), self.detail if self.kind == WORDS else "", tuple(parts))  # fmt: skip
+        return (
+            self.kind,
+            self.count,
+            self.reference,
+            self.basic,
+            self.typical,
+            self.estimated,
+            self.general,
+            self.direction.lower(),
+            self.shown.lower(),
+            self.detail if self.kind == WORDS else "",
+            tuple(parts),
+        )

@@ -123,12 +123,23 @@ EST.4: /est(imated)?\b\.?/i
 #: What each terminal is called when it is offered: the text to put in, and what it means.
 OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
     **{terminal: offers for module in MODULES for terminal, offers in module.OFFERS.items()},
-    "ON": (("ON", "on a circle"),), "EQSP": (("EQ SP", "equally spaced"),), "START": (("START", "first at this angle"),),
-    "AT": (("AT", "pitch"),), "TYP": (("TYP", "typical"),), "UON": (("UON", "unless noted"),), "REF": (("REF", "reference"),),
-    "BASIC": (("BASIC", "basic"),), "COUNT_PLACES": (("PLACES", "count"),), "FOR": (("FOR", "along part of an edge"),),
-    "FROM": (("FROM", "from a face"),), "MAX": (("MAX", "at most"),), "MIN": (("MIN", "at least"),), "PM": (("±", "tolerance"),),
-    "FIT": (("H7", "fit"), ("g6", "fit")), "TIMES": (("×", "by"),),
-}  # fmt: skip
+    "ON": (("ON", "on a circle"),),
+    "EQSP": (("EQ SP", "equally spaced"),),
+    "START": (("START", "first at this angle"),),
+    "AT": (("AT", "pitch"),),
+    "TYP": (("TYP", "typical"),),
+    "UON": (("UON", "unless noted"),),
+    "REF": (("REF", "reference"),),
+    "BASIC": (("BASIC", "basic"),),
+    "COUNT_PLACES": (("PLACES", "count"),),
+    "FOR": (("FOR", "along part of an edge"),),
+    "FROM": (("FROM", "from a face"),),
+    "MAX": (("MAX", "at most"),),
+    "MIN": (("MIN", "at least"),),
+    "PM": (("±", "tolerance"),),
+    "FIT": (("H7", "fit"), ("g6", "fit")),
+    "TIMES": (("×", "by"),),
+}
 
 
 @lru_cache(maxsize=1)

@@ -65,9 +65,13 @@ class Part(BaseModel):
             return {"name": self.name, "value": n(self.nominal)}
         unit = "deg" if self.angle else "mm"
         out = {
-            "name": self.name, f"nominal_{unit}": n(self.nominal), f"lower_{unit}": n(self.lower),
-            f"upper_{unit}": n(self.upper), f"target_{unit}": n(self.target), "tolerance": self.tolerance,
-        }  # fmt: skip
+            "name": self.name,
+            f"nominal_{unit}": n(self.nominal),
+            f"lower_{unit}": n(self.lower),
+            f"upper_{unit}": n(self.upper),
+            f"target_{unit}": n(self.target),
+            "tolerance": self.tolerance,
+        }
         if self.fit:
             out["fit"] = self.fit
         if self.table:

@@ -64,8 +64,20 @@ def read(text: str, rules: HouseRules, unit: Unit | None = None) -> Callout:
         own = unit or _unit_typed(item, rules)
         bare = bool(fields.get("reference") or fields.get("basic"))
         # A mark for the whole line stays with each of its sizes, so that the line can be written again.
-        marked = [(n, replace(v, unit=own) if isinstance(v, Value) and own is not rules.unit and v.unit is None
-                   and not isinstance(v, Angle) and not v.plain and not v.squares else v) for n, v in item.parts]  # fmt: skip
+        marked = [
+            (
+                n,
+                replace(v, unit=own)
+                if isinstance(v, Value)
+                and own is not rules.unit
+                and v.unit is None
+                and not isinstance(v, Angle)
+                and not v.plain
+                and not v.squares
+                else v,
+            )
+            for n, v in item.parts
+        ]
         parts = [_part(n, v, rules, own, bare) for n, v in marked]
         _check_sizes(parts)
         _check_deviations(parts, beside, own)
@@ -156,10 +168,13 @@ def _assemble(prefixes: list[Value], item: Item, suffixes: list[tuple[str, Any]]
     if twice:
         raise Misread(f"the {twice.replace('-', ' ')} is given twice")
     fields = {
-        "count": count * (2 if doubled else 1), "general": "unless-noted" in flags or item.kind == "round",
-        "detail": item.note if item.note != "width before" else "", "direction": _FROM.sub("", said["from"]), "shown": said["where"],
+        "count": count * (2 if doubled else 1),
+        "general": "unless-noted" in flags or item.kind == "round",
+        "detail": item.note if item.note != "width before" else "",
+        "direction": _FROM.sub("", said["from"]),
+        "shown": said["where"],
         **{name: name in flags for name in ("reference", "basic", "typical", "estimated")},
-    }  # fmt: skip
+    }
     return replace(item, parts=(*parts, *extra)), fields
 
 
@@ -177,9 +192,13 @@ def _part(name: str, value: Any, rules: HouseRules, unit: Unit, bare: bool) -> P
     own_unit = value.unit or unit
     if value.fine:
         return Part(
-            name=name, nominal=value.nominal * (MICROINCH if own_unit is Unit.INCH else 1), plain=True, typed=value.typed,
-            decimals=value.decimals, unit=value.unit if value.unit not in (None, rules.unit) else None,
-        )  # fmt: skip
+            name=name,
+            nominal=value.nominal * (MICROINCH if own_unit is Unit.INCH else 1),
+            plain=True,
+            typed=value.typed,
+            decimals=value.decimals,
+            unit=value.unit if value.unit not in (None, rules.unit) else None,
+        )
 
     def mm(x: Any) -> Any:
         return x if angle else to_mm(x, own_unit)
@@ -191,12 +210,20 @@ def _part(name: str, value: Any, rules: HouseRules, unit: Unit, bare: bool) -> P
         nominal = value.nominal * rules.square_mm
     lower, upper, origin = _limits(name, value, nominal, mm, rules, bare)
     return Part(
-        name=name, nominal=nominal, lower=lower, upper=upper, # A general tolerance says how far a part may stray, not where it is meant to lie.
+        name=name,
+        nominal=nominal,
+        lower=lower,
+        upper=upper,  # A general tolerance says how far a part may stray, not where it is meant to lie.
         target=nominal if origin == "general" else rules.target(nominal, lower, upper),
-        tolerance=origin, angle=angle, typed=value.typed, decimals=value.decimals, fit=value.fit,
-        limits=value.limits is not None, table=value.table,
+        tolerance=origin,
+        angle=angle,
+        typed=value.typed,
+        decimals=value.decimals,
+        fit=value.fit,
+        limits=value.limits is not None,
+        table=value.table,
         unit=value.unit if value.unit not in (None, rules.unit) else None,
-    )  # fmt: skip
+    )
 
 
 def _limits(

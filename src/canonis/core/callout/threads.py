@@ -64,13 +64,30 @@ _SERIES = {"C": {"#4": 40, "#5": 40, "#6": 32, "#8": 32, "#10": 24, "1/4": 20, "
            "F": {"#4": 48, "#5": 44, "#6": 40, "#8": 36, "#10": 32, "1/4": 28, "5/16": 24, "3/8": 24, "7/16": 20, "1/2": 20,
                  "9/16": 18, "5/8": 18, "3/4": 16, "7/8": 14, "1": 12}}  # fmt: skip
 #: Pipe threads: major diameter (mm) and threads an inch of the parallel and tapered series.
-_PIPE = {"1/16": ("7.723", 28), "1/8": ("9.728", 28), "1/4": ("13.157", 19), "3/8": ("16.662", 19), "1/2": ("20.955", 14),
-         "5/8": ("22.911", 14), "3/4": ("26.441", 14), "1": ("33.249", 11), "1 1/4": ("41.910", 11), "1 1/2": ("47.803", 11),
-         "2": ("59.614", 11)}  # fmt: skip
+_PIPE = {
+    "1/16": ("7.723", 28),
+    "1/8": ("9.728", 28),
+    "1/4": ("13.157", 19),
+    "3/8": ("16.662", 19),
+    "1/2": ("20.955", 14),
+    "5/8": ("22.911", 14),
+    "3/4": ("26.441", 14),
+    "1": ("33.249", 11),
+    "1 1/4": ("41.910", 11),
+    "1 1/2": ("47.803", 11),
+    "2": ("59.614", 11),
+}
 _PIPE_DRILLS = {"1/8": "8.8", "1/4": "11.8", "3/8": "15.25", "1/2": "19", "3/4": "24.5", "1": "30.75"}
 #: National pipe taper: outside diameter (in), threads an inch, drill (in).
-_NPT = {"1/16": (".3125", 27, ".242"), "1/8": (".405", 27, ".332"), "1/4": (".540", 18, ".4375"), "3/8": (".675", 18, ".5625"),
-        "1/2": (".840", 14, ".7031"), "3/4": ("1.050", 14, ".9062"), "1": ("1.315", 11.5, "1.1406")}  # fmt: skip
+_NPT = {
+    "1/16": (".3125", 27, ".242"),
+    "1/8": (".405", 27, ".332"),
+    "1/4": (".540", 18, ".4375"),
+    "3/8": (".675", 18, ".5625"),
+    "1/2": (".840", 14, ".7031"),
+    "3/4": ("1.050", 14, ".9062"),
+    "1": ("1.315", 11.5, "1.1406"),
+}
 
 
 def _inches(text: str) -> Fraction:
@@ -105,8 +122,14 @@ def _metric(text: str) -> Thread:
     drill = _DRILLS.get(f"{size}x{float(pitch):g}")
     exact = major - pitch
     tenth = Fraction(round(exact * 10), 10)
-    return Thread(text, "metric" if float(pitch) == float(COARSE.get(size, "0")) else "metric fine", major, pitch,
-                  _f(drill) if drill else tenth, starts=_starts(text, found.group(2), pitch))  # fmt: skip
+    return Thread(
+        text,
+        "metric" if float(pitch) == float(COARSE.get(size, "0")) else "metric fine",
+        major,
+        pitch,
+        _f(drill) if drill else tenth,
+        starts=_starts(text, found.group(2), pitch),
+    )
 
 
 def _starts(text: str, lead: str | None, pitch: Fraction) -> int:
@@ -131,7 +154,13 @@ def _unified(text: str) -> Thread:
         raise BadInput(f"{turns} threads an inch is out of reach")
     drill = _UNIFIED.get(f"{size}-{turns}")
     major = _inches(size)
-    return Thread(text, "unified", major * MM_PER_INCH, MM_PER_INCH / turns, None if drill is None else _inches(drill) * MM_PER_INCH)  # fmt: skip
+    return Thread(
+        text,
+        "unified",
+        major * MM_PER_INCH,
+        MM_PER_INCH / turns,
+        None if drill is None else _inches(drill) * MM_PER_INCH,
+    )
 
 
 def _pipe(text: str) -> Thread:
@@ -197,10 +226,36 @@ def read_thread(text: str) -> Thread:
 
 
 #: Trapezoidal threads: pitches by diameter, mm (ISO 2904), and threads an inch by size (ASME B1.5).
-_TRAPEZOIDAL = {8: (1.5,), 10: (1.5, 2), 12: (2, 3), 16: (2, 4), 20: (2, 4), 24: (3, 5, 8), 28: (3, 5, 8), 32: (3, 6, 10),
-                36: (3, 6, 10), 40: (3, 7, 10), 44: (3, 7, 12), 48: (3, 8, 12), 52: (3, 8, 12), 60: (3, 9, 14)}  # fmt: skip
-_ACME = {"1/4": 16, "5/16": 14, "3/8": 12, "7/16": 12, "1/2": 10, "5/8": 8, "3/4": 6, "7/8": 6, "1": 5, "1 1/4": 5,
-         "1 1/2": 4, "2": 4}  # fmt: skip
+_TRAPEZOIDAL = {
+    8: (1.5,),
+    10: (1.5, 2),
+    12: (2, 3),
+    16: (2, 4),
+    20: (2, 4),
+    24: (3, 5, 8),
+    28: (3, 5, 8),
+    32: (3, 6, 10),
+    36: (3, 6, 10),
+    40: (3, 7, 10),
+    44: (3, 7, 12),
+    48: (3, 8, 12),
+    52: (3, 8, 12),
+    60: (3, 9, 14),
+}
+_ACME = {
+    "1/4": 16,
+    "5/16": 14,
+    "3/8": 12,
+    "7/16": 12,
+    "1/2": 10,
+    "5/8": 8,
+    "3/4": 6,
+    "7/8": 6,
+    "1": 5,
+    "1 1/4": 5,
+    "1 1/2": 4,
+    "2": 4,
+}
 #: How far a modelled diameter may stand off its designation, as a share, and a pitch; flanks nearer than this to one
 #: another, degrees, are not those of a 60° thread.
 _MODELLED, _PITCHED, _STEEP = 0.01, 0.005, 45.0
@@ -250,8 +305,14 @@ def is_drilled_for(diameter: float, major: float, pitch: float, drill: float | N
 def _drills() -> list[tuple[str, float]]:
     """Designations of the coarse metric and the unified series with their tap drills, mm."""
     metric = [(f"M{size}", read_thread(f"M{size}").drill) for size in COARSE]
-    unified = [(f"{size} UN{letter}", _inches(drill) * MM_PER_INCH) for letter, sizes in _SERIES.items()
-               for name, turns in sizes.items() for size in [f"{name}-{turns}"] for drill in [_UNIFIED.get(size)] if drill]  # fmt: skip
+    unified = [
+        (f"{size} UN{letter}", _inches(drill) * MM_PER_INCH)
+        for letter, sizes in _SERIES.items()
+        for name, turns in sizes.items()
+        for size in [f"{name}-{turns}"]
+        for drill in [_UNIFIED.get(size)]
+        if drill
+    ]
     return [(name, float(drill)) for name, drill in [*metric, *unified] if drill is not None]
 
 

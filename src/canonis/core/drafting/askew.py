@@ -42,15 +42,15 @@ def carried_back(document: SheetDocument, frames: dict[int, Vec]) -> SheetDocume
     views = tuple(
         type(v).model_validate(_turned(v.model_dump(), frame)) if (frame := pages[v.sheet]) is not None else v
         for v in document.views
-    )  # fmt: skip
+    )
     marks = tuple(
         type(a).model_validate(_turned(a.model_dump(), frame)) if (frame := pages[a.sheet]) is not None else a
         for a in document.annotations
-    )  # fmt: skip
+    )
     sheets = tuple(
         p.model_copy(update={"datum": _point(p.datum, frame)}) if (frame := pages[p.number]) is not None else p
         for p in document.pages
-    )  # fmt: skip
+    )
     return document.model_copy(update={"views": views, "annotations": marks, "pages": sheets})
 
 

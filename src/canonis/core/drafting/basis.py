@@ -28,8 +28,12 @@ class Basis:
         ground(self._system, self.shape, implied, document, page, self._found)
         self._spaced = {a.refs for a in mine if _says_spaced(a)}
         ringed = {
-            f for a in mine if a.kind == "bolt-circle" and (a.refs in self._spaced or (isinstance(a, Leader) and a.says.turns)) for r in a.refs for f in self._found[r].faces
-        }  # fmt: skip
+            f
+            for a in mine
+            if a.kind == "bolt-circle" and (a.refs in self._spaced or (isinstance(a, Leader) and a.says.turns))
+            for r in a.refs
+            for f in self._found[r].faces
+        }
         for level in drawn_levels(self.shape, ringed | set(apart), axes=True):
             self._system.add(level.row, ("drawn level", *level.faces))
         for mark in mine:

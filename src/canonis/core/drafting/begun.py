@@ -65,6 +65,16 @@ def begun(model: Model, found: Feature, shown: tuple[int, int], number: int, wis
     axis = turned_axis(solid) if turned_face(solid) is not None else None
     name = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
     return Begun(
-        number=number, index=index, copies=copies, solid=solid, found=found, front=front, datum=datum_of(solid, found, front.frame, name),
-        datum_name=name, axis=axis, on_axis=name == "axis", wish=wish, struck=struck,
-    )  # fmt: skip
+        number=number,
+        index=index,
+        copies=copies,
+        solid=solid,
+        found=found,
+        front=front,
+        datum=datum_of(solid, found, front.frame, name),
+        datum_name=name,
+        axis=axis,
+        on_axis=name == "axis",
+        wish=wish,
+        struck=struck,
+    )

@@ -40,9 +40,15 @@ def carry_over(before: SheetDocument, draft: Draft) -> SheetDocument:
             continue
         old = before.view(mark.view or "")
         view = next(
-            (v for v in document.views if v.sheet == old.sheet and v.kind != "pictorial"
-             and np.allclose((*v.right, *v.up), (*old.right, *old.up))), None,
-        )  # fmt: skip
+            (
+                v
+                for v in document.views
+                if v.sheet == old.sheet
+                and v.kind != "pictorial"
+                and np.allclose((*v.right, *v.up), (*old.right, *old.up))
+            ),
+            None,
+        )
         if view is None or _said(kept := mark.model_copy(update={"view": view.id})) in stated:
             continue
         added.append(kept.model_copy(update={"id": f"{mark.id[:1]}{number + len(added)}", "by_hand": False}))
@@ -97,10 +103,14 @@ def _with_views_by_hand(before: SheetDocument, document: SheetDocument, scene: S
             continue
         number = 1 + max((int(v.id[1:]) for v in document.views if v.id[1:].isdigit()), default=0)
         used = {getattr(v, "letter", "") for v in document.views}
-        kept = old.model_copy(update={
-            "id": f"V{number}", "parent": parent.id, "letter": old.letter if old.letter not in used else next_letter(document),
-            "scale": old.scale if isinstance(old, Detail) else parent.scale,
-        })  # fmt: skip
+        kept = old.model_copy(
+            update={
+                "id": f"V{number}",
+                "parent": parent.id,
+                "letter": old.letter if old.letter not in used else next_letter(document),
+                "scale": old.scale if isinstance(old, Detail) else parent.scale,
+            }
+        )
         document = document.model_copy(update={"views": (*document.views, kept)})
         made = build_scene(document, scene.solids, scene.marks, scene.projections)
         taken = taken_by(made, kept.sheet, text_boxes(made, kept.sheet), but=kept.id)
@@ -119,9 +129,13 @@ def _with_views_by_hand(before: SheetDocument, document: SheetDocument, scene: S
 def _same(old: View, document: SheetDocument) -> View | None:
     """The view of a document that looks the same way at the same sheet's solid."""
     return next(
-        (v for v in document.views if v.sheet == old.sheet and v.kind == old.kind and np.allclose((*v.right, *v.up), (*old.right, *old.up))),
+        (
+            v
+            for v in document.views
+            if v.sheet == old.sheet and v.kind == old.kind and np.allclose((*v.right, *v.up), (*old.right, *old.up))
+        ),
         None,
-    )  # fmt: skip
+    )
 
 
 def _again(old: View, new: View, parent: str) -> bool:

@@ -40,8 +40,10 @@ def _centres(desk: Desk, view: View) -> list[Annotation]:
     round_ = [(h.main_faces, h.axis, h.start, radii_of(h), False) for g in desk.found.holes for h in g.holes]
     round_ += [(s.faces, s.axis, s.top, [s.diameter / 2], True) for s in desk.found.shafts]
     round_ += [
-        ((f,), s.axis, e, [s.width / 2], True) for s in desk.found.slots for f, e in zip(s.end_faces, s.ends, strict=True)
-    ]  # fmt: skip
+        ((f,), s.axis, e, [s.width / 2], True)
+        for s in desk.found.slots
+        for f, e in zip(s.end_faces, s.ends, strict=True)
+    ]
     for cone in (f for f in desk.solid.faces if f.kind == "cone" and f.sweep > 1.9 * math.pi):
         edges = [desk.solid.edges[e] for e in cone.edges]
         rims = [e for e in edges if e.kind == "circle" and abs(float(e.axis @ cone.axis)) > ALONG]
@@ -106,8 +108,11 @@ def _symmetry(desk: Desk) -> list[Annotation]:
             frame = frame_of_view(view)
             for direction, way in (("x", frame.right), ("y", frame.up)):
                 if abs(float(way @ d)) > 0.999 and free and any(_seen_true(desk, view, p) for p in places):
-                    marks.append(SymmetryLine(id="", sheet=desk.sheet, view=view.id, refs=refs,
-                                              direction="x" if direction == "x" else "y"))  # fmt: skip
+                    marks.append(
+                        SymmetryLine(
+                            id="", sheet=desk.sheet, view=view.id, refs=refs, direction="x" if direction == "x" else "y"
+                        )
+                    )
     return marks
 
 

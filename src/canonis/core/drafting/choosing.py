@@ -31,10 +31,13 @@ def open_turned(solid: Solid, axis: Vec, holder: Face, view: Parallel) -> Parall
     The half below the axis is cut, so that one view shows outside and inside; it stops at the centre line.
     """
     inside = [
-        f for f in solid.faces
-        if f.inner and f.kind in ("cylinder", "cone", "torus") and abs(float(f.axis @ axis)) > 1 - 1e-7
+        f
+        for f in solid.faces
+        if f.inner
+        and f.kind in ("cylinder", "cone", "torus")
+        and abs(float(f.axis @ axis)) > 1 - 1e-7
         and float(np.linalg.norm(np.cross(f.origin - holder.origin, axis))) < 1e-3
-    ]  # fmt: skip
+    ]
     frame = frame_of_view(view)
     if not inside or abs(float(axis @ frame.toward)) > 1e-6:
         return None
@@ -71,9 +74,10 @@ class _Line:
 def _inner(found: Feature) -> list[HoleGroup]:
     """Holes with something inside that no view from outside shows: seats, a blind end, a groove."""
     return [
-        g for g in found.holes
+        g
+        for g in found.holes
         if any(s.kind != "rim" for s in (*g.first.seats, *g.first.far_seats)) or not g.first.through or g.first.grooves
-    ]  # fmt: skip
+    ]
 
 
 def _bore_place(solid: Solid, hole: Hole) -> Place:
@@ -161,11 +165,15 @@ def _sections(scene: Scene, found: Feature, page: SheetPage, views: list[View]) 
         # A cut on the front view lies beside it, where it is looked for first; a step costs a little. Of cuts that show as
         # much the one is better that runs along more axes: bosses and plain bores stand in it too.
         best = max(
-            lines, key=lambda x: (
-                len(x.shows) - (0.4 if x.form == "offset" else 0.0) + (0.1 if x.parent.kind == "front" else 0.0)
+            lines,
+            key=lambda x: (
+                len(x.shows)
+                - (0.4 if x.form == "offset" else 0.0)
+                + (0.1 if x.parent.kind == "front" else 0.0)
                 + min(0.15 * _axes_in(scene, found, x), 0.6)
-            ), default=None,
-        )  # fmt: skip
+            ),
+            default=None,
+        )
         if best is None:
             break
         names = ", ".join(sorted(best.shows))
@@ -228,9 +236,14 @@ def _askew(scene: Scene, found: Feature, views: list[View], solid: Solid) -> lis
             continue
         axes.append(axis)
         view = auxiliary_of(
-            scene, parent, face_reference(face), face.axis, next_letter(document), f"V{_number(document)}",
+            scene,
+            parent,
+            face_reference(face),
+            face.axis,
+            next_letter(document),
+            f"V{_number(document)}",
             "auxiliary view: square to the sloped face, whose holes no principal view shows true",
-        )  # fmt: skip
+        )
         out.append(_in_part(scene, view, solid, face))
         document = document.model_copy(update={"views": (*document.views, out[-1])})
     return out
@@ -247,9 +260,10 @@ def _in_part(scene: Scene, view: View, solid: Solid, face: Face) -> View:
     middle = (low + high) / 2 - frame.flat(np.array(view.origin))
     half = (high - low) / 2 + margin
     window = Window(
-        form="box", centre=Spot(x=Place(offset=round(float(middle[0]), 4)), y=Place(offset=round(float(middle[1]), 4))),
+        form="box",
+        centre=Spot(x=Place(offset=round(float(middle[0]), 4)), y=Place(offset=round(float(middle[1]), 4))),
         half=(round(float(half[0]), 4), round(float(half[1]), 4)),
-    )  # fmt: skip
+    )
     return view.model_copy(update={"window": window})
 
 
@@ -284,9 +298,17 @@ def _far_faces(scene: Scene, made: list[View], found: Feature, page: SheetPage) 
                 continue
             frame = frame_of(kind, frame_of_view(front))
             view = Parallel(
-                id=f"V{_number(document)}", sheet=page.number, kind=kind, scale=front.scale, origin=front.origin, at=front.at,  # type: ignore[arg-type]
-                right=triple(frame.right), up=triple(frame.up), hidden=False, parent=front.id,
-            )  # fmt: skip
+                id=f"V{_number(document)}",
+                sheet=page.number,
+                kind=kind,
+                scale=front.scale,
+                origin=front.origin,
+                at=front.at,  # type: ignore[arg-type]
+                right=triple(frame.right),
+                up=triple(frame.up),
+                hidden=False,
+                parent=front.id,
+            )
             trial = document.model_copy(update={"views": (*document.views, view)})
             shows = unseen - set(unseen_features(scene.on(trial), page, found))
             if shows and (best is None or len(shows) > best[0]):
@@ -326,11 +348,23 @@ def detail_views(scene: Scene, found: Feature, page: SheetPage) -> list[Detail]:
         steps = sorted(n / d for n, d in SCALES[document.style])
         scale = max((s for s in steps if page.scale < s <= 20.0 / reach), default=2 * page.scale)
         made = Detail(
-            id=f"V{_number(document)}", sheet=page.number, scale=scale, origin=view.origin, right=view.right, up=view.up, at=view.at,
-            hidden=False, parent=view.id, aligned=False, letter=next_letter(document),
-            window=Window(centre=Spot(x=Place(offset=round(float(flat[0]), 4)), y=Place(offset=round(float(flat[1]), 4))), half=(reach, reach)),
+            id=f"V{_number(document)}",
+            sheet=page.number,
+            scale=scale,
+            origin=view.origin,
+            right=view.right,
+            up=view.up,
+            at=view.at,
+            hidden=False,
+            parent=view.id,
+            aligned=False,
+            letter=next_letter(document),
+            window=Window(
+                centre=Spot(x=Place(offset=round(float(flat[0]), 4)), y=Place(offset=round(float(flat[1]), 4))),
+                half=(reach, reach),
+            ),
             reason=f"detail: the groove {form.id} would be under {SMALL:g} mm on paper",
-        )  # fmt: skip
+        )
         out.append(made)
         document = document.model_copy(update={"views": (*document.views, made)})
     return out

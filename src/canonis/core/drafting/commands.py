@@ -18,8 +18,23 @@ from canonis.core.drafting.view_commands import (
 )
 from canonis.core.faults import BadInput
 
-__all__ = ["Accept", "AddLinear", "AddNote", "Command", "Move", "MoveView", "Remove", "SetHidden", "SetProjection", "SetRevision",
-           "SetScale", "SetSize", "SetText", "Tidy", "read_command"]  # fmt: skip
+__all__ = [
+    "Accept",
+    "AddLinear",
+    "AddNote",
+    "Command",
+    "Move",
+    "MoveView",
+    "Remove",
+    "SetHidden",
+    "SetProjection",
+    "SetRevision",
+    "SetScale",
+    "SetSize",
+    "SetText",
+    "Tidy",
+    "read_command",
+]
 
 #: A way on the paper, mm; no sheet is larger.
 Way = Annotated[float, Field(gt=-5000, lt=5000, allow_inf_nan=False)]
@@ -237,14 +252,26 @@ def _op(value: Any) -> str | None:
 _Set = Annotated[SetHidden | SetRevision | SetSize | SetScale | SetProjection, Field(discriminator="what")]
 #: One edit of a sheet.
 Command = Annotated[
-    Annotated[Move, Tag("move")] | Annotated[MoveView, Tag("move-view")] | Annotated[Remove, Tag("remove")]
-    | Annotated[AddLinear, Tag("add-linear")] | Annotated[AddNote, Tag("add-note")] | Annotated[SetText, Tag("set-text")] | Annotated[Accept, Tag("accept")] | Annotated[Tidy, Tag("tidy")]
-    | Annotated[_Set, Tag("set")] | Annotated[AddSection, Tag("add-section")] | Annotated[AddDetail, Tag("add-detail")]
-    | Annotated[AddAuxiliary, Tag("add-auxiliary")] | Annotated[AddView, Tag("add-view")] | Annotated[OpenView, Tag("open-view")]
+    Annotated[Move, Tag("move")]
+    | Annotated[MoveView, Tag("move-view")]
+    | Annotated[Remove, Tag("remove")]
+    | Annotated[AddLinear, Tag("add-linear")]
+    | Annotated[AddNote, Tag("add-note")]
+    | Annotated[SetText, Tag("set-text")]
+    | Annotated[Accept, Tag("accept")]
+    | Annotated[Tidy, Tag("tidy")]
+    | Annotated[_Set, Tag("set")]
+    | Annotated[AddSection, Tag("add-section")]
+    | Annotated[AddDetail, Tag("add-detail")]
+    | Annotated[AddAuxiliary, Tag("add-auxiliary")]
+    | Annotated[AddView, Tag("add-view")]
+    | Annotated[OpenView, Tag("open-view")]
     | Annotated[ShortenView, Tag("shorten-view")]
-    | Annotated[RemoveView, Tag("remove-view")] | Annotated[ViewToSheet, Tag("view-to-sheet")] | Annotated[SetView, Tag("set-view")],
+    | Annotated[RemoveView, Tag("remove-view")]
+    | Annotated[ViewToSheet, Tag("view-to-sheet")]
+    | Annotated[SetView, Tag("set-view")],
     Discriminator(_op),
-]  # fmt: skip
+]
 _reader: TypeAdapter[Command] = TypeAdapter(Command)
 
 

@@ -123,8 +123,16 @@ def _cuts_through(scene: Scene, page: SheetPage, faces: list[int]) -> Iterator[t
                 ends = (Place(offset=-1.0), Place(offset=1.0))
                 line = tuple(Spot(x=e, y=held) if level else Spot(x=held, y=e) for e in ends)
                 number = 1 + max((int(v.id[1:]) for v in document.views if v.id[1:].isdigit()), default=0)
-                made = section_of(scene, view, line, "full", False, next_letter(document), f"V{number}",
-                                  "section: shows what is hidden in every other view")  # fmt: skip
+                made = section_of(
+                    scene,
+                    view,
+                    line,
+                    "full",
+                    False,
+                    next_letter(document),
+                    f"V{number}",
+                    "section: shows what is hidden in every other view",
+                )
                 trial = scene.on(document.model_copy(update={"views": (*document.views, made)}))
                 if any(not c.region.is_empty for c in trial.projection(made).cut) and lines_of(trial, made, k):
                     yield made, {f for f in faces if lines_of(trial, made, f)}

@@ -35,10 +35,13 @@ def turned_face(solid: Solid) -> Face | None:
         return None
     middle = (solid.box[0] + solid.box[1]) / 2
     round_ = [
-        f for f in solid.faces
-        if f.kind == "cylinder" and f.sweep > 1.9 * math.pi and abs(float(f.axis @ axis)) > 1 - 1e-7
+        f
+        for f in solid.faces
+        if f.kind == "cylinder"
+        and f.sweep > 1.9 * math.pi
+        and abs(float(f.axis @ axis)) > 1 - 1e-7
         and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < 0.05 * solid.diagonal
-    ]  # fmt: skip
+    ]
     return max(round_, key=lambda f: (f.radius, f.area), default=None)
 
 
@@ -59,8 +62,10 @@ def datum_of(solid: Solid, found: Feature, front: ViewFrame, name: str) -> Datum
     if name.startswith("axis:"):
         group = next((g for g in found.holes if g.id == name[5:]), None)
         if group is None:
-            raise BadInput(f"Datum “{name}” names no hole of this part; its holes are "
-                           f"{', '.join(g.id for g in found.holes) or 'none'}.")  # fmt: skip
+            raise BadInput(
+                f"Datum “{name}” names no hole of this part; its holes are "
+                f"{', '.join(g.id for g in found.holes) or 'none'}."
+            )
         hole = group.first
         k = int(np.argmax(np.abs(hole.axis)))
         ref = face_reference(solid.faces[hole.main_faces[0]])

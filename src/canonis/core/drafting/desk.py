@@ -230,8 +230,9 @@ class Desk:
             target=target or refs[0],
         )
 
-    def locate(self, view: View, point: Vec, ref: str, feature: str, price: float, seen: bool = True,
-               axis: Vec | None = None) -> Iterator[Candidate]:  # fmt: skip
+    def locate(
+        self, view: View, point: Vec, ref: str, feature: str, price: float, seen: bool = True, axis: Vec | None = None
+    ) -> Iterator[Candidate]:
         """Ordinates of a place in a view; along `axis` a round face has no place, its ends have levels of their own."""
         for direction, way, other in self.ways(view):
             if float(np.abs(way).max()) < 1 - 1e-9 or (axis is not None and abs(float(axis @ way)) > 0.5):
@@ -257,10 +258,21 @@ class Desk:
         far = abs(level - float(self.datum.point @ way))
         if far < SAME or not self._datum_seen(view, direction, way):
             return
-        yield Candidate(price, Ordinate(
-            id="", sheet=self.sheet, view=view.id, direction=direction, side=_SIDES[direction], row=13.0,  # type: ignore[arg-type]
-            refs=(self.datum.ref(self.solid, way), ref), says=self.sized(far), unit=self.unit, feature=feature,
-        ))  # fmt: skip
+        yield Candidate(
+            price,
+            Ordinate(
+                id="",
+                sheet=self.sheet,
+                view=view.id,
+                direction=direction,
+                side=_SIDES[direction],
+                row=13.0,  # type: ignore[arg-type]
+                refs=(self.datum.ref(self.solid, way), ref),
+                says=self.sized(far),
+                unit=self.unit,
+                feature=feature,
+            ),
+        )
 
     def _datum_seen(self, view: View, direction: Way, way: Vec) -> bool:
         """Whether a view shows what its ordinates would count from: an axis, or a line at the level of the datum."""
@@ -269,8 +281,9 @@ class Desk:
             ref = self.datum.ref(self.solid, way)
             at, k = float(self.datum.point @ way), 0 if direction == "x" else 1
             self.datum_seen[key] = not ref.startswith("extreme") or any(
-                float(np.abs(line.polyline(0.01)[:, k] - at).min()) < NEAR for line in self.scene.projection(view).visible
-            )  # fmt: skip
+                float(np.abs(line.polyline(0.01)[:, k] - at).min()) < NEAR
+                for line in self.scene.projection(view).visible
+            )
         return self.datum_seen[key]
 
 

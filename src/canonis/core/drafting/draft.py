@@ -173,8 +173,10 @@ def _drafted(
     projections: Projections,
 ) -> Draft:
     found = features or tuple(recognise(s) for s in model.solids)
-    sheets = [begun(model, found[index], (index, copies), number, wish, struck)
-              for number, (index, copies) in enumerate(_distinct(model), start=1)]  # fmt: skip
+    sheets = [
+        begun(model, found[index], (index, copies), number, wish, struck)
+        for number, (index, copies) in enumerate(_distinct(model), start=1)
+    ]
     document = _blank(model, wish, sheets)
     marks = tuple(map(marks_of, model.solids, found))
     scene = build_scene(document, model.solids, marks, projections)
@@ -233,11 +235,19 @@ def _blank(model: Model, wish: DraftWish, sheets: list[Begun]) -> SheetDocument:
         size = "A3" if wish.style == "iso" else "B"
         pages.append(SheetPage(number=s.number, size=size, scale=1.0, solid=s.index, copies=s.copies, datum=at, **own))
     return SheetDocument(
-        style=wish.style, projection=_projection(wish), unit=unit, pages=tuple(pages), views=(),  # type: ignore[arg-type]
-        title=title.model_copy(update={"title": title.title or model.solids[0].name}), notes=wish.notes,
-        datum_name=sheets[0].datum_name, notation="words" if wish.house.notation is Notes.WORDS else "symbols", house=wish.house, front=sheets[0].front.name,
+        style=wish.style,
+        projection=_projection(wish),
+        unit=unit,
+        pages=tuple(pages),
+        views=(),  # type: ignore[arg-type]
+        title=title.model_copy(update={"title": title.title or model.solids[0].name}),
+        notes=wish.notes,
+        datum_name=sheets[0].datum_name,
+        notation="words" if wish.house.notation is Notes.WORDS else "symbols",
+        house=wish.house,
+        front=sheets[0].front.name,
         front_reason=sheets[0].front.reason,
-    )  # fmt: skip
+    )
 
 
 def projection_of(style: str) -> str:
@@ -278,8 +288,9 @@ def _without_mute_views(scene: Scene, sheet: Begun) -> Scene:
     used = {a.view for a in document.annotations if not isinstance(a, MUTE)}
     views = [
         _opened(v, sheet.solid, sheet.axis) if v.sheet == sheet.number else v
-        for v in document.views if v.sheet != sheet.number or v.id in used or v.kind in ("front", "pictorial")
-    ]  # fmt: skip
+        for v in document.views
+        if v.sheet != sheet.number or v.id in used or v.kind in ("front", "pictorial")
+    ]
     there = {v.id for v in views}
     marks = tuple(a for a in document.annotations if a.view is None or a.view in there)
     return scene.on(document.model_copy(update={"views": tuple(views), "annotations": marks}))

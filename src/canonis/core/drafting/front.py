@@ -29,9 +29,10 @@ class Front:
 def turned_axis(solid: Solid) -> Vec | None:
     """The axis of a turned part: more than 60 % of its surface turns about one line, else None."""
     turning = [
-        f for f in solid.faces
+        f
+        for f in solid.faces
         if f.kind in ("cylinder", "cone", "torus") and (f.sweep >= 1.9 * math.pi or f.kind == "torus")
-    ]  # fmt: skip
+    ]
     groups = [(point, axis, sum(f.area for f in members)) for point, axis, members in axis_groups(turning)]
     if not groups:
         return None

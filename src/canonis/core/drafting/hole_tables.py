@@ -16,7 +16,9 @@ def with_tables(document: SheetDocument) -> SheetDocument:
         if any(name == view.id for name, _ in placed) and table_of(document, view.id) is None:
             made.append(HoleTable(id=f"T{number + len(made)}", sheet=view.sheet, view=view.id))
     marks = tuple(
-        a.model_copy(update={"letter": ""}) if isinstance(a, Leader) and a.letter and (a.view, a.letter) not in placed else a
+        a.model_copy(update={"letter": ""})
+        if isinstance(a, Leader) and a.letter and (a.view, a.letter) not in placed
+        else a
         for a in document.annotations
-    )  # fmt: skip
+    )
     return document.model_copy(update={"annotations": (*marks, *made)})

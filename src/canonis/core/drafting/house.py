@@ -55,8 +55,9 @@ def sizes_at_pictorial(desk: Desk) -> SheetDocument:
     document = desk.scene.document
     text = " × ".join(f"({desk.written(float(s))})" for s in desk.solid.size)
     views = tuple(
-        v.model_copy(update={"label": text}) if isinstance(v, Pictorial) and v.sheet == desk.sheet else v for v in document.views
-    )  # fmt: skip
+        v.model_copy(update={"label": text}) if isinstance(v, Pictorial) and v.sheet == desk.sheet else v
+        for v in document.views
+    )
     return document.model_copy(update={"views": views})
 
 

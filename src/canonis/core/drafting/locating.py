@@ -53,13 +53,24 @@ def _row(scene: Scene, row: list[Ordinate], style: Locations) -> list[Annotation
         if style == "chain":
             # The nearest place between it and the datum, on its side.
             between = [
-                m.refs[1] for m in row
-                if m.refs[1] not in (ref, datum) and min(zero, levels[ref]) + 1e-6 < levels[m.refs[1]] < max(zero, levels[ref]) - 1e-6
-            ]  # fmt: skip
+                m.refs[1]
+                for m in row
+                if m.refs[1] not in (ref, datum)
+                and min(zero, levels[ref]) + 1e-6 < levels[m.refs[1]] < max(zero, levels[ref]) - 1e-6
+            ]
             start = min(between, key=lambda r: abs(levels[r] - levels[ref]), default=datum)
         length = abs(levels[ref] - levels[start])
-        out.append(Linear(
-            id=mark.id, sheet=mark.sheet, view=mark.view, direction=mark.direction, side=mark.side, refs=(start, ref),
-            says=a_length(length, scene.document.unit), unit=mark.unit, feature=mark.feature,
-        ))  # fmt: skip
+        out.append(
+            Linear(
+                id=mark.id,
+                sheet=mark.sheet,
+                view=mark.view,
+                direction=mark.direction,
+                side=mark.side,
+                refs=(start, ref),
+                says=a_length(length, scene.document.unit),
+                unit=mark.unit,
+                feature=mark.feature,
+            )
+        )
     return out

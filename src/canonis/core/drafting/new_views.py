@@ -60,9 +60,20 @@ def auxiliary_of(
     if float(made.up @ frame.up) < -1e-9:
         made = ViewFrame(-made.right, -made.up)
     return Auxiliary(
-        id=name, sheet=parent.sheet, scale=parent.scale, origin=parent.origin, right=triple(made.right), up=triple(made.up),
-        at=parent.at, hidden=False, parent=parent.id, aligned=False, letter=letter, face=face, reason=reason,
-    )  # fmt: skip
+        id=name,
+        sheet=parent.sheet,
+        scale=parent.scale,
+        origin=parent.origin,
+        right=triple(made.right),
+        up=triple(made.up),
+        at=parent.at,
+        hidden=False,
+        parent=parent.id,
+        aligned=False,
+        letter=letter,
+        face=face,
+        reason=reason,
+    )
 
 
 def corner_frame(front: ViewFrame, corner: str, below: bool) -> ViewFrame:

@@ -108,12 +108,14 @@ def _told_apart(document: SheetDocument, number: str, masses: Sequence[float | N
     if len(solids) < 2:
         return document.pages
     return tuple(
-        p.model_copy(update={
-            "mass": write_mass(masses[p.solid], document.unit),
-            "number_text": f"{number}-{solids.index(p.solid) + 1}" if number else "",
-        })
+        p.model_copy(
+            update={
+                "mass": write_mass(masses[p.solid], document.unit),
+                "number_text": f"{number}-{solids.index(p.solid) + 1}" if number else "",
+            }
+        )
         for p in document.pages
-    )  # fmt: skip
+    )
 
 
 def link_title(document: SheetDocument, spec: Specification, masses: Sequence[float | None]) -> SheetDocument:

@@ -41,9 +41,16 @@ def plan(desk: Desk, basis: Basis, kinds: Iterable[States]) -> SheetDocument:
             continue
         if isinstance(made, Ordinate) and (made.view, made.direction) not in families:
             families.add((made.view, made.direction))
-            out.append(made.model_copy(update={
-                "id": f"D{number}", "refs": (made.refs[0], made.refs[0]), "says": a_length(0.0, document.unit), "feature": "datum",
-            }))  # fmt: skip
+            out.append(
+                made.model_copy(
+                    update={
+                        "id": f"D{number}",
+                        "refs": (made.refs[0], made.refs[0]),
+                        "says": a_length(0.0, document.unit),
+                        "feature": "datum",
+                    }
+                )
+            )
             mark = _axis_mark(desk.scene, made, f"M{marked}")
             if mark is not None:
                 out.append(mark)

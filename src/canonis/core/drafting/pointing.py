@@ -51,10 +51,13 @@ def face_at(scene: Scene, view: View, ref: str) -> int | None:
     if edge.kind == "circle":
         # Circles about one centre have one pick: what is bored there is meant before what stands around it.
         around = [
-            f for f in solid.faces
-            if f.kind == "cylinder" and abs(float(f.axis @ edge.axis)) > ALONG and f.sweep > 1.9 * np.pi
+            f
+            for f in solid.faces
+            if f.kind == "cylinder"
+            and abs(float(f.axis @ edge.axis)) > ALONG
+            and f.sweep > 1.9 * np.pi
             and float(np.linalg.norm(np.cross(f.origin - edge.centre, edge.axis))) < SAME
-        ]  # fmt: skip
+        ]
         if around:
             return min(around, key=lambda f: (not f.inner, f.radius)).index
     faces = sorted(solid.edges[found.edges[0]].faces, key=lambda f: (not _as_a_line(solid.faces[f], view), f))

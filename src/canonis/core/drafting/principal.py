@@ -62,7 +62,15 @@ def _view(front: ViewFrame, kind: str, solid: Solid, sheet: int, number: int) ->
         clean = [0.0 if abs(c) < 1e-12 else float(c) for c in v]
         return (clean[0], clean[1], clean[2])
 
-    shared: dict[str, Any] = {"id": f"V{number}", "sheet": sheet, "scale": 1.0, "origin": t(middle), "right": t(frame.right), "up": t(frame.up), "at": (0.0, 0.0)}  # fmt: skip
+    shared: dict[str, Any] = {
+        "id": f"V{number}",
+        "sheet": sheet,
+        "scale": 1.0,
+        "origin": t(middle),
+        "right": t(frame.right),
+        "up": t(frame.up),
+        "at": (0.0, 0.0),
+    }
     return Pictorial(**shared) if kind == "pictorial" else Parallel(**shared, kind=kind)  # type: ignore[arg-type]
 
 
@@ -72,14 +80,18 @@ def missing_views(desk: Desk, front: ViewFrame, number: int) -> list[View]:
     have = {v.kind for v in desk.views}
     hidden = [g.first.axis for g in desk.found.holes if desk.best_view(g) is None]
     hidden += [
-        s.axis for s in desk.found.slots
+        s.axis
+        for s in desk.found.slots
         if not any(float(s.axis @ frame_of_view(v).toward) > 1 - 1e-6 or s.through for v in desk.views)
-    ]  # fmt: skip
+    ]
     hidden += [
-        p.axis for form in desk.found.forms for p in form.pieces
-        if form.kind == "boss" and p.data.get("outline") in ("polygon", "free")
+        p.axis
+        for form in desk.found.forms
+        for p in form.pieces
+        if form.kind == "boss"
+        and p.data.get("outline") in ("polygon", "free")
         and not any(float(p.axis @ frame_of_view(v).toward) > 1 - 1e-6 for v in desk.views)
-    ]  # fmt: skip
+    ]
     for kind in ("left", "right", "bottom", "back", "top"):
         toward = frame_of(kind, front).toward
         if kind not in have and any(float(a @ toward) > 1 - 1e-6 for a in hidden):

@@ -224,9 +224,17 @@ def _at_an_arc(desk: Desk, note: Note, line: Said) -> Annotation:
         return note
     view, face = spot
     return Leader(
-        id=note.id, sheet=note.sheet, view=view.id, refs=note.refs, says=line.says, unit=desk.unit,
-        notation=desk.notation, feature=note.feature, reference=line.reference, target=face_reference(face),
-    )  # fmt: skip
+        id=note.id,
+        sheet=note.sheet,
+        view=view.id,
+        refs=note.refs,
+        says=line.says,
+        unit=desk.unit,
+        notation=desk.notation,
+        feature=note.feature,
+        reference=line.reference,
+        target=face_reference(face),
+    )
 
 
 def _made(desk: Desk, line: Said) -> Annotation | None:
@@ -277,9 +285,14 @@ def _carriers(
         whole = set(line.faces) | _beside(desk, line.faces)
         for kind in kinds:
             notes = [
-                a for a in mine
-                if isinstance(a, Leader | Note) and a.says.kind == kind and a.id not in taken and (named := _named(desk, a)) and named <= whole
-            ]  # fmt: skip
+                a
+                for a in mine
+                if isinstance(a, Leader | Note)
+                and a.says.kind == kind
+                and a.id not in taken
+                and (named := _named(desk, a))
+                and named <= whole
+            ]
             if line.leans:
                 notes = [a for a in notes if _same_angle(a, line)]
             members = sum(len(_named(desk, a)) for a in notes)

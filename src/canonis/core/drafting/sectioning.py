@@ -103,9 +103,20 @@ def section_of(
         frame, d, scene.document.projection, turned, None if front is None else frame_of_view(front).toward
     )
     section = Section(
-        id=name, sheet=parent.sheet, scale=parent.scale, origin=parent.origin, right=triple(made.right), up=triple(made.up),
-        at=parent.at, hidden=False, parent=parent.id, letter=letter, form=form, line=line, reason=reason,  # type: ignore[arg-type]
-    )  # fmt: skip
+        id=name,
+        sheet=parent.sheet,
+        scale=parent.scale,
+        origin=parent.origin,
+        right=triple(made.right),
+        up=triple(made.up),
+        at=parent.at,
+        hidden=False,
+        parent=parent.id,
+        letter=letter,
+        form=form,
+        line=line,
+        reason=reason,  # type: ignore[arg-type]
+    )
     return section.model_copy(update={"plain": lengthwise(scene, section)})
 
 

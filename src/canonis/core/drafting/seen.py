@@ -32,9 +32,11 @@ def _faces(found: Feature) -> dict[str, tuple[int, ...]]:
 def feature_views(scene: Scene, page: SheetPage, found: Feature) -> dict[str, tuple[str, ...]]:
     """For each feature, the views of its sheets in which one of its faces is seen true."""
     views = [
-        v for v in scene.document.views
-        if not isinstance(v, Pictorial) and next(p for p in scene.document.pages if p.number == v.sheet).solid == page.solid
-    ]  # fmt: skip
+        v
+        for v in scene.document.views
+        if not isinstance(v, Pictorial)
+        and next(p for p in scene.document.pages if p.number == v.sheet).solid == page.solid
+    ]
     out = {}
     for name, faces in _faces(found).items():
         looks = ((v.id, shown(scene, v, f)) for v in views for f in faces)
@@ -57,9 +59,12 @@ def spare_views(scene: Scene, features: tuple[Feature, ...]) -> list[View]:
         for views in feature_views(scene, page, features[page.solid]).values():
             alone |= set(views) if len(views) == 1 else set()
     return [
-        v for v in document.views
-        if not isinstance(v, Pictorial | Section | Detail) and v.kind != "front" and v.id not in stated | parents | alone
-    ]  # fmt: skip
+        v
+        for v in document.views
+        if not isinstance(v, Pictorial | Section | Detail)
+        and v.kind != "front"
+        and v.id not in stated | parents | alone
+    ]
 
 
 #: The visible lines of every projection by the faces that they border or outline.

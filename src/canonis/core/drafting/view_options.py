@@ -43,9 +43,11 @@ def with_views(draft: Draft, sections: tuple[str, ...], details: tuple[str, ...]
             raise BadInput(f"Section “{text}” is not written like top:y=25 or front:x=40.")
         view = _named(document, found["view"])
         command = AddSection(
-            view=view.id, across="x" if found["across"] == "x" else "y", level=float(found["level"]),
+            view=view.id,
+            across="x" if found["across"] == "x" else "y",
+            level=float(found["level"]),
             form="half" if found["half"] else "full",
-        )  # fmt: skip
+        )
         document = apply_command(document, command, solids, draft.features, cache)
     for text in details:
         got = _DETAIL.match(text)

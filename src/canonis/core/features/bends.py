@@ -14,20 +14,25 @@ form("bend", "E", patterned=False)
 
 def _sheets(solid: Solid, face: Face) -> list[Face]:
     return [
-        solid.faces[k] for e, k in solid.neighbours[face.index]
+        solid.faces[k]
+        for e, k in solid.neighbours[face.index]
         if solid.edges[e].dihedral == "smooth" and solid.faces[k].kind == "plane"
-    ]  # fmt: skip
+    ]
 
 
 def find_bends(solid: Solid, taken: set[int]) -> list[Piece]:
     """Every bend with its inner radius, angle and the sheet's thickness."""
     out: list[Piece] = []
     partial = [
-        f for f in solid.faces
-        if f.kind == "cylinder" and f.sweep < 1.5 * math.pi and f.index not in taken and len(_sheets(solid, f)) >= 2
+        f
+        for f in solid.faces
+        if f.kind == "cylinder"
+        and f.sweep < 1.5 * math.pi
+        and f.index not in taken
+        and len(_sheets(solid, f)) >= 2
         # The corner of a tray has the floor at its end; a bend ends in the open.
         and not any(solid.edges[e].dihedral == "concave" for e, _ in solid.neighbours[f.index])
-    ]  # fmt: skip
+    ]
     for base, axis, faces in axis_groups(partial):
         outers = [f for f in faces if not f.inner]
         for inner in (f for f in faces if f.inner):
@@ -37,9 +42,11 @@ def find_bends(solid: Solid, taken: set[int]) -> list[Piece]:
                     continue
                 # The two sheets that leave the bend are as thick as the bend: each inner plane has an outer one behind it.
                 flat = [
-                    (a, b) for a in _sheets(solid, inner) for b in _sheets(solid, outer)
+                    (a, b)
+                    for a in _sheets(solid, inner)
+                    for b in _sheets(solid, outer)
                     if float(a.axis @ b.axis) < -1 + 1e-6 and abs(a.offset + b.offset - t) < 10 * TOL
-                ]  # fmt: skip
+                ]
                 if len(flat) < 2:
                     continue
                 data = {"inner_radius_mm": inner.radius, "angle_deg": math.degrees(inner.sweep), "thickness_mm": t}

@@ -86,10 +86,15 @@ def _rest_of(solid: Solid, bevel: int, taken: set[int]) -> list[int]:
         return []
     beside = {o for e, o in solid.neighbours[bevel] if solid.edges[e].dihedral == "convex"}
     return [
-        f.index for f in solid.faces
-        if f.kind == "plane" and f.index != bevel and f.index not in taken and float(f.axis @ one.axis) > 1 - 1e-9
-        and abs(f.offset - one.offset) < TOL and len(beside & {o for _, o in solid.neighbours[f.index]}) > 1
-    ]  # fmt: skip
+        f.index
+        for f in solid.faces
+        if f.kind == "plane"
+        and f.index != bevel
+        and f.index not in taken
+        and float(f.axis @ one.axis) > 1 - 1e-9
+        and abs(f.offset - one.offset) < TOL
+        and len(beside & {o for _, o in solid.neighbours[f.index]}) > 1
+    ]
 
 
 def _cone(solid: Solid, face: Face) -> tuple[float, float, float] | None:

@@ -24,9 +24,12 @@ def floor_walls(solid: Solid, floor: Face) -> list[tuple[Face, Face, float]]:
             walls.append(face)
         elif face.kind == "cylinder" and face.inner and edge.dihedral == "smooth" and face.sweep < math.pi:
             walls += [
-                w for e2, k in solid.neighbours[other] if k != floor.index and solid.edges[e2].dihedral == "smooth"
-                for w in (solid.faces[k],) if w.kind == "plane"
-            ]  # fmt: skip
+                w
+                for e2, k in solid.neighbours[other]
+                if k != floor.index and solid.edges[e2].dihedral == "smooth"
+                for w in (solid.faces[k],)
+                if w.kind == "plane"
+            ]
     walls = [w for k, w in enumerate(walls) if w not in walls[:k] and square(w.axis, floor.axis)]
     out = []
     for k, a in enumerate(walls):
@@ -40,10 +43,13 @@ def floor_walls(solid: Solid, floor: Face) -> list[tuple[Face, Face, float]]:
 def _material_behind(solid: Solid, wall: Face) -> float:
     """Distance from a wall through the material to the nearest parallel face that looks the other way, mm."""
     gaps = [
-        wall.offset + f.offset for f in solid.faces
-        if f.kind == "plane" and float(f.axis @ wall.axis) < -1 + 1e-7 and wall.offset + f.offset > 1e-6
+        wall.offset + f.offset
+        for f in solid.faces
+        if f.kind == "plane"
+        and float(f.axis @ wall.axis) < -1 + 1e-7
+        and wall.offset + f.offset > 1e-6
         and covers(solid, wall, f, 0.3)
-    ]  # fmt: skip
+    ]
     return min(gaps, default=math.inf)
 
 
@@ -84,9 +90,10 @@ def _notches(solid: Solid, used: set[int]) -> list[Piece]:
         if end.kind != "cylinder" or not end.inner or abs(end.sweep - math.pi) > 0.02 or end.index in used:
             continue
         walls = [
-            solid.faces[k] for e, k in solid.neighbours[end.index]
+            solid.faces[k]
+            for e, k in solid.neighbours[end.index]
             if solid.edges[e].dihedral == "smooth" and solid.faces[k].kind == "plane" and k not in used
-        ]  # fmt: skip
+        ]
         if len(walls) != 2 or facing(walls[0], walls[1]) is None:
             continue
         a, b = walls
@@ -97,15 +104,23 @@ def _notches(solid: Solid, used: set[int]) -> list[Piece]:
         out_way = run if high - at > at - low else -run
         reach = max(high - at, at - low)
         floors = [
-            solid.faces[k] for e, k in solid.neighbours[end.index]
-            if solid.edges[e].dihedral == "concave" and solid.faces[k].kind == "plane"
+            solid.faces[k]
+            for e, k in solid.neighbours[end.index]
+            if solid.edges[e].dihedral == "concave"
+            and solid.faces[k].kind == "plane"
             and parallel(solid.faces[k].axis, end.axis)
-        ]  # fmt: skip
+        ]
         lo, hi = extent(solid, [a.index, b.index], end.axis)
         axis = floors[0].axis if floors else end.axis
         level = hi if float(axis @ end.axis) > 0 else lo
-        data = {"width_mm": 2 * end.radius, "length_mm": reach + end.radius, "centre_from_edge_mm": reach, "through": not floors,
-                "depth_mm": hi - lo if floors else None, "open": True}  # fmt: skip
+        data = {
+            "width_mm": 2 * end.radius,
+            "length_mm": reach + end.radius,
+            "centre_from_edge_mm": reach,
+            "through": not floors,
+            "depth_mm": hi - lo if floors else None,
+            "open": True,
+        }
         faces = (end.index, a.index, b.index, *(f.index for f in floors))
         # The way out of the notch is its direction along the part; its axis the way a cutter comes.
         out.append(Piece("slot", data | {"toward": out_way}, axis, centre + end.axis * level, faces, faces))

@@ -27,9 +27,12 @@ def find_tapers(solid: Solid, taken: set[int]) -> list[Piece]:
         while left:
             one = left[0]
             mine = [
-                f for f in left if abs(f.half_angle - one.half_angle) < 1e-6 and f.inner is one.inner
+                f
+                for f in left
+                if abs(f.half_angle - one.half_angle) < 1e-6
+                and f.inner is one.inner
                 and float(np.linalg.norm(f.origin - one.origin)) < TOL
-            ]  # fmt: skip
+            ]
             left = [f for f in left if f not in mine]
             if sum(f.sweep for f in mine) < 1.9 * math.pi:
                 continue
@@ -37,9 +40,13 @@ def find_tapers(solid: Solid, taken: set[int]) -> list[Piece]:
             slope = math.tan(one.half_angle)
             large, small = 2 * max(abs(x) for x in ends) * slope, 2 * min(abs(x) for x in ends) * slope
             data: dict[str, Any] = {
-                "internal": one.inner, "large_mm": large, "small_mm": small, "length_mm": ends[1] - ends[0],
-                "angle_deg": 2 * math.degrees(one.half_angle), "rate": (large - small) / (ends[1] - ends[0]),
-            }  # fmt: skip
+                "internal": one.inner,
+                "large_mm": large,
+                "small_mm": small,
+                "length_mm": ends[1] - ends[0],
+                "angle_deg": 2 * math.degrees(one.half_angle),
+                "rate": (large - small) / (ends[1] - ends[0]),
+            }
             own = tuple(f.index for f in mine)
             out.append(Piece("taper", data, one.axis, one.origin + one.axis * ends[0], own, own))
     return out
@@ -52,9 +59,10 @@ def find_balls(solid: Solid, taken: set[int]) -> list[Piece]:
     while left:
         one = left[0]
         mine = [
-            f for f in left
+            f
+            for f in left
             if f.inner is one.inner and abs(f.radius - one.radius) < TOL and np.linalg.norm(f.origin - one.origin) < TOL
-        ]  # fmt: skip
+        ]
         left = [f for f in left if f not in mine]
         own = tuple(f.index for f in mine)
         data = {"diameter_mm": 2 * one.radius, "convex": not one.inner}
@@ -88,8 +96,11 @@ def find_free_rounds(solid: Solid, taken: set[int]) -> list[Piece]:
         convex = bool(strong[0] > 0)
         steady = high - low < 0.02 * low
         size = float(np.median(radii))
-        data = {"radius_mm": size, "convex": convex, "variable": False} if steady else {
-            "radius_mm": None, "radius_min_mm": low, "radius_max_mm": high, "convex": convex, "variable": True}  # fmt: skip
+        data = (
+            {"radius_mm": size, "convex": convex, "variable": False}
+            if steady
+            else {"radius_mm": None, "radius_min_mm": low, "radius_max_mm": high, "convex": convex, "variable": True}
+        )
         out.append(Piece("fillet", data, face.axis, face.centre, (face.index,), (face.index,), "likely"))
     return out
 

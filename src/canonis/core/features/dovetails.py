@@ -27,10 +27,14 @@ def find_dovetails(solid: Solid, taken: set[int]) -> Iterator[Piece]:
         for standing in (False, True):
             # The walls of a slot rise from its floor over concave edges, those of a tongue fall from its top over sharp ones.
             walls = [
-                solid.faces[k] for e, k in solid.neighbours[wide.index]
-                if solid.faces[k].kind == "plane" and k not in used and solid.edges[e].kind == "line"
-                and solid.edges[e].dihedral == ("convex" if standing else "concave") and _LEAST <= _lean(wide, solid.faces[k]) <= _MOST
-            ]  # fmt: skip
+                solid.faces[k]
+                for e, k in solid.neighbours[wide.index]
+                if solid.faces[k].kind == "plane"
+                and k not in used
+                and solid.edges[e].kind == "line"
+                and solid.edges[e].dihedral == ("convex" if standing else "concave")
+                and _LEAST <= _lean(wide, solid.faces[k]) <= _MOST
+            ]
             walls = list({w.index: w for w in walls}.values())
             pair = _pair(walls, wide)
             narrow = None if pair is None else _narrow(solid, wide, pair, standing)
@@ -86,8 +90,13 @@ def _piece(solid: Solid, wide: Face, pair: tuple[Face, Face], narrow: Face, stan
     width = abs(spots[1] - spots[0])
     if deep < 1e-3 or width < 1e-3:
         return None
-    data = {"width_mm": width, "angle_deg": _lean(wide, a), "height_mm" if standing else "depth_mm": deep, "length_mm": high - low,
-            "convex": standing}  # fmt: skip
+    data = {
+        "width_mm": width,
+        "angle_deg": _lean(wide, a),
+        "height_mm" if standing else "depth_mm": deep,
+        "length_mm": high - low,
+        "convex": standing,
+    }
     place = across * (sum(spots) / 2) + run * (low + high) / 2 + wide.axis * float(narrow.origin @ wide.axis)
     faces = (wide.index, a.index, b.index, narrow.index)
     return Piece("dovetail", data, wide.axis, place, faces, faces[:3])

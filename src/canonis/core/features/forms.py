@@ -18,10 +18,14 @@ def find_forms(solid: Solid, found: Feature, rings: list[Piece]) -> tuple[Form, 
     holes = {f for g in found.holes for h in g.holes for f in h.faces}
     holes |= {f for f, name in found.owner.items() if name.startswith("H")}
     claims = Claims(
-        solid, found, rings, holes,
-        slots={f for s in found.slots for f in s.faces}, blends={f for b in found.blends for f in b.faces},
+        solid,
+        found,
+        rings,
+        holes,
+        slots={f for s in found.slots for f in s.faces},
+        blends={f for b in found.blends for f in b.faces},
         shafts={f for s in found.shafts for f in s.faces},
-    )  # fmt: skip
+    )
     pieces: list[Piece] = []
     for find in finders():
         for piece in find(claims):
@@ -35,9 +39,10 @@ def find_forms(solid: Solid, found: Feature, rings: list[Piece]) -> tuple[Form, 
 def _key(piece: Piece) -> tuple[Any, ...]:
     """What makes two pieces equal: kind, sizes and direction."""
     sizes = tuple(
-        (k, size_key(v) if isinstance(v, float) else str(v)) for k, v in sorted(piece.data.items())
+        (k, size_key(v) if isinstance(v, float) else str(v))
+        for k, v in sorted(piece.data.items())
         if not isinstance(v, np.ndarray) and k not in ("start_deg",)
-    )  # fmt: skip
+    )
     return (piece.kind, sizes, tuple(np.round(piece.axis, 5) + 0.0))
 
 

@@ -9,8 +9,18 @@ import numpy as np
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 
 __all__ = [
-    "ROUND_BLEND", "across_loop", "covers", "extent", "facing", "flood", "inner_loops", "loop_side", "parallel", "plane_axes", "square",
-]  # fmt: skip
+    "ROUND_BLEND",
+    "across_loop",
+    "covers",
+    "extent",
+    "facing",
+    "flood",
+    "inner_loops",
+    "loop_side",
+    "parallel",
+    "plane_axes",
+    "square",
+]
 
 _PARALLEL = 1 - 1e-7
 #: Cylinders that sweep less than this can be blends between two faces, radians.

@@ -75,8 +75,13 @@ def find_grooves(solid: Solid) -> list[Piece]:
             depth, width = min(rims) - seg.radius, z1 - z0
             if depth < TOL or width > _NECK * 2 * min(rims) or width > 12 * depth:
                 continue
-            data = {"on": "shaft", "width_mm": width, "depth_mm": depth, "diameter_mm": 2 * seg.radius,
-                    "relief": abs(rims[0] - rims[1]) > 4 * depth}  # fmt: skip
+            data = {
+                "on": "shaft",
+                "width_mm": width,
+                "depth_mm": depth,
+                "diameter_mm": 2 * seg.radius,
+                "relief": abs(rims[0] - rims[1]) > 4 * depth,
+            }
             if 1.15 < width / depth < 2.0 and not data["relief"]:
                 data["seal_seat"] = True
             # A shoulder keeps its wall; of a plain groove both walls are its own.
@@ -99,9 +104,11 @@ def _round_grooves(solid: Solid) -> list[Piece]:
             ).append(f)
         for members in rings.values():
             edges = [
-                solid.edges[e] for f in members for e, k in solid.neighbours[f.index]
+                solid.edges[e]
+                for f in members
+                for e, k in solid.neighbours[f.index]
                 if k not in {m.index for m in members}
-            ]  # fmt: skip
+            ]
             rims = [e for e in edges if e.kind == "circle" and e.dihedral == "convex"]
             if len(rims) < 2 or any(e.dihedral in ("smooth", "concave") for e in edges):
                 continue
@@ -119,8 +126,14 @@ def _round_grooves(solid: Solid) -> list[Piece]:
                 top = next((f.axis for f in around if f.kind == "plane"), axis)
                 # The rim stands over the middle of the tube, or under it.
                 depth = one.minor + float((rims[0].centre - one.origin) @ top)
-            data = {"on": {-1: "shaft", 0: "face", 1: "bore"}[side], "width_mm": width, "depth_mm": depth,
-                    "diameter_mm": 2 * bottom, "bottom": "round", "bottom_radius_mm": one.minor}  # fmt: skip
+            data = {
+                "on": {-1: "shaft", 0: "face", 1: "bore"}[side],
+                "width_mm": width,
+                "depth_mm": depth,
+                "diameter_mm": 2 * bottom,
+                "bottom": "round",
+                "bottom_radius_mm": one.minor,
+            }
             own = tuple(f.index for f in members)
             out.append(Piece("groove", data, axis, base + axis * float(one.origin @ axis), own, own))
     return out
@@ -135,8 +148,14 @@ def _vee_grooves(solid: Solid) -> list[Piece]:
                 continue
             lean = [math.degrees(math.atan2(s.a1 - s.a0, abs(s.r1 - s.r0))) for s in (a, b)]
             width = b.a1 - a.a0
-            data = {"on": "shaft", "width_mm": width, "depth_mm": min(a.r0, b.r1) - a.r1, "diameter_mm": 2 * a.r1,
-                    "bottom": "vee", "angle_deg": sum(lean)}  # fmt: skip
+            data = {
+                "on": "shaft",
+                "width_mm": width,
+                "depth_mm": min(a.r0, b.r1) - a.r1,
+                "diameter_mm": 2 * a.r1,
+                "bottom": "vee",
+                "angle_deg": sum(lean),
+            }
             if width > _NECK * 2 * a.r0:
                 continue
             own = (*a.faces, *b.faces)
@@ -159,28 +178,48 @@ def find_splines(solid: Solid) -> list[Piece]:
                 continue
             tips = many[0] if internal else many[-1]
             n = len(tips)
-            flanks = [[k for _, k in solid.neighbours[t.index] if solid.faces[k].kind == "plane"
-                       and abs(float(solid.faces[k].axis @ axis)) < 1e-6] for t in tips]  # fmt: skip
+            flanks = [
+                [
+                    k
+                    for _, k in solid.neighbours[t.index]
+                    if solid.faces[k].kind == "plane" and abs(float(solid.faces[k].axis @ axis)) < 1e-6
+                ]
+                for t in tips
+            ]
             if any(len(set(f)) < 2 for f in flanks) or not _even(solid, tips, base, axis):
                 continue
             walls = sorted({k for f in flanks for k in f})
-            roots = sorted({
-                k for w in walls for e, k in solid.neighbours[w]
-                if solid.edges[e].dihedral == "concave" and solid.faces[k].kind in ("cylinder", "plane")
-                and not parallel(solid.faces[k].axis if solid.faces[k].kind == "plane" else np.zeros(3), axis)
-            })  # fmt: skip
+            roots = sorted(
+                {
+                    k
+                    for w in walls
+                    for e, k in solid.neighbours[w]
+                    if solid.edges[e].dihedral == "concave"
+                    and solid.faces[k].kind in ("cylinder", "plane")
+                    and not parallel(solid.faces[k].axis if solid.faces[k].kind == "plane" else np.zeros(3), axis)
+                }
+            )
             if not roots:
                 continue
             r_root = [
-                solid.faces[k].radius if solid.faces[k].kind == "cylinder" and same_axis(base, axis, solid.faces[k].origin, solid.faces[k].axis)
-                else float(abs(solid.faces[k].offset - float(solid.faces[k].axis @ base))) for k in roots
-            ]  # fmt: skip
+                solid.faces[k].radius
+                if solid.faces[k].kind == "cylinder"
+                and same_axis(base, axis, solid.faces[k].origin, solid.faces[k].axis)
+                else float(abs(solid.faces[k].offset - float(solid.faces[k].axis @ base)))
+                for k in roots
+            ]
             low, high = extent(solid, [t.index for t in tips], axis)
             a, b = (solid.faces[k] for k in flanks[0][:2])
             even_flanks = float(a.axis @ b.axis) < -1 + 1e-6
             tip_r, root_r = tips[0].radius, (max(r_root) if internal else min(r_root))
-            data = {"internal": internal, "teeth": n, "major_mm": 2 * max(tip_r, root_r), "minor_mm": 2 * min(tip_r, root_r),
-                    "length_mm": high - low, "tooth_width_mm": abs(a.offset + b.offset) if even_flanks else None}  # fmt: skip
+            data = {
+                "internal": internal,
+                "teeth": n,
+                "major_mm": 2 * max(tip_r, root_r),
+                "minor_mm": 2 * min(tip_r, root_r),
+                "length_mm": high - low,
+                "tooth_width_mm": abs(a.offset + b.offset) if even_flanks else None,
+            }
             own = tuple(sorted({*(t.index for t in tips), *walls, *roots}))
             out.append(Piece("spline", data, axis, base + axis * low, own, own))
     return out

@@ -89,9 +89,7 @@ def _distinct(phases: list[float], lead: float) -> int:
 
 def find_helices(solid: Solid) -> list[Piece]:
     """Every modelled thread with pitch, diameters, length, hand and starts."""
-    loose = {
-        e for f in solid.faces if f.kind == "free" for e in f.edges if solid.edges[e].kind == "free"
-    }  # fmt: skip
+    loose = {e for f in solid.faces if f.kind == "free" for e in f.edges if solid.edges[e].kind == "free"}
     if not loose:
         return []
     out: list[Piece] = []
@@ -162,14 +160,23 @@ def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bo
     )
     # The small flat ends where the winding stops.
     tips = {
-        k for f in own for _, k in solid.neighbours[f]
-        if solid.faces[k].kind == "plane" and solid.faces[k].area < 2 * (crest - root) * lead and abs(float(solid.faces[k].axis @ axis)) < 0.5
-    }  # fmt: skip
+        k
+        for f in own
+        for _, k in solid.neighbours[f]
+        if solid.faces[k].kind == "plane"
+        and solid.faces[k].area < 2 * (crest - root) * lead
+        and abs(float(solid.faces[k].axis @ axis)) < 0.5
+    }
     own = tuple(sorted({*own, *tips}))
     data: dict[str, Any] = {
-        "internal": internal, "pitch_mm": lead / starts, "major_mm": 2 * crest, "minor_mm": 2 * root, "length_mm": high - low,
-        "hand": "right" if right else "left", "starts": starts,
-    }  # fmt: skip
+        "internal": internal,
+        "pitch_mm": lead / starts,
+        "major_mm": 2 * crest,
+        "minor_mm": 2 * root,
+        "length_mm": high - low,
+        "hand": "right" if right else "left",
+        "starts": starts,
+    }
     return Piece("thread", data, axis, base + axis * low, own, own, "likely")
 
 

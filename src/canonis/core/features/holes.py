@@ -41,7 +41,12 @@ def _closure(solid: Solid, run: Run, seg: Segment, level: float, radius: float) 
     around = _end_faces(solid, run, seg, level)
     for other, dihedral in around:
         face = solid.faces[other]
-        if radius < seg.radius - TOL and face.kind == "cylinder" and face.inner and not same_axis(run.base, run.axis, face.origin, face.axis):  # fmt: skip
+        if (
+            radius < seg.radius - TOL
+            and face.kind == "cylinder"
+            and face.inner
+            and not same_axis(run.base, run.axis, face.origin, face.axis)
+        ):
             return "cone"  # a drill point that another hole has opened
         if dihedral == "concave" and face.kind == "plane" and abs(float(face.axis @ run.axis)) > 1 - 1e-6:
             if abs(float((face.origin - run.base) @ run.axis) - level) < TOL:
@@ -54,9 +59,11 @@ def _closure(solid: Solid, run: Run, seg: Segment, level: float, radius: float) 
 def _same_surface(a: Face, b: Face) -> bool:
     """Whether two round faces are pieces of one surface."""
     return (
-        a.kind == b.kind and abs(a.half_angle - b.half_angle) < 1e-9 and same_axis(a.origin, a.axis, b.origin, b.axis)
+        a.kind == b.kind
+        and abs(a.half_angle - b.half_angle) < 1e-9
+        and same_axis(a.origin, a.axis, b.origin, b.axis)
         and (abs(a.radius - b.radius) if a.kind == "cylinder" else float(np.linalg.norm(a.origin - b.origin))) < TOL
-    )  # fmt: skip
+    )
 
 
 def _opening(solid: Solid, run: Run, seg: Segment, level: float) -> float:
@@ -133,11 +140,13 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
     grooves = tuple((s.a1 - s.a0, s.radius - main_r, 2 * s.radius) for s in inside)
     walls = [
         [
-            o for f in s.faces for _, o in solid.neighbours[f]
+            o
+            for f in s.faces
+            for _, o in solid.neighbours[f]
             if solid.faces[o].kind == "plane" and abs(float(solid.faces[o].axis @ run.axis)) > 1 - 1e-6
         ]
         for s in inside
-    ]  # fmt: skip
+    ]
     groove_faces = tuple((*s.faces, *dict.fromkeys(w)) for s, w in zip(inside, walls, strict=True))
     top, bottom = _opening(solid, run, segments[-1], hi), _opening(solid, run, segments[0], lo)
     round_high, rim_high = _rounded(solid, run, segments[-1], hi)
@@ -182,12 +191,22 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
         point_angle = 2 * math.degrees(math.atan2(abs(tip.r0 - tip.r1), tip.a1 - tip.a0))
     return [
         Hole(
-            axis=axis, start=run.base + run.axis * mouth, diameter=2 * main_r, through=through, depth=depth,
-            bottom=closed if closed in ("flat", "cone") else None, point_angle=point_angle,
-            seats=tuple(near), far_seats=tuple(far) if through else (), faces=(*run.faces, *rim_high, *rim_low),
-            main_faces=tuple(f for s in mains for f in s.faces), grooves=grooves, groove_faces=groove_faces, length=hi - lo,
+            axis=axis,
+            start=run.base + run.axis * mouth,
+            diameter=2 * main_r,
+            through=through,
+            depth=depth,
+            bottom=closed if closed in ("flat", "cone") else None,
+            point_angle=point_angle,
+            seats=tuple(near),
+            far_seats=tuple(far) if through else (),
+            faces=(*run.faces, *rim_high, *rim_low),
+            main_faces=tuple(f for s in mains for f in s.faces),
+            grooves=grooves,
+            groove_faces=groove_faces,
+            length=hi - lo,
         )
-    ]  # fmt: skip
+    ]
 
 
 def find_holes(solid: Solid) -> list[Hole]:

@@ -47,15 +47,26 @@ def find_keyways(solid: Solid, slots: list[Slot], taken: set[int]) -> list[Piece
             for f in slot.faces
             if parallel(solid.faces[f].axis, slot.axis) and solid.faces[f].kind == "plane"
         ]
-        walls = [f for f in slot.faces if f not in slot.end_faces and solid.faces[f].kind == "plane" and square(solid.faces[f].axis, slot.axis)]  # fmt: skip
+        walls = [
+            f
+            for f in slot.faces
+            if f not in slot.end_faces and solid.faces[f].kind == "plane" and square(solid.faces[f].axis, slot.axis)
+        ]
         host = _host(solid, list(slot.faces), slot.axis)
         if not floors or host is None or host.inner or len(walls) != 2:
             continue
         if not all(square(solid.faces[w].axis, host.axis) for w in walls):
             continue
-        data = {"form": "parallel", "on": "shaft", "width_mm": slot.width, "length_mm": slot.centres + slot.width, "ends": "round",
-                "from_axis_mm": _from_axis(host, floors[0]), "depth_mm": host.radius - _from_axis(host, floors[0]),
-                "shaft_mm": 2 * host.radius}  # fmt: skip
+        data = {
+            "form": "parallel",
+            "on": "shaft",
+            "width_mm": slot.width,
+            "length_mm": slot.centres + slot.width,
+            "ends": "round",
+            "from_axis_mm": _from_axis(host, floors[0]),
+            "depth_mm": host.radius - _from_axis(host, floors[0]),
+            "shaft_mm": 2 * host.radius,
+        }
         place = _foot(host, (slot.ends[0] + slot.ends[1]) / 2)
         out.append(Piece("keyway", data, slot.axis, place, slot.faces, slot.faces))
         used |= set(slot.faces)
@@ -77,9 +88,16 @@ def find_keyways(solid: Solid, slots: list[Slot], taken: set[int]) -> list[Piece
             run = host.axis
             ends = _round_ends(solid, floor, a, b)
             low, high = extent(solid, [floor.index, *(e.index for e in ends)], run)
-            data = {"form": "parallel", "on": "bore" if inside else "shaft", "width_mm": width, "length_mm": high - low,
-                    "ends": "round" if ends else "straight", "from_axis_mm": from_axis,
-                    "depth_mm": abs(from_axis - host.radius), "shaft_mm": 2 * host.radius}  # fmt: skip
+            data = {
+                "form": "parallel",
+                "on": "bore" if inside else "shaft",
+                "width_mm": width,
+                "length_mm": high - low,
+                "ends": "round" if ends else "straight",
+                "from_axis_mm": from_axis,
+                "depth_mm": abs(from_axis - host.radius),
+                "shaft_mm": 2 * host.radius,
+            }
             faces = (floor.index, a.index, b.index, *(e.index for e in ends), *_flat_ends(solid, floor, a, b))
             place = _foot(host, floor.axis * floor.offset + run * (low + high) / 2)
             out.append(Piece("keyway", data, floor.axis, place, faces, faces))
@@ -106,9 +124,12 @@ def _flat_ends(solid: Solid, floor: Face, a: Face, b: Face) -> list[int]:
     """Flat walls that close a keyway at an end."""
     run = unit_vector(np.cross(floor.axis, a.axis))
     return [
-        k for e, k in solid.neighbours[floor.index]
-        if solid.edges[e].dihedral == "concave" and solid.faces[k].kind == "plane" and parallel(solid.faces[k].axis, run)
-    ]  # fmt: skip
+        k
+        for e, k in solid.neighbours[floor.index]
+        if solid.edges[e].dihedral == "concave"
+        and solid.faces[k].kind == "plane"
+        and parallel(solid.faces[k].axis, run)
+    ]
 
 
 def _segments(solid: Solid, used: set[int]) -> list[Piece]:
@@ -118,9 +139,12 @@ def _segments(solid: Solid, used: set[int]) -> list[Piece]:
         if floor.kind != "cylinder" or not floor.inner or floor.sweep > math.pi + 0.02 or floor.index in used:
             continue
         walls = [
-            solid.faces[k] for e, k in solid.neighbours[floor.index]
-            if solid.edges[e].dihedral == "concave" and solid.faces[k].kind == "plane" and parallel(solid.faces[k].axis, floor.axis)
-        ]  # fmt: skip
+            solid.faces[k]
+            for e, k in solid.neighbours[floor.index]
+            if solid.edges[e].dihedral == "concave"
+            and solid.faces[k].kind == "plane"
+            and parallel(solid.faces[k].axis, floor.axis)
+        ]
         if len(walls) != 2 or float(walls[0].axis @ walls[1].axis) > 0:
             continue
         width = abs(walls[0].offset + walls[1].offset)
@@ -134,9 +158,16 @@ def _segments(solid: Solid, used: set[int]) -> list[Piece]:
             continue
         low, high = extent(solid, [w.index for w in walls], host.axis)
         faces = (floor.index, *(w.index for w in walls))
-        data = {"form": "segment", "on": "shaft", "width_mm": width, "length_mm": high - low, "radius_mm": floor.radius,
-                "from_axis_mm": lift - floor.radius, "depth_mm": host.radius - lift + floor.radius,
-                "shaft_mm": 2 * host.radius}  # fmt: skip
+        data = {
+            "form": "segment",
+            "on": "shaft",
+            "width_mm": width,
+            "length_mm": high - low,
+            "radius_mm": floor.radius,
+            "from_axis_mm": lift - floor.radius,
+            "depth_mm": host.radius - lift + floor.radius,
+            "shaft_mm": 2 * host.radius,
+        }
         out.append(Piece("keyway", data, rel / lift, _foot(host, floor.origin), faces, faces))
         used |= set(faces)
     return out

@@ -76,9 +76,18 @@ def _twin(solid: Solid, piece: Piece) -> Thread | None:
     low, high = _reach(solid, base, axis)
     (a, b), _ = spans
     return Thread(
-        _triple(base), _triple(axis), internal, major, minor, spans[0], spans[1], tuple(cones), frozenset(piece.owns),
-        frozenset(near), (a > low + 1e-3 and not any(c[0] == a for c in cones), b < high - 1e-3 and not any(c[0] == b for c in cones)),
-    )  # fmt: skip
+        _triple(base),
+        _triple(axis),
+        internal,
+        major,
+        minor,
+        spans[0],
+        spans[1],
+        tuple(cones),
+        frozenset(piece.owns),
+        frozenset(near),
+        (a > low + 1e-3 and not any(c[0] == a for c in cones), b < high - 1e-3 and not any(c[0] == b for c in cones)),
+    )
 
 
 def _triple(v: Vec) -> tuple[float, float, float]:

@@ -47,9 +47,13 @@ class Hole:
     def key(self) -> tuple[Any, ...]:
         """Holes with equal keys share one note; grooves inside have notes of their own."""
         return (
-            size_key(self.diameter), self.through, None if self.depth is None else size_key(self.depth), self.bottom,
-            tuple(s.key() for s in self.seats), tuple(s.key() for s in self.far_seats),
-        )  # fmt: skip
+            size_key(self.diameter),
+            self.through,
+            None if self.depth is None else size_key(self.depth),
+            self.bottom,
+            tuple(s.key() for s in self.seats),
+            tuple(s.key() for s in self.far_seats),
+        )
 
 
 @dataclass(frozen=True)

@@ -36,10 +36,14 @@ def named_as(known: Feature, found: Feature) -> Feature:
         return tuple(replace(x, id=taken[x.id]) for x in things)
 
     return replace(
-        found, holes=renamed(found.holes), blends=renamed(found.blends), slots=renamed(found.slots),
-        shafts=renamed(found.shafts), forms=renamed(found.forms),
+        found,
+        holes=renamed(found.holes),
+        blends=renamed(found.blends),
+        slots=renamed(found.slots),
+        shafts=renamed(found.shafts),
+        forms=renamed(found.forms),
         owner={f: taken.get(name, name) for f, name in found.owner.items()},
-    )  # fmt: skip
+    )
 
 
 def _letter(name: str) -> str:

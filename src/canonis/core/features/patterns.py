@@ -114,10 +114,12 @@ def find_pattern(positions: Vec, axis: Vec) -> Pattern | None:
         return Pattern(
             "circular",
             {
-                "diameter_mm": round(2 * radius, 6), "count": slots if slots == n else n,
-                "centre_mm": [round(float(x), 6) for x in c3], "missing": slots - n,
+                "diameter_mm": round(2 * radius, 6),
+                "count": slots if slots == n else n,
+                "centre_mm": [round(float(x), 6) for x in c3],
+                "missing": slots - n,
             },
-        )  # fmt: skip
+        )
     return None
 
 

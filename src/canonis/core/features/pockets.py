@@ -90,9 +90,11 @@ def _arc_slot(cylinders: list[Face], flats: list[Face], axis: Vec) -> dict[str, 
     if flats or len(cylinders) != 4:
         return None
     pairs = [
-        (a, b) for a in cylinders for b in cylinders
+        (a, b)
+        for a in cylinders
+        for b in cylinders
         if a.inner and not b.inner and a.radius > b.radius and same_axis(a.origin, a.axis, b.origin, b.axis)
-    ]  # fmt: skip
+    ]
     if len(pairs) != 1:
         return None
     outer, inner = pairs[0]
@@ -110,8 +112,13 @@ def _arc_slot(cylinders: list[Face], flats: list[Face], axis: Vec) -> dict[str, 
     rel = outer.centre - centre
     middle = math.degrees(math.atan2(float(rel @ v), float(rel @ u))) % 360
     a, b = turns if (middle - turns[0]) % 360 <= (turns[1] - turns[0]) % 360 else turns[::-1]
-    return {"width_mm": width, "radius_mm": (outer.radius + inner.radius) / 2, "sweep_deg": (b - a) % 360,
-            "start_deg": a, "centre": centre}  # fmt: skip
+    return {
+        "width_mm": width,
+        "radius_mm": (outer.radius + inner.radius) / 2,
+        "sweep_deg": (b - a) % 360,
+        "start_deg": a,
+        "centre": centre,
+    }
 
 
 def _at_level(f: Face, axis: Vec, level: float) -> tuple[Vec, float]:
@@ -305,12 +312,19 @@ def find_face_grooves(solid: Solid, holes: Iterable[Hole]) -> list[Piece]:
             for loop in face.inner_loops:
                 islands = [solid.faces[k] for k in across_loop(solid, floor, loop)]
                 if loop_side(solid, floor, loop) != "out" or any(
-                    c.kind != "cylinder" or c.inner or not same_axis(c.origin, c.axis, bore.origin, bore.axis) for c in islands
-                ):  # fmt: skip
+                    c.kind != "cylinder" or c.inner or not same_axis(c.origin, c.axis, bore.origin, bore.axis)
+                    for c in islands
+                ):
                     continue
                 inner = islands[0].radius
-                data = {"on": "face", "width_mm": hole.diameter / 2 - inner, "depth_mm": hole.depth, "diameter_mm": hole.diameter / 2 + inner,
-                        "outer_diameter_mm": hole.diameter, "inner_diameter_mm": 2 * inner}  # fmt: skip
+                data = {
+                    "on": "face",
+                    "width_mm": hole.diameter / 2 - inner,
+                    "depth_mm": hole.depth,
+                    "diameter_mm": hole.diameter / 2 + inner,
+                    "outer_diameter_mm": hole.diameter,
+                    "inner_diameter_mm": 2 * inner,
+                }
                 own = (*hole.faces, floor, *(c.index for c in islands))
                 out.append(Piece("groove", data, hole.axis, hole.start, own, own))
     return out
@@ -332,6 +346,7 @@ def _islands(c: Claims) -> list[Piece]:
     c.ribs = find_ribs(c.solid, c.holes | c.slots | c.taken)
     # A hub with ribs around it is no boss of one odd outline.
     return [
-        island for island in find_islands(c.solid, c.holes | c.slots)
+        island
+        for island in find_islands(c.solid, c.holes | c.slots)
         if island.data.get("outline") != "free" or not any(set(r.faces) <= set(island.faces) for r in c.ribs)
-    ]  # fmt: skip
+    ]

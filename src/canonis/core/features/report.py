@@ -53,10 +53,14 @@ def spot_face(seat: Seat) -> bool:
 
 def _hole_entry(hole: Hole) -> dict[str, Any]:
     entry: dict[str, Any] = {
-        "axis": _vec(hole.axis), "diameter_mm": _n(hole.diameter), "through": hole.through,
-        "depth_mm": None if hole.depth is None else _n(hole.depth), "bottom": hole.bottom,
-        "counterbore": None, "countersink": None,
-    }  # fmt: skip
+        "axis": _vec(hole.axis),
+        "diameter_mm": _n(hole.diameter),
+        "through": hole.through,
+        "depth_mm": None if hole.depth is None else _n(hole.depth),
+        "bottom": hole.bottom,
+        "counterbore": None,
+        "countersink": None,
+    }
     if hole.point_angle is not None:
         entry["point_angle_deg"] = _n(hole.point_angle, 6)
     return entry | _seat_keys(hole.seats, "") | _seat_keys(hole.far_seats, "_far")
@@ -70,16 +74,28 @@ def feature_list(solid: Solid, found: Feature) -> list[dict[str, Any]]:
         if all(f in claimed for h in group.holes for f in h.faces):
             continue  # a ring groove in a face
         out.append(
-            {"id": group.id, "kind": "hole", "count": len(group.holes)} | _hole_entry(group.first) | hints(solid, found, group)
-            | {"positions_mm": [_vec(h.start, 6) for h in group.holes],
-               "pattern": _pattern(group.pattern), "sure": "certain",
-               "faces": sorted(f for h in group.holes for f in h.faces)}
-        )  # fmt: skip
+            {"id": group.id, "kind": "hole", "count": len(group.holes)}
+            | _hole_entry(group.first)
+            | hints(solid, found, group)
+            | {
+                "positions_mm": [_vec(h.start, 6) for h in group.holes],
+                "pattern": _pattern(group.pattern),
+                "sure": "certain",
+                "faces": sorted(f for h in group.holes for f in h.faces),
+            }
+        )
         for k, (width, depth, diameter) in enumerate(group.first.grooves):
             out.append(
-                {"id": f"{group.id}.G{k + 1}", "kind": "groove", "on": "bore", "width_mm": _n(width),
-                 "depth_mm": _n(depth), "diameter_mm": _n(diameter), "count": len(group.holes)}
-            )  # fmt: skip
+                {
+                    "id": f"{group.id}.G{k + 1}",
+                    "kind": "groove",
+                    "on": "bore",
+                    "width_mm": _n(width),
+                    "depth_mm": _n(depth),
+                    "diameter_mm": _n(diameter),
+                    "count": len(group.holes),
+                }
+            )
     out += _slot_entries(solid, found, claimed)
     out += [e for b in found.blends for e in _blend_entry(solid, b, claimed)]
     out += _shaft_entries(found, claimed)
@@ -104,20 +120,34 @@ def _slot_entries(solid: Solid, found: Feature, claimed: set[int]) -> list[dict[
         way = slot.ends[1] - slot.ends[0]
         k = int(np.argmax(np.round(np.abs(way), 6)))
         way = way / np.linalg.norm(way) * (1 if way[k] > 0 else -1)
-        key = (size_key(slot.width), size_key(slot.centres), slot.depth is None or size_key(slot.depth),
-               *np.round(slot.axis, 5), *np.round(way, 4))  # fmt: skip
+        key = (
+            size_key(slot.width),
+            size_key(slot.centres),
+            slot.depth is None or size_key(slot.depth),
+            *np.round(slot.axis, 5),
+            *np.round(way, 4),
+        )
         groups.setdefault(key, []).append(slot)
     out = []
     for slots in groups.values():
         first = slots[0]
         middles = np.array([(s.ends[0] + s.ends[1]) / 2 for s in slots])
         out.append(
-            {"id": first.id, "kind": "slot", "width_mm": _n(first.width), "centres_mm": _n(first.centres),
-             "depth_mm": None if first.depth is None else _n(first.depth), "through": first.through, "count": len(slots),
-             "axis": _vec(first.axis), "positions_mm": [_vec(e, 6) for s in slots for e in s.ends],
-             "pattern": _pattern(find_pattern(middles, first.axis)), "faces": sorted(f for s in slots for f in s.faces),
-             "sure": "certain"}
-        )  # fmt: skip
+            {
+                "id": first.id,
+                "kind": "slot",
+                "width_mm": _n(first.width),
+                "centres_mm": _n(first.centres),
+                "depth_mm": None if first.depth is None else _n(first.depth),
+                "through": first.through,
+                "count": len(slots),
+                "axis": _vec(first.axis),
+                "positions_mm": [_vec(e, 6) for s in slots for e in s.ends],
+                "pattern": _pattern(find_pattern(middles, first.axis)),
+                "faces": sorted(f for s in slots for f in s.faces),
+                "sure": "certain",
+            }
+        )
     return out
 
 
@@ -127,8 +157,14 @@ def _blend_entry(solid: Solid, blend: Blend, claimed: set[int]) -> list[dict[str
     count = len(faces) - len(corners)
     if not count:
         return []
-    entry: dict[str, Any] = {"id": blend.id, "kind": blend.kind, "count": count, "faces": faces, "sure": "certain",
-                             "chains": len(_chains(solid, faces))}  # fmt: skip
+    entry: dict[str, Any] = {
+        "id": blend.id,
+        "kind": blend.kind,
+        "count": count,
+        "faces": faces,
+        "sure": "certain",
+        "chains": len(_chains(solid, faces)),
+    }
     if blend.kind == "fillet":
         return [entry | {"radius_mm": _n(blend.size), "convex": blend.convex}]
     partial = [f for f in faces if any(solid.edges[e].dihedral == "concave" for e in solid.faces[f].edges)]
@@ -174,11 +210,19 @@ def _shaft_entries(found: Feature, claimed: set[int]) -> list[dict[str, Any]]:
         first = shafts[0]
         places = np.array([s.base for s in shafts])
         out.append(
-            {"id": first.id, "kind": "boss" if first.boss else "shaft", "diameter_mm": _n(first.diameter),
-             "height_mm": _n(first.height), "count": len(shafts), "axis": _vec(first.axis),
-             "positions_mm": [_vec(p, 6) for p in places], "pattern": _pattern(find_pattern(places, first.axis)),
-             "faces": sorted(f for s in shafts for f in s.faces), "sure": "certain"}
-        )  # fmt: skip
+            {
+                "id": first.id,
+                "kind": "boss" if first.boss else "shaft",
+                "diameter_mm": _n(first.diameter),
+                "height_mm": _n(first.height),
+                "count": len(shafts),
+                "axis": _vec(first.axis),
+                "positions_mm": [_vec(p, 6) for p in places],
+                "pattern": _pattern(find_pattern(places, first.axis)),
+                "faces": sorted(f for s in shafts for f in s.faces),
+                "sure": "certain",
+            }
+        )
     return out
 
 
@@ -186,12 +230,17 @@ def _form_entry(form: Form) -> dict[str, Any]:
     first = form.first
     sizes = {
         k: _vec(v) if isinstance(v, np.ndarray) else _n(v) if isinstance(v, float) else v for k, v in first.data.items()
-    }  # fmt: skip
+    }
     entry = {
-        "id": form.id, "kind": first.kind, "count": len(form.pieces), "axis": _vec(first.axis),
-        "positions_mm": [_vec(p.place, 6) for p in form.pieces], "pattern": _pattern(form.pattern),
-        "faces": sorted({f for p in form.pieces for f in p.faces}), "sure": first.sure,
-    }  # fmt: skip
+        "id": form.id,
+        "kind": first.kind,
+        "count": len(form.pieces),
+        "axis": _vec(first.axis),
+        "positions_mm": [_vec(p.place, 6) for p in form.pieces],
+        "pattern": _pattern(form.pattern),
+        "faces": sorted({f for p in form.pieces for f in p.faces}),
+        "sure": first.sure,
+    }
     return entry | sizes
 
 
@@ -202,22 +251,42 @@ def solid_entry(solid: Solid, found: Feature, density: float | None) -> dict[str
     turned = turned_profile(solid)
     inertia = None if gram is None else [[_n(x * gram, 6) for x in row] for row in np.asarray(m.moments)]
     return {
-        "name": solid.name, "valid": solid.valid, "faces": len(solid.faces), "edges": len(solid.edges),
-        "bbox_mm": [_vec(solid.box[0]), _vec(solid.box[1])], "volume_mm3": m.volume, "area_mm2": m.area,
-        "mass_g": None if gram is None else m.volume * gram, "centroid_mm": _vec(m.centre), "inertia_g_mm2": inertia,
+        "name": solid.name,
+        "valid": solid.valid,
+        "faces": len(solid.faces),
+        "edges": len(solid.edges),
+        "bbox_mm": [_vec(solid.box[0]), _vec(solid.box[1])],
+        "volume_mm3": m.volume,
+        "area_mm2": m.area,
+        "mass_g": None if gram is None else m.volume * gram,
+        "centroid_mm": _vec(m.centre),
+        "inertia_g_mm2": inertia,
         "faces_unowned": len(solid.faces) - len(found.owner),
-        "levels": [{"direction": _vec(n), "levels_mm": [_n(x, 6) for x in found_levels]} for n, found_levels in levels(solid)],
+        "levels": [
+            {"direction": _vec(n), "levels_mm": [_n(x, 6) for x in found_levels]} for n, found_levels in levels(solid)
+        ],
         "symmetry": [
-            {"normal": _vec(p["normal"]), "offset_mm": _n(p["offset_mm"], 6), "complete": not p["broken_by"],
-             "share": round(p["share"], 6), "broken_by": _breakers(found, p["broken_by"]),
-             "broken_faces": p["broken_by"]}
+            {
+                "normal": _vec(p["normal"]),
+                "offset_mm": _n(p["offset_mm"], 6),
+                "complete": not p["broken_by"],
+                "share": round(p["share"], 6),
+                "broken_by": _breakers(found, p["broken_by"]),
+                "broken_faces": p["broken_by"],
+            }
             for p in symmetry_planes(solid)
         ],
-        "turned": None if turned is None else {
-            "axis": _vec(turned["axis"]), "point_mm": _vec(turned["point"]),
-            "profile": [{k: _vec(v, 6) if isinstance(v, list) else _n(v, 6) for k, v in step.items()} for step in turned["profile"]],
+        "turned": None
+        if turned is None
+        else {
+            "axis": _vec(turned["axis"]),
+            "point_mm": _vec(turned["point"]),
+            "profile": [
+                {k: _vec(v, 6) if isinstance(v, list) else _n(v, 6) for k, v in step.items()}
+                for step in turned["profile"]
+            ],
         },
-    }  # fmt: skip
+    }
 
 
 def _breakers(found: Feature, faces: list[int]) -> list[str]:
@@ -256,9 +325,7 @@ def measure_model(
             features.append(feature | tag)
     return {
         "schema": "canonis.measure/1",
-        "file": {
-            "name": model.name, "sha256": model.sha256, "unit": str(model.unit), "step_schema": model.step_schema
-        },
+        "file": {"name": model.name, "sha256": model.sha256, "unit": str(model.unit), "step_schema": model.step_schema},
         "solids": solids,
         "features": features,
-    }  # fmt: skip
+    }

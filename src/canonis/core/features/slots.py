@@ -77,11 +77,17 @@ def find_slots(solid: Solid, taken: set[int]) -> list[Slot]:
             faces = (a.index, b.index, *sorted(walls)) + ((floor.index,) if floor is not None else ())
             out.append(
                 Slot(
-                    id=f"S{len(out) + 1}", width=2 * a.radius, centres=float(np.linalg.norm(gap)),
-                    through=floor is None, depth=None if floor is None else hi - lo, axis=axis,
-                    ends=(ends[0], ends[1]), faces=faces, end_faces=(a.index, b.index),
+                    id=f"S{len(out) + 1}",
+                    width=2 * a.radius,
+                    centres=float(np.linalg.norm(gap)),
+                    through=floor is None,
+                    depth=None if floor is None else hi - lo,
+                    axis=axis,
+                    ends=(ends[0], ends[1]),
+                    faces=faces,
+                    end_faces=(a.index, b.index),
                 )
-            )  # fmt: skip
+            )
             used |= {a.index, b.index}
             break
     return out

@@ -96,9 +96,12 @@ def _winding(seg: Segment, others: list[Segment], inner: bool) -> bool:
     if seg.kind != "cylinder" or seg.area > 0.45 * 2 * math.pi * seg.radius * (seg.a1 - seg.a0):
         return False
     return any(
-        o is not seg and o.kind == "cylinder" and min(o.a1, seg.a1) - max(o.a0, seg.a0) > 0.5 * (seg.a1 - seg.a0)
-        and ((o.radius < seg.radius) if inner else (o.radius > seg.radius)) for o in others
-    )  # fmt: skip
+        o is not seg
+        and o.kind == "cylinder"
+        and min(o.a1, seg.a1) - max(o.a0, seg.a0) > 0.5 * (seg.a1 - seg.a0)
+        and ((o.radius < seg.radius) if inner else (o.radius > seg.radius))
+        for o in others
+    )
 
 
 def _crossed(solid: Solid, face_ids: list[int], axis: Vec, level: float, base: Vec) -> bool:
@@ -119,9 +122,11 @@ def _slotted(solid: Solid, low: Segment, high: Segment, axis: Vec, base: Vec) ->
         return False
     for seg, level, sign in ((low, low.a1, 1.0), (high, high.a0, -1.0)):
         walls = [
-            solid.faces[k] for f in seg.faces for e, k in solid.neighbours[f]
+            solid.faces[k]
+            for f in seg.faces
+            for e, k in solid.neighbours[f]
             if solid.edges[e].kind == "circle" and abs(float((solid.edges[e].centre - base) @ axis) - level) < TOL
-        ]  # fmt: skip
+        ]
         if not any(w.kind == "plane" and float(w.axis @ axis) * sign > 1 - 1e-6 for w in walls):
             return False
     return True
@@ -130,9 +135,13 @@ def _slotted(solid: Solid, low: Segment, high: Segment, axis: Vec, base: Vec) ->
 def _about_a_narrower(seg: Segment, others: list[Segment]) -> bool:
     """Whether a narrower bore runs along inside a wide one for all its length: what parts them is the inner wall of a ring."""
     return seg.kind == "cylinder" and any(
-        o is not seg and o.kind == "cylinder" and o.radius < seg.radius - TOL and o.a0 < seg.a0 + TOL and o.a1 > seg.a1 - TOL
+        o is not seg
+        and o.kind == "cylinder"
+        and o.radius < seg.radius - TOL
+        and o.a0 < seg.a0 + TOL
+        and o.a1 > seg.a1 - TOL
         for o in others
-    )  # fmt: skip
+    )
 
 
 def upward(axis: Vec) -> Vec:
@@ -224,10 +233,20 @@ def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
                 run.segments.append(seg)
                 continue
             split = (
-                inner and run and last and last.kind == seg.kind == "cylinder" and abs(last.r1 - seg.r0) < TOL
-                and ((_crossed(solid, last.faces, axis, last.a1, base) and _crossed(solid, seg.faces, axis, seg.a0, base))
-                     or _slotted(solid, last, seg, axis, base) or _grooved(solid, last, seg))
-            )  # fmt: skip
+                inner
+                and run
+                and last
+                and last.kind == seg.kind == "cylinder"
+                and abs(last.r1 - seg.r0) < TOL
+                and (
+                    (
+                        _crossed(solid, last.faces, axis, last.a1, base)
+                        and _crossed(solid, seg.faces, axis, seg.a0, base)
+                    )
+                    or _slotted(solid, last, seg, axis, base)
+                    or _grooved(solid, last, seg)
+                )
+            )
             if split and last:
                 last.a1, last.faces = seg.a1, last.faces + seg.faces
                 continue

@@ -49,8 +49,19 @@ def symmetry_planes(solid: Solid) -> list[dict[str, Any]]:
     kinds = np.array([names.index((f.kind, f.inner)) for f in solid.faces])
     tol = 1e-3 + 1e-6 * solid.diagonal
     directions = [n for n, _ in levels(solid)[:6]]
-    directions += [upward(np.cross(a, b)) for k, a in enumerate(directions[:3]) for b in directions[k + 1 : 3] if np.linalg.norm(np.cross(a, b)) > 0.9]  # fmt: skip
-    directions += [upward((a + s * b) / math.sqrt(2)) for k, a in enumerate(directions[:3]) for b in directions[k + 1 : 3] if abs(float(a @ b)) < 1e-6 for s in (1, -1)]  # fmt: skip
+    directions += [
+        upward(np.cross(a, b))
+        for k, a in enumerate(directions[:3])
+        for b in directions[k + 1 : 3]
+        if np.linalg.norm(np.cross(a, b)) > 0.9
+    ]
+    directions += [
+        upward((a + s * b) / math.sqrt(2))
+        for k, a in enumerate(directions[:3])
+        for b in directions[k + 1 : 3]
+        if abs(float(a @ b)) < 1e-6
+        for s in (1, -1)
+    ]
     out: list[dict[str, Any]] = []
     seen: list[Vec] = []
     for n in directions:
@@ -66,9 +77,11 @@ def symmetry_planes(solid: Solid) -> list[dict[str, Any]]:
             ]
             reach = 0.03 * solid.diagonal
             # A face that a hole off its place shifts by a little still counts for nearness.
-            far = broken if len(broken) > 300 else [
-                k for k in broken if not _has_near(k, mirror[k], middles, area, kinds, reach)
-            ]  # fmt: skip
+            far = (
+                broken
+                if len(broken) > 300
+                else [k for k in broken if not _has_near(k, mirror[k], middles, area, kinds, reach)]
+            )
             share = 1 - float(area[far].sum()) / float(area.sum())
             if best is None or share > best["share"]:
                 best = {"normal": n, "offset_mm": offset, "share": share, "broken_by": broken}
@@ -105,9 +118,11 @@ def turned_profile(solid: Solid) -> dict[str, Any] | None:
     for base, axis, faces in groups[:3]:
         members = {f.index for f in faces}
         ends = {
-            k for f in faces for _, k in solid.neighbours[f.index]
+            k
+            for f in faces
+            for _, k in solid.neighbours[f.index]
             if k not in members and solid.faces[k].kind == "plane" and parallel(solid.faces[k].axis, axis)
-        }  # fmt: skip
+        }
         area = sum(f.area for f in faces) + sum(solid.faces[k].area for k in ends)
         if best is None or area > best[0]:
             best = (area, base, axis, [f for f in faces if not f.inner])

@@ -66,9 +66,10 @@ def _feet(solid: Solid, face: Face) -> tuple[list[Vec], float]:
             length += edge.length
         elif edge.dihedral == "smooth" and other.kind == "cylinder" and other.inner and other.sweep < math.pi:
             out += [
-                solid.faces[j].axis for e2, j in solid.neighbours[k]
+                solid.faces[j].axis
+                for e2, j in solid.neighbours[k]
                 if j != face.index and solid.edges[e2].dihedral == "smooth" and solid.faces[j].kind == "plane"
-            ]  # fmt: skip
+            ]
             length += edge.length
     return out, length
 
@@ -94,10 +95,13 @@ def find_ribs(solid: Solid, taken: set[int]) -> list[Piece]:
         if pair.thickness > 0.6 * max(spans):
             continue
         tops = [
-            k for e, k in solid.neighbours[a.index]
-            if solid.edges[e].dihedral == "convex" and solid.faces[k].kind == "plane" and k not in used
+            k
+            for e, k in solid.neighbours[a.index]
+            if solid.edges[e].dihedral == "convex"
+            and solid.faces[k].kind == "plane"
+            and k not in used
             and any(j == b.index for _, j in solid.neighbours[k])
-        ]  # fmt: skip
+        ]
         # A rib ties its base to a wall or stands free on it; a web joins two walls that face each other.
         web = any(float(n @ m) < -1 + 1e-6 for n in shared for m in shared)
         data = {"thickness_mm": pair.thickness, "height_mm": spans[0], "web": web}
@@ -126,8 +130,21 @@ def find_walls(solid: Solid) -> list[Piece]:
             continue
         faces = tuple(sorted({f for p in pairs for f in (p.a.index, p.b.index)}))
         first = pairs[0]
-        out.append(Piece("wall", {"thickness_mm": first.thickness, "walls": len(pairs), "shell": len(directions) >= 3 and len(pairs) >= 4},
-                         first.a.axis, first.a.origin, faces, (), "likely"))  # fmt: skip
+        out.append(
+            Piece(
+                "wall",
+                {
+                    "thickness_mm": first.thickness,
+                    "walls": len(pairs),
+                    "shell": len(directions) >= 3 and len(pairs) >= 4,
+                },
+                first.a.axis,
+                first.a.origin,
+                faces,
+                (),
+                "likely",
+            )
+        )
     return out + _tubes(solid)
 
 
@@ -141,8 +158,17 @@ def _tubes(solid: Solid) -> list[Piece]:
                 a, b = extent(solid, [o.index], axis)
                 lap, t = min(high, b) - max(low, a), o.radius - f.radius
                 if TOL < t < 0.35 * o.radius and lap > 3 * t and lap > 0.5 * (high - low):
-                    out.append(Piece("wall", {"thickness_mm": t, "walls": 1, "shell": False, "round": True}, axis,
-                                     base + axis * max(low, a), (f.index, o.index), (), "likely"))  # fmt: skip
+                    out.append(
+                        Piece(
+                            "wall",
+                            {"thickness_mm": t, "walls": 1, "shell": False, "round": True},
+                            axis,
+                            base + axis * max(low, a),
+                            (f.index, o.index),
+                            (),
+                            "likely",
+                        )
+                    )
                     break
     return out
 

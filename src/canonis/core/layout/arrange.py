@@ -87,10 +87,14 @@ def _place_views(
         c, r = places[cell.view.kind]
         by_col.setdefault(c, []).append(cell)
         by_row.setdefault(r, []).append(cell)
-    cols = {c: (max(x.room["left"] + x.width / 2 for x in v), max(x.room["right"] + x.width / 2 for x in v))
-            for c, v in by_col.items()}  # fmt: skip
-    rows = {r: (max(x.room["below"] + x.height / 2 for x in v), max(x.room["above"] + x.height / 2 for x in v))
-            for r, v in by_row.items()}  # fmt: skip
+    cols = {
+        c: (max(x.room["left"] + x.width / 2 for x in v), max(x.room["right"] + x.width / 2 for x in v))
+        for c, v in by_col.items()
+    }
+    rows = {
+        r: (max(x.room["below"] + x.height / 2 for x in v), max(x.room["above"] + x.height / 2 for x in v))
+        for r, v in by_row.items()
+    }
     fx0, fy0, fx1, fy1 = frame_rect(sheet.size)
     avail_w, avail_h = fx1 - fx0 - 2 * _PAD, fy1 - fy0 - 2 * _PAD
     need_w = sum(sum(c) for c in cols.values()) + air * (len(cols) - 1)
@@ -126,9 +130,11 @@ def _place_views(
 
 def _cell_rect(cell: _Cell, cx: float, cy: float) -> Rect:
     return (
-        cx - cell.width / 2 - cell.room["left"], cy - cell.height / 2 - cell.room["below"],
-        cx + cell.width / 2 + cell.room["right"], cy + cell.height / 2 + cell.room["above"],
-    )  # fmt: skip
+        cx - cell.width / 2 - cell.room["left"],
+        cy - cell.height / 2 - cell.room["below"],
+        cx + cell.width / 2 + cell.room["right"],
+        cy + cell.height / 2 + cell.room["above"],
+    )
 
 
 def _place_pictorial(

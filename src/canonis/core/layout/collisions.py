@@ -89,8 +89,11 @@ def _rim_seen(scene: Scene, view: Any, mark: Leader) -> bool:
 def _marked(scene: Scene, view: str) -> set[str]:
     """The axes that a view shows by centre marks and centre lines."""
     return {
-        r for a in scene.document.annotations if a.view == view and isinstance(a, CentreMark | CentreLine) for r in a.refs
-    }  # fmt: skip
+        r
+        for a in scene.document.annotations
+        if a.view == view and isinstance(a, CentreMark | CentreLine)
+        for r in a.refs
+    }
 
 
 def _level_seen(scene: Scene, view: Any, direction: str, level: float, anchor: Any) -> bool:
@@ -136,7 +139,9 @@ def layout_report(scene: Scene, drawing: Drawing) -> dict[str, Any]:
         "foreshortened": len(short),
         "paper_use": use,
         "where": {
-            "text_on_text": sorted(set(totals["text_on_text"])), "text_on_line": sorted(set(totals["text_on_line"])),
-            "to_hidden": hidden, "foreshortened": short,
+            "text_on_text": sorted(set(totals["text_on_text"])),
+            "text_on_line": sorted(set(totals["text_on_line"])),
+            "to_hidden": hidden,
+            "foreshortened": short,
         },
-    }  # fmt: skip
+    }

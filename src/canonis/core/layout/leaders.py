@@ -271,16 +271,20 @@ def place_leaders(
         if isinstance(a, DatumMark) and a.sheet == sheet.number and (note := noted_by(scene, a)) is not None:
             hanging.setdefault(note.id, []).append(a)
     marks = [
-        a for a in scene.document.annotations
+        a
+        for a in scene.document.annotations
         if a.sheet == sheet.number and isinstance(a, Leader) and not (a.letter and a.view in tabled)
-    ]  # fmt: skip
+    ]
     # Arcs and bevels first, since they can be pointed at from one side only; then long notes.
     narrow = ("radius", "chamfer")
     marks.sort(
         key=lambda m: (
-            not _stays(m, new), m.kind not in narrow, -len(m.lines) * max((len(t) for t in m.lines), default=0), m.id,
+            not _stays(m, new),
+            m.kind not in narrow,
+            -len(m.lines) * max((len(t) for t in m.lines), default=0),
+            m.id,
         )
-    )  # fmt: skip
+    )
     for mark in marks:
         view = scene.document.view(mark.view or "")
         placed = mark

@@ -75,14 +75,16 @@ def _moved(document: SheetDocument, sheet: SheetPage, views: Sequence[View]) -> 
     """The document with some views and what stands in them on a new sheet."""
     page = sheet.model_copy(update={"number": _next_page(document)})
     names = {v.id for v in views}
-    return document.model_copy(update={
-        "pages": (*document.pages, page),
-        "views": tuple(v.model_copy(update={"sheet": page.number}) if v.id in names else v for v in document.views),
-        "annotations": tuple(
-            a.model_copy(update={"sheet": page.number}) if a.view in names and not isinstance(a, HoleTable) else a
-            for a in document.annotations
-        ),
-    }), page  # fmt: skip
+    return document.model_copy(
+        update={
+            "pages": (*document.pages, page),
+            "views": tuple(v.model_copy(update={"sheet": page.number}) if v.id in names else v for v in document.views),
+            "annotations": tuple(
+                a.model_copy(update={"sheet": page.number}) if a.view in names and not isinstance(a, HoleTable) else a
+                for a in document.annotations
+            ),
+        }
+    ), page
 
 
 def _tables_moved(document: SheetDocument, sheet: SheetPage) -> tuple[SheetDocument, SheetPage]:
@@ -185,10 +187,13 @@ def _repeated(scene: Scene, page: SheetPage, count: int) -> tuple[SheetDocument,
     number = 1 + max((int(a.id[1:]) for a in document.annotations if a.id[1:].isdigit()), default=0)
     for zone in zones[1:]:
         another = page.model_copy(update={"number": max(p.number for p in (*document.pages, *pages)) + 1})
-        again = view.model_copy(update={
-            "id": f"V{1 + max(int(v.id[1:]) for v in views)}", "sheet": another.number,
-            "reason": f"the {view.kind} view again: what one sheet cannot carry",
-        })  # fmt: skip
+        again = view.model_copy(
+            update={
+                "id": f"V{1 + max(int(v.id[1:]) for v in views)}",
+                "sheet": another.number,
+                "reason": f"the {view.kind} view again: what one sheet cannot carry",
+            }
+        )
         pages.append(another)
         views.append(again)
         copies: list[Annotation] = []

@@ -80,12 +80,18 @@ def place_tags(scene: Scene, sheet: SheetPage, page: Page, look: Look) -> dict[s
         rim = scene.radius(place.sheet, place.refs[-1]) * view.scale
         offsets = [
             np.array([np.cos(a), np.sin(a)]) * (rim + reach) + np.array([np.cos(a) * half * 0.8, 0.0])
-            for reach in _REACH for a in _WAYS
-        ]  # fmt: skip
+            for reach in _REACH
+            for a in _WAYS
+        ]
         rects = [
-            (float(p[0]) - half - 0.3, float(p[1]) - TAG / 2 - 0.3, float(p[0]) + half + 0.3, float(p[1]) + TAG / 2 + 0.3)
+            (
+                float(p[0]) - half - 0.3,
+                float(p[1]) - TAG / 2 - 0.3,
+                float(p[0]) + half + 0.3,
+                float(p[1]) + TAG / 2 + 0.3,
+            )
             for p in (centre + o for o in offsets)
-        ]  # fmt: skip
+        ]
         met = np.bincount(tree.query([box(*r) for r in rects], "intersects")[0], minlength=len(rects))
         best = int(np.argmin(met + 5 * _meetings(np.array(rects), tags[: len(out)])))
         tags[len(out)] = rects[best]

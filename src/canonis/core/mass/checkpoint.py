@@ -29,8 +29,7 @@ def _mass_slip(solid: Solid, hints: Hints, density: float, wanted: float, room: 
         for n in (1, 2):
             if abs(mass - n * grams - wanted) <= max(room * 2, 0.004 * grams):
                 what = "hole" if n == 1 else "holes"
-                return (f"{n} more {what} like {lump.words}, {grams:.4g} g each) "
-                        f"would explain {mass - wanted:+.4g} g.")  # fmt: skip
+                return f"{n} more {what} like {lump.words}, {grams:.4g} g each) would explain {mass - wanted:+.4g} g."
             if abs(mass + n * grams - wanted) <= max(room * 2, 0.004 * grams) and lump.count > n:
                 return f"{n} hole too many like {lump.label} would explain {mass - wanted:+.4g} g."
     return ""

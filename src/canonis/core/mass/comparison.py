@@ -22,9 +22,10 @@ def differing(
     does not state, or what is not known, does not differ."""
     out = []
     for name, value, wanted, half in (
-        ("mass", mass, checkpoint.mass_g, checkpoint.mass_half), ("volume", volume, checkpoint.volume_mm3, checkpoint.volume_half),
+        ("mass", mass, checkpoint.mass_g, checkpoint.mass_half),
+        ("volume", volume, checkpoint.volume_mm3, checkpoint.volume_half),
         ("area", area, checkpoint.area_mm2, checkpoint.area_half),
-    ):  # fmt: skip
+    ):
         if value is not None and wanted is not None and not agrees(value, wanted, half):
             out.append(name)
     if centre is not None and checkpoint.centre_mm is not None:

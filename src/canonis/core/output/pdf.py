@@ -109,9 +109,11 @@ def _with_layers(data: bytes) -> bytes:
     # Groups of content came with this version.
     writer.pdf_header = "%PDF-1.5"
     groups = {
-        key: writer._add_object(DictionaryObject({NameObject("/Type"): NameObject("/OCG"), NameObject("/Name"): TextStringObject(name)}))
+        key: writer._add_object(
+            DictionaryObject({NameObject("/Type"): NameObject("/OCG"), NameObject("/Name"): TextStringObject(name)})
+        )
         for key, name in LAYERS.items()
-    }  # fmt: skip
+    }
     for page in writer.pages:
         resources = page["/Resources"].get_object()
         resources[NameObject("/Properties")] = DictionaryObject({NameObject(f"/{k}"): g for k, g in groups.items()})  # type: ignore[index]

@@ -103,15 +103,30 @@ def _view_entry(scene: Scene, view: View) -> dict[str, Any]:
     """What the list of views says of one."""
     lost = [r for r in view_references(view) if scene.resolution(view.sheet, r).status == "lost"]
     return {
-        "id": view.id, "kind": view.kind, "name": view_name(view), "hidden": view.hidden, "transitions": view.transitions,
-        "scale": view.scale, "scale_text": scale_text(view.scale), "label": view.label or "", "reason": view.reason,
-        "aligned": view.aligned, "sheet": view.sheet, "parent": view.parent, "partial": getattr(view, "window", None) is not None,
-        "opened": bool(getattr(view, "openings", ())), "lost": len(lost), "broken": bool(getattr(view, "breaks", ())),
-        "shaded": isinstance(view, Pictorial) and view.shaded, "helices": view.helices,
+        "id": view.id,
+        "kind": view.kind,
+        "name": view_name(view),
+        "hidden": view.hidden,
+        "transitions": view.transitions,
+        "scale": view.scale,
+        "scale_text": scale_text(view.scale),
+        "label": view.label or "",
+        "reason": view.reason,
+        "aligned": view.aligned,
+        "sheet": view.sheet,
+        "parent": view.parent,
+        "partial": getattr(view, "window", None) is not None,
+        "opened": bool(getattr(view, "openings", ())),
+        "lost": len(lost),
+        "broken": bool(getattr(view, "breaks", ())),
+        "shaded": isinstance(view, Pictorial) and view.shaded,
+        "helices": view.helices,
         "threads": len(scene.marks[scene.solid_of(view.sheet)].threads),
-        "ribs": isinstance(view, Section) and bool(lengthwise(scene, view)), "hatched": not getattr(view, "plain", ()),
-        "parent_of": isinstance(view, Parallel | Section | Auxiliary), "principal": isinstance(view, Parallel),
-    }  # fmt: skip
+        "ribs": isinstance(view, Section) and bool(lengthwise(scene, view)),
+        "hatched": not getattr(view, "plain", ()),
+        "parent_of": isinstance(view, Parallel | Section | Auxiliary),
+        "principal": isinstance(view, Parallel),
+    }
 
 
 def screen_pages(scene: Scene, picks: bool = True) -> list[dict[str, Any]]:
@@ -136,15 +151,42 @@ def screen_pages(scene: Scene, picks: bool = True) -> list[dict[str, Any]]:
         spots = _picks(scene, page.number) if picks else []
         for spot in spots:
             spot["p"] = [c if k % 2 == 0 else _n(height - c) for k, c in enumerate(spot["p"])]
-        out.append({
-            "number": page.number, "size": page.size, "width": page.size_mm[0], "height": height,
-            "strokes": [{"o": o, "s": style, "w": w, "dash": list(dash_pattern(style, w)), "d": "".join(d)}  # type: ignore[arg-type]
-                        for (o, style, w), d in groups.items()],
-            "regions": [{"o": o, "d": "".join(d)} for o, d in filled.items()],
-            "pictures": [{"o": p.owner, "x": _n(p.box[0]), "y": _n(height - p.box[3]), "w": _n(p.box[2] - p.box[0]),
-                          "h": _n(p.box[3] - p.box[1]), "href": picture_url(p)} for p in page.pictures],
-            "texts": [{"o": t.owner, "t": t.text, "x": _n(t.x), "y": _n(height - t.y), "h": _n(type_size(t.height)), "a": -t.angle}
-                      for t in page.texts if t.text.strip()],
-            "views": views, "picks": spots,
-        })  # fmt: skip
+        out.append(
+            {
+                "number": page.number,
+                "size": page.size,
+                "width": page.size_mm[0],
+                "height": height,
+                "strokes": [
+                    {"o": o, "s": style, "w": w, "dash": list(dash_pattern(style, w)), "d": "".join(d)}  # type: ignore[arg-type]
+                    for (o, style, w), d in groups.items()
+                ],
+                "regions": [{"o": o, "d": "".join(d)} for o, d in filled.items()],
+                "pictures": [
+                    {
+                        "o": p.owner,
+                        "x": _n(p.box[0]),
+                        "y": _n(height - p.box[3]),
+                        "w": _n(p.box[2] - p.box[0]),
+                        "h": _n(p.box[3] - p.box[1]),
+                        "href": picture_url(p),
+                    }
+                    for p in page.pictures
+                ],
+                "texts": [
+                    {
+                        "o": t.owner,
+                        "t": t.text,
+                        "x": _n(t.x),
+                        "y": _n(height - t.y),
+                        "h": _n(type_size(t.height)),
+                        "a": -t.angle,
+                    }
+                    for t in page.texts
+                    if t.text.strip()
+                ],
+                "views": views,
+                "picks": spots,
+            }
+        )
     return out

@@ -53,8 +53,15 @@ def _box_of(drawing: Drawing, owner: str) -> list[float] | None:
     boxes = [t.box() for t in drawing.texts_of(owner) if t.text.strip()]
     if not boxes:
         return None
-    return [round(v, 3) for v in (min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes),
-                                  max(b[3] for b in boxes))]  # fmt: skip
+    return [
+        round(v, 3)
+        for v in (
+            min(b[0] for b in boxes),
+            min(b[1] for b in boxes),
+            max(b[2] for b in boxes),
+            max(b[3] for b in boxes),
+        )
+    ]
 
 
 def sheet_json(scene: Scene, drawing: Drawing, check: Check) -> dict[str, Any]:
@@ -68,35 +75,83 @@ def sheet_json(scene: Scene, drawing: Drawing, check: Check) -> dict[str, Any]:
         main = proof.main if proof else None
         angle = main is not None and main.name.endswith("angle")
         count = proof.part("count") if proof else None
-        annotations.append({
-            "id": a.id, "sheet": a.sheet, "view": a.view, "kind": a.kind,
-            "direction": a.direction if isinstance(a, Linear | Ordinate) else None, "text": a.text,
-            "value": None if mark else value_in(document.unit, main), "measured": None if mark else _measured(proof, document.unit),
-            "unit": "deg" if angle else str(document.unit),
-            "count": round(count.stated) if count and isinstance(count.stated, float) else 1,
-            "reference": a.reference, "feature": a.feature, "refs": list(a.refs),
-            "parts": [{"name": p.name, "stated": _part_value(p, p.stated, document.unit),
-                       "measured": _part_value(p, p.measured, document.unit)} for p in proof.parts] if proof and len(proof.parts) > 1 else [],
-            "state": proof.state if proof else None, "box_mm": _box_of(drawing, a.id),
-        })  # fmt: skip
+        annotations.append(
+            {
+                "id": a.id,
+                "sheet": a.sheet,
+                "view": a.view,
+                "kind": a.kind,
+                "direction": a.direction if isinstance(a, Linear | Ordinate) else None,
+                "text": a.text,
+                "value": None if mark else value_in(document.unit, main),
+                "measured": None if mark else _measured(proof, document.unit),
+                "unit": "deg" if angle else str(document.unit),
+                "count": round(count.stated) if count and isinstance(count.stated, float) else 1,
+                "reference": a.reference,
+                "feature": a.feature,
+                "refs": list(a.refs),
+                "parts": [
+                    {
+                        "name": p.name,
+                        "stated": _part_value(p, p.stated, document.unit),
+                        "measured": _part_value(p, p.measured, document.unit),
+                    }
+                    for p in proof.parts
+                ]
+                if proof and len(proof.parts) > 1
+                else [],
+                "state": proof.state if proof else None,
+                "box_mm": _box_of(drawing, a.id),
+            }
+        )
     views = []
     for v in document.views:
         seen = scene.projection(v)
-        views.append({
-            "id": v.id, "sheet": v.sheet, "kind": v.kind, "label": v.label, "scale": v.scale, "origin": list(v.origin),
-            "right": list(v.right), "up": list(v.up), "at_mm": list(v.at), "box_mm": [round(c, 4) for c in scene.box(v)],
-            "visible_length_mm": round(seen.length("visible"), 6), "hidden_length_mm": round(seen.length("hidden"), 6),
-            "hidden_shown": v.hidden and v.kind != "pictorial", "name": view_name(v), "parent": v.parent, "reason": v.reason,
-            "cut_area_mm2": round(sum(c.region.area for c in seen.cut), 6) if seen.cut else None,
-        })  # fmt: skip
+        views.append(
+            {
+                "id": v.id,
+                "sheet": v.sheet,
+                "kind": v.kind,
+                "label": v.label,
+                "scale": v.scale,
+                "origin": list(v.origin),
+                "right": list(v.right),
+                "up": list(v.up),
+                "at_mm": list(v.at),
+                "box_mm": [round(c, 4) for c in scene.box(v)],
+                "visible_length_mm": round(seen.length("visible"), 6),
+                "hidden_length_mm": round(seen.length("hidden"), 6),
+                "hidden_shown": v.hidden and v.kind != "pictorial",
+                "name": view_name(v),
+                "parent": v.parent,
+                "reason": v.reason,
+                "cut_area_mm2": round(sum(c.region.area for c in seen.cut), 6) if seen.cut else None,
+            }
+        )
     return {
-        "schema": "canonis.sheet/1", "style": document.style, "projection": document.projection, "unit": str(document.unit),
-        "sheets": [{"number": p.number, "size": p.size, "size_mm": list(size_mm(p.size)), "scale": scale_text(p.scale),
-                    "solid": p.solid, "count": p.copies} for p in document.pages],
-        "views": views, "annotations": annotations, "complete": check.complete, "layout": layout_report(scene, drawing),
+        "schema": "canonis.sheet/1",
+        "style": document.style,
+        "projection": document.projection,
+        "unit": str(document.unit),
+        "sheets": [
+            {
+                "number": p.number,
+                "size": p.size,
+                "size_mm": list(size_mm(p.size)),
+                "scale": scale_text(p.scale),
+                "solid": p.solid,
+                "count": p.copies,
+            }
+            for p in document.pages
+        ],
+        "views": views,
+        "annotations": annotations,
+        "complete": check.complete,
+        "layout": layout_report(scene, drawing),
         "withdrawn": [w.model_dump(mode="json") for w in document.withdrawn],
-        "front_reason": document.front_reason, "document": document.model_dump(mode="json"),
-    }  # fmt: skip
+        "front_reason": document.front_reason,
+        "document": document.model_dump(mode="json"),
+    }
 
 
 def document_of(data: Any) -> SheetDocument:
@@ -140,8 +195,10 @@ def lines_json(scene: Scene) -> dict[str, Any]:
         seen, origin = scene.projection(view), scene.origin(view)
         entry: dict[str, Any] = {"id": view.id}
         for name in ("visible", "hidden", "smooth", *(["thread"] if seen.thread else [])):
-            entry[name] = [[[round(float(c), 6) for c in p] for p in line.polyline(0.0008) - origin]
-                           for line in getattr(seen, name)]  # fmt: skip
+            entry[name] = [
+                [[round(float(c), 6) for c in p] for p in line.polyline(0.0008) - origin]
+                for line in getattr(seen, name)
+            ]
         if seen.cut:
             entry["cut"] = [
                 _rings(part, origin)
@@ -163,8 +220,21 @@ def write_csv(scene: Scene, check: Check) -> str:
         a = by_id[p.id]
         main, count = p.main, p.part("count")
         unit = "deg" if main and main.name.endswith("angle") else str(scene.document.unit)
-        table.writerow([p.id, a.sheet, cell(a.view or ""), p.kind, cell(p.text), value_in(scene.document.unit, main),
-                        _measured(p, scene.document.unit), unit, count.stated if count else 1, p.state, cell(a.feature or "")])  # fmt: skip
+        table.writerow(
+            [
+                p.id,
+                a.sheet,
+                cell(a.view or ""),
+                p.kind,
+                cell(p.text),
+                value_in(scene.document.unit, main),
+                _measured(p, scene.document.unit),
+                unit,
+                count.stated if count else 1,
+                p.state,
+                cell(a.feature or ""),
+            ]
+        )
     return buffer.getvalue()
 
 
@@ -173,9 +243,10 @@ def sheet_files(draft: Draft, check: Check, lines: bool = False) -> dict[str, by
     drawing = compile_sheet(draft.scene)
     files = {
         "sheet.json": dump(sheet_json(draft.scene, drawing, check)).encode(),
-        "sheet.pdf": write_pdf(drawing), "check.json": dump(check.as_json()).encode(),
+        "sheet.pdf": write_pdf(drawing),
+        "check.json": dump(check.as_json()).encode(),
         "dimensions.csv": write_csv(draft.scene, check).encode(),
-    }  # fmt: skip
+    }
     for page in drawing.pages:
         files[f"sheet-{page.number}.svg"] = write_svg(page, drawing.title, drawing.views).encode()
     if lines:

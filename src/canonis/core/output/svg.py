@@ -37,8 +37,10 @@ def _path(stroke: Stroke, height: float) -> str:
         sweep = stroke.a1 - stroke.a0
         if sweep > 2 * math.pi - 1e-6:
             x, y = float(c[0]), height - float(c[1])
-            return (f"M{_n(x - r)} {_n(y)}A{_n(r)} {_n(r)} 0 1 0 {_n(x + r)} {_n(y)}"
-                    f"A{_n(r)} {_n(r)} 0 1 0 {_n(x - r)} {_n(y)}Z")  # fmt: skip
+            return (
+                f"M{_n(x - r)} {_n(y)}A{_n(r)} {_n(r)} 0 1 0 {_n(x + r)} {_n(y)}"
+                f"A{_n(r)} {_n(r)} 0 1 0 {_n(x - r)} {_n(y)}Z"
+            )
         p = c + r * np.array([math.cos(stroke.a0), math.sin(stroke.a0)])
         q = c + r * np.array([math.cos(stroke.a1), math.sin(stroke.a1)])
         large = 1 if sweep > math.pi else 0

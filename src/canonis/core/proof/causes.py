@@ -23,8 +23,12 @@ _ALIKE = 2e-3
 _SEAT = re.compile("counterbore|countersink|rim")
 
 
-def linked(findings: list[Finding], document: SheetDocument, measurer: Remeasurer, proofs: Sequence[StatementProof],
-           ) -> list[Finding]:  # fmt: skip
+def linked(
+    findings: list[Finding],
+    document: SheetDocument,
+    measurer: Remeasurer,
+    proofs: Sequence[StatementProof],
+) -> list[Finding]:
     """The findings with an id each, those that follow from another `under` it."""
     out = _numbered([*_shifts(findings, document, measurer, proofs), *findings])
     marks = {a.id: a for a in document.annotations}
@@ -109,8 +113,9 @@ def _of_rings(out: list[Finding], marks: dict[str, Annotation]) -> None:
     """The place of a member of a ring whose pitch circle differs follows from the ring."""
     rings = [
         (f.id, set(marks[f.subject].refs))
-        for f in out if f.rule == "value.model" and f.part == "pitch-circle" and f.subject in marks
-    ]  # fmt: skip
+        for f in out
+        if f.rule == "value.model" and f.part == "pitch-circle" and f.subject in marks
+    ]
     for f in out:
         if f.rule == "value.model" and f.part == "length" and not f.under:
             root = next((ring for ring, refs in rings if set(marks[f.subject].refs) & refs), None)
@@ -133,8 +138,9 @@ def _together(out: list[Finding]) -> None:
             f.under = weight.id
 
 
-def _shifts(findings: list[Finding], document: SheetDocument, measurer: Remeasurer,
-            proofs: Sequence[StatementProof]) -> list[Finding]:  # fmt: skip
+def _shifts(
+    findings: list[Finding], document: SheetDocument, measurer: Remeasurer, proofs: Sequence[StatementProof]
+) -> list[Finding]:
     """Where several lengths differ by one shift of one thing, that thing."""
     wrong = {f.subject for f in findings if f.rule == "value.model" and f.part == "length"}
     out: list[Finding] = []
@@ -178,8 +184,13 @@ def _shift(unit: Unit, unknown: Any, members: dict[str, float], texts: dict[str,
     return Finding("geometry.shift", "error", ids[0], message, None, by, about=About(statements=tuple(ids)))
 
 
-def _free(out: list[Finding], marks: dict[str, Annotation], measurer: Remeasurer, proofs: Sequence[StatementProof],
-          first: dict[str, str]) -> None:  # fmt: skip
+def _free(
+    out: list[Finding],
+    marks: dict[str, Annotation],
+    measurer: Remeasurer,
+    proofs: Sequence[StatementProof],
+    first: dict[str, str],
+) -> None:
     """What is free because a statement fell, or on a place that its count missed: under that statement; of several like
     things, or several things of one face, under the first. A note without a place: under what is free."""
     fallen: list[tuple[int, str, set[int], set[int]]] = []

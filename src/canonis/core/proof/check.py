@@ -56,12 +56,21 @@ class Check:
         contradicted = sum(s in ("contradicted", "lost") for s in states)
         return {
             "schema": "canonis.check/1",
-            "summary": {"proven": sum(s in ("proven", "reference") for s in states),
-                        "unproven": states.count("unproven"), "contradicted": contradicted},
-            "findings": [f.as_json() for f in self.findings], "mass": self.mass, "complete": self.complete,
-            "ledger": list(self.ledger), "ladders": list(self.ladders), "drawn_level": list(self.drawn_level),
-            "unexplained": list(self.unexplained), "asked": self.asked, "withdrawn": list(self.withdrawn),
-        }  # fmt: skip
+            "summary": {
+                "proven": sum(s in ("proven", "reference") for s in states),
+                "unproven": states.count("unproven"),
+                "contradicted": contradicted,
+            },
+            "findings": [f.as_json() for f in self.findings],
+            "mass": self.mass,
+            "complete": self.complete,
+            "ledger": list(self.ledger),
+            "ladders": list(self.ladders),
+            "drawn_level": list(self.drawn_level),
+            "unexplained": list(self.unexplained),
+            "asked": self.asked,
+            "withdrawn": list(self.withdrawn),
+        }
 
 
 def _slip(part: PartProof) -> str:
@@ -178,10 +187,19 @@ def _completeness_findings(systems: Mapping[int, Judgement], complete: dict[str,
 
 
 def check_sheet(
-    document: SheetDocument, solids: tuple[Solid, ...], spec: Specification | None = None, *, density: float | None = None,
-    links: dict[str, str | None] | None = None, known: Known | None = None, hints: tuple[Hints, ...] = (),
-    memory: MatchMemory | None = None, progress: Callable[[str], None] = lambda _: None, rivals: bool = True, ticked: Mapping[str, str] | None = None,
-) -> Check:  # fmt: skip
+    document: SheetDocument,
+    solids: tuple[Solid, ...],
+    spec: Specification | None = None,
+    *,
+    density: float | None = None,
+    links: dict[str, str | None] | None = None,
+    known: Known | None = None,
+    hints: tuple[Hints, ...] = (),
+    memory: MatchMemory | None = None,
+    progress: Callable[[str], None] = lambda _: None,
+    rivals: bool = True,
+    ticked: Mapping[str, str] | None = None,
+) -> Check:
     """Prove a document on a model, and against a specification when one is given.
 
     `density` (g/cm³) overrides the specification's own. `known` are proofs of statements on the same model by the
@@ -223,8 +241,9 @@ def check_sheet(
     ledger = ledger_lines(spec, final, matches, document.unit, mass_rows, marks)
     mass = {
         "mass_g": None if density is None else first.mass.volume * density / 1000,
-        "centroid_mm": [round(float(c), 9) for c in first.mass.centre], "volume_mm3": first.mass.volume,
-    }  # fmt: skip
+        "centroid_mm": [round(float(c), 9) for c in first.mass.centre],
+        "volume_mm3": first.mass.volume,
+    }
     ladders = tuple({"sheet": number, **asdict(ladder)} for number, one in systems.items() for ladder in one.ladders)
     levels = tuple(
         (f"sheet {number}: " if len(systems) > 1 else "") + words

@@ -131,8 +131,14 @@ def judge_page(
     return _judge(document, page, shape.overlay(), implied, list(stated), found)
 
 
-def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: list[Implied], stated: list[Stated],
-           found: dict[str, Resolution]) -> Judgement:  # fmt: skip
+def _judge(
+    document: SheetDocument,
+    page: SheetPage,
+    shape: PartShape,
+    implied: list[Implied],
+    stated: list[Stated],
+    found: dict[str, Resolution],
+) -> Judgement:
     system = Elimination(lambda k: -_NAMING[shape.unknowns[k].holder])
     ground(system, shape, implied, document, page, found)
     notes = [s.mark for s in stated if isinstance(s.mark, Leader | Note)]
@@ -164,13 +170,24 @@ def _judge(document: SheetDocument, page: SheetPage, shape: PartShape, implied: 
     return Judgement(len(shape.unknowns), system.rank, tuple(dict.fromkeys(free)), once, tuple(used), ladders, system)
 
 
-def _ladder(shape: PartShape, document: SheetDocument, page: SheetPage, u: Vec, system: Elimination,
-            stated: list[Stated], twice: set[str]) -> Ladder:  # fmt: skip
+def _ladder(
+    shape: PartShape,
+    document: SheetDocument,
+    page: SheetPage,
+    u: Vec,
+    system: Elimination,
+    stated: list[Stated],
+    twice: set[str],
+) -> Ladder:
     """What the Proof station draws of one direction."""
     mine = [
-        k for k, x in enumerate(shape.unknowns)
-        if x.kind in ("level", "centre") and x.holder not in ("apex", "blend") and x.direction is not None and float(x.direction @ u) > 1 - 1e-9
-    ]  # fmt: skip
+        k
+        for k, x in enumerate(shape.unknowns)
+        if x.kind in ("level", "centre")
+        and x.holder not in ("apex", "blend")
+        and x.direction is not None
+        and float(x.direction @ u) > 1 - 1e-9
+    ]
     # What a length ends on need not be a level of its own: the edge of a round part, say.
     spans: list[tuple[Stated, float, float]] = []
     for s in stated:
@@ -198,7 +215,7 @@ def _ladder(shape: PartShape, document: SheetDocument, page: SheetPage, u: Vec, 
     links = [
         Link(s.mark.id, min(rung_at(a), rung_at(b)), max(rung_at(a), rung_at(b)), s.mark.id in twice, s.reference)
         for s, a, b in spans
-    ]  # fmt: skip
+    ]
     return Ladder(_way(u), tuple(drawn), tuple(links))
 
 
@@ -273,8 +290,11 @@ def _words(shape: PartShape, unknown: Unknown, unit: Unit, datum: Vec) -> str:
         lean = f" ({write_angle(math.degrees(unknown.value) % 180.0)} in the part)" if unknown.value else ""
         return f"angle of a leaning direction{about}{lean}: neither it nor two points of it are stated"
     size = {
-        "radius": "the size", "half-angle": "the angle", "ring-radius": "the ring radius", "tube-radius": "the radius",
-    }[unknown.kind]  # fmt: skip
+        "radius": "the size",
+        "half-angle": "the angle",
+        "ring-radius": "the ring radius",
+        "tube-radius": "the radius",
+    }[unknown.kind]
     return f"{size} of {_round(face, unit)} at {_place(face, unit, datum)}"
 
 

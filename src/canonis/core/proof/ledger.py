@@ -25,9 +25,13 @@ _MASS_STATES = {"proven": "proven", "unproven": "unproven", "differs": "differs"
 
 
 def ledger_lines(
-    spec: Specification | None, statements: Sequence[StatementProof], matches: Mapping[str, Match], unit: Unit,
-    mass_rows: Sequence[dict[str, Any]], drawn: Mapping[str, Annotation],
-) -> list[dict[str, Any]]:  # fmt: skip
+    spec: Specification | None,
+    statements: Sequence[StatementProof],
+    matches: Mapping[str, Match],
+    unit: Unit,
+    mass_rows: Sequence[dict[str, Any]],
+    drawn: Mapping[str, Annotation],
+) -> list[dict[str, Any]]:
     """Every line of the ledger; numbers are in the sheet's unit (degrees for angles), `…_text` as they are written."""
     rows = [] if spec is None else [_characteristic(c, matches.get(c.number), unit) for c in spec.characteristics]
     named: dict[str, list[str]] = {}
@@ -81,24 +85,41 @@ def _characteristic(c: Any, match: Match | None, unit: Unit) -> dict[str, Any]:
     if main and main.model is not None and main.source is not None:
         gap = main.model - main.source
     row = {
-        "key": f"c:{c.number}", "kind": "characteristic", "number": c.number, "text": c.text, "words": c.words, "where": c.where,
+        "key": f"c:{c.number}",
+        "kind": "characteristic",
+        "number": c.number,
+        "text": c.text,
+        "words": c.words,
+        "where": c.where,
         "state": "unread" if c.error else match.state if match else "unread",
-        "source": _number(name, main.source, unit) if main else None, "drawn": _number(name, main.drawn, unit) if main else None,
+        "source": _number(name, main.source, unit) if main else None,
+        "drawn": _number(name, main.drawn, unit) if main else None,
         "model": _number(name, main.model, unit) if main else None,
         "source_text": write_part(name, main.source, unit) if main and main.source is not None else c.text,
         "drawn_text": None if main is None or main.drawn is None else write_part(name, main.drawn, unit),
         "model_text": None if main is None or main.model is None else write_part(name, main.model, unit),
-        "difference": _gap(name, gap, unit), "statements": list(match.statements) if match else [], "how": match.how if match else "",
-        "measure": match.measure if match else "", "refs": list(match.refs) if match else [], "place": match.place if match else "",
-        "faces": list(match.faces) if match else [], "rivals": [], "limits": None, "group": list(match.group) if match else [],
-        "reason": c.error.message if c.error else match.reason if match else "", "likely": match.slip if match else "", "ticked": None, "same_places": list(match.same_places) if match else [],
-    }  # fmt: skip
+        "difference": _gap(name, gap, unit),
+        "statements": list(match.statements) if match else [],
+        "how": match.how if match else "",
+        "measure": match.measure if match else "",
+        "refs": list(match.refs) if match else [],
+        "place": match.place if match else "",
+        "faces": list(match.faces) if match else [],
+        "rivals": [],
+        "limits": None,
+        "group": list(match.group) if match else [],
+        "reason": c.error.message if c.error else match.reason if match else "",
+        "likely": match.slip if match else "",
+        "ticked": None,
+        "same_places": list(match.same_places) if match else [],
+    }
     if match is not None:
         if match.limits is not None:
             row["limits"] = [_number(name, x, unit) for x in match.limits]
         row["rivals"] = [
-            {**r, "value": _number(name, r["value"], unit), "value_text": write_part(name, r["value"], unit)} for r in match.rivals
-        ]  # fmt: skip
+            {**r, "value": _number(name, r["value"], unit), "value_text": write_part(name, r["value"], unit)}
+            for r in match.rivals
+        ]
         if not row["likely"]:
             row["likely"] = "; ".join(_words(d) for d in match.differences if d.slip)
     return row
@@ -120,16 +141,36 @@ def _statement(p: StatementProof, matched: Sequence[str], unit: Unit, mark: Anno
     ]
     gap = None if values[0] is None or values[1] is None else values[1] - values[0]
     return {
-        "key": f"s:{p.id}", "kind": "statement", "number": p.id, "text": p.text, "words": p.kind,
-        "source": None, "drawn": _number(name, values[0], unit), "model": _number(name, values[1], unit),
-        "source_text": ", ".join(f"#{n}" for n in matched) or None, "drawn_text": stated, "model_text": measured,
-        "difference": _gap(name, gap, unit), "state": _STATES[p.state], "statements": [p.id], "how": p.note, "change": p.change,
-        "view": mark.view or "", "feature": mark.feature or "",
-    }  # fmt: skip
+        "key": f"s:{p.id}",
+        "kind": "statement",
+        "number": p.id,
+        "text": p.text,
+        "words": p.kind,
+        "source": None,
+        "drawn": _number(name, values[0], unit),
+        "model": _number(name, values[1], unit),
+        "source_text": ", ".join(f"#{n}" for n in matched) or None,
+        "drawn_text": stated,
+        "model_text": measured,
+        "difference": _gap(name, gap, unit),
+        "state": _STATES[p.state],
+        "statements": [p.id],
+        "how": p.note,
+        "change": p.change,
+        "view": mark.view or "",
+        "feature": mark.feature or "",
+    }
 
 
 def _mass(r: dict[str, Any]) -> dict[str, Any]:
     return {
-        **r, "source": r.get("source_value"), "drawn": None, "model": r.get("model_value"), "source_text": r["source"], "drawn_text": r["drawn"],
-        "model_text": r["model"], "state": _MASS_STATES[r["state"]], "statements": [],
-    }  # fmt: skip
+        **r,
+        "source": r.get("source_value"),
+        "drawn": None,
+        "model": r.get("model_value"),
+        "source_text": r["source"],
+        "drawn_text": r["drawn"],
+        "model_text": r["model"],
+        "state": _MASS_STATES[r["state"]],
+        "statements": [],
+    }

@@ -102,10 +102,18 @@ class MatchMemory:
 
 
 def match_all(
-    spec: Specification, proofs: Sequence[StatementProof], document: SheetDocument, solids: Sequence[Solid], judged: Sequence[Judgement],
-    links: Mapping[str, str | None], hints: Sequence[Hints], memory: MatchMemory | None = None, progress: Callable[[str], None] = lambda _: None,
-    rivals: bool = True, ticked: Mapping[str, str] | None = None,
-) -> tuple[dict[str, Match], SourceMatch]:  # fmt: skip
+    spec: Specification,
+    proofs: Sequence[StatementProof],
+    document: SheetDocument,
+    solids: Sequence[Solid],
+    judged: Sequence[Judgement],
+    links: Mapping[str, str | None],
+    hints: Sequence[Hints],
+    memory: MatchMemory | None = None,
+    progress: Callable[[str], None] = lambda _: None,
+    rivals: bool = True,
+    ticked: Mapping[str, str] | None = None,
+) -> tuple[dict[str, Match], SourceMatch]:
     """Match every line with the solid that the source is of, and derive it from what is drawn of that solid; where the model
     has several and nobody said which, nothing is said of any line.
 
@@ -170,9 +178,15 @@ class _At:
 
 
 def match_part(
-    spec: Specification, document: SheetDocument, solids: Sequence[Solid], links: Mapping[str, str | None],
-    hints: Sequence[Hints], memory: MatchMemory, progress: Callable[[str], None] = lambda _: None, rivals: bool = True,
-) -> SourceMatch:  # fmt: skip
+    spec: Specification,
+    document: SheetDocument,
+    solids: Sequence[Solid],
+    links: Mapping[str, str | None],
+    hints: Sequence[Hints],
+    memory: MatchMemory,
+    progress: Callable[[str], None] = lambda _: None,
+    rivals: bool = True,
+) -> SourceMatch:
     """Match the lines of a source with the solid that it is of, whatever the sheet says; kept in `memory`.
 
     Raises LookupError where nobody said which of several that is.
@@ -196,8 +210,18 @@ def match_part(
     if known is None or (rivals and not known.asked):
         before = known or next(reversed(memory.made.values()), None)
         memory.made[key] = match_source(
-            shape, (), lines, spec.rules.unit, front=front, defaults=defaults, forced=forced, before=before, progress=progress, rivals=rivals, kept=levels,
-        )  # fmt: skip
+            shape,
+            (),
+            lines,
+            spec.rules.unit,
+            front=front,
+            defaults=defaults,
+            forced=forced,
+            before=before,
+            progress=progress,
+            rivals=rivals,
+            kept=levels,
+        )
         memory.count += 1
         while len(memory.made) > _KEPT:
             memory.made.popitem(last=False)
@@ -272,10 +296,16 @@ def _join(c: Characteristic, v: Verdict, drawn: Drawn, source: SourceMatch, soli
         else write_chosen(str(v.keys[0][0]), str(v.keys[0][2]) if v.keys[0][0] == "size" else "", refs)
     )
     rivals = tuple(
-        {"measure": r.words, "value": r.value, "refs": list(rr), "faces": list(r.faces),
-         "place": write_chosen(str(r.key[0]), str(r.key[2]) if r.key[0] == "size" else "", rr)}
-        for r in v.rivals for rr in (references_of(levels, solid, r.levels, r.faces),)
-    )  # fmt: skip
+        {
+            "measure": r.words,
+            "value": r.value,
+            "refs": list(rr),
+            "faces": list(r.faces),
+            "place": write_chosen(str(r.key[0]), str(r.key[2]) if r.key[0] == "size" else "", rr),
+        }
+        for r in v.rivals
+        for rr in (references_of(levels, solid, r.levels, r.faces),)
+    )
     state = {"fits": "proven"}.get(v.state, v.state)
     statements: tuple[str, ...] = ()
     how = v.reason
@@ -290,10 +320,30 @@ def _join(c: Characteristic, v: Verdict, drawn: Drawn, source: SourceMatch, soli
         # The model is as the source says; a drawn statement is not.
         state = "differs"
     off = bool(
-        state in ("proven", "not-drawn") and v.value is not None and v.target is not None and abs(v.value - v.target) > 5e-3 and limits is not None
-    )  # fmt: skip
-    return Match(c.number, state, statements, how or missing or v.reason, parts, v.measure, missing if state == "not-drawn" else v.reason, v.slip, refs, place,
-                 v.faces, rivals, v.group, v.differences, limits, off)  # fmt: skip
+        state in ("proven", "not-drawn")
+        and v.value is not None
+        and v.target is not None
+        and abs(v.value - v.target) > 5e-3
+        and limits is not None
+    )
+    return Match(
+        c.number,
+        state,
+        statements,
+        how or missing or v.reason,
+        parts,
+        v.measure,
+        missing if state == "not-drawn" else v.reason,
+        v.slip,
+        refs,
+        place,
+        v.faces,
+        rivals,
+        v.group,
+        v.differences,
+        limits,
+        off,
+    )
 
 
 def _parts(

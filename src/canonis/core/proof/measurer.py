@@ -93,9 +93,10 @@ class Measurer:
             if parsed.kind == "torus" and abs(float(axis @ direction)) > 1 - 1e-6:
                 return tube_level(solid, found.faces[0], direction)
             rims = [
-                e for e in solid.faces[found.faces[0]].edges
+                e
+                for e in solid.faces[found.faces[0]].edges
                 if solid.edges[e].kind == "circle" and abs(float(solid.edges[e].axis @ axis)) > 1 - 1e-6
-            ]  # fmt: skip
+            ]
             centre = circle_centre(solid, rims[0]) if rims and abs(float(axis @ direction)) < 1e-6 else None
             return None if centre is None else float(centre @ direction)
         if found.faces and parsed.kind == "mouth":
@@ -171,9 +172,13 @@ class Measurer:
         if key not in self._claims:
             marks = [a for a in self.document.annotations if a.sheet == sheet and (not kinds or a.states in kinds)]
             self._claims[key] = {
-                f for a in marks if is_statement(a) for r in a.refs for f in self.resolution(sheet, r).faces
+                f
+                for a in marks
+                if is_statement(a)
+                for r in a.refs
+                for f in self.resolution(sheet, r).faces
                 if self.resolution(sheet, r).status not in ("lost", "ambiguous")
-            }  # fmt: skip
+            }
         return self._claims[key]
 
     def claimed_lines(self, sheet: int, kind: str) -> set[int]:

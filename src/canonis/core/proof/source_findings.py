@@ -14,8 +14,15 @@ __all__ = ["source_findings", "unexplained_sizes"]
 
 
 def _finding(
-    rule: str, severity: Severity, subject: str, expected: Any, found: Any, message: str, part: str = "", about: About | None = None
-) -> Finding:  # fmt: skip
+    rule: str,
+    severity: Severity,
+    subject: str,
+    expected: Any,
+    found: Any,
+    message: str,
+    part: str = "",
+    about: About | None = None,
+) -> Finding:
     return Finding(rule, severity, subject, message, expected, found, part, about=about or About())
 
 
@@ -73,8 +80,16 @@ def _line(c: Any, match: Match, unit: Unit) -> list[Finding]:
         return []
     if match.against:
         others = ", ".join(f"#{n}" for n in match.against)
-        return [_finding("source.contradiction", "warning", subject, c.text, None,
-                         f"{said} and {others} state one size differently ({match.measure}): the source contradicts itself.")]  # fmt: skip
+        return [
+            _finding(
+                "source.contradiction",
+                "warning",
+                subject,
+                c.text,
+                None,
+                f"{said} and {others} state one size differently ({match.measure}): the source contradicts itself.",
+            )
+        ]
     return [_differs(c, subject, said, match, unit)]
 
 
@@ -95,9 +110,17 @@ def _off_target(subject: str, said: str, match: Match, unit: Unit) -> list[Findi
     for limit, word in ((lower, "at its lower limit"), (upper, "at its upper limit")):
         if limit is not None and abs(main.model - limit) < 5e-3:
             place = word
-    return [_finding("limits.target", "advice", subject, main.source, main.model,
-                     f"{said}: the model has {write_part(main.name, main.model, unit)}, {place}; the house rule asks for "
-                     f"{write_part(main.name, main.source, unit)}.")]  # fmt: skip
+    return [
+        _finding(
+            "limits.target",
+            "advice",
+            subject,
+            main.source,
+            main.model,
+            f"{said}: the model has {write_part(main.name, main.model, unit)}, {place}; the house rule asks for "
+            f"{write_part(main.name, main.source, unit)}.",
+        )
+    ]
 
 
 def _differs(c: Any, subject: str, said: str, match: Match, unit: Unit) -> Finding:
@@ -130,8 +153,16 @@ def _differs(c: Any, subject: str, said: str, match: Match, unit: Unit) -> Findi
                 f"the sheet says {write_part(match.main.name, match.main.drawn, unit)}, source and model {write_part(match.main.name, match.main.model, unit)}"
             )
         message = f"{said}{group}, {match.measure}: {'; '.join(pieces) or 'it differs'}.{tail}"
-    return _finding("value.source", "error", subject, first.source if first else None, first.model if first else None, message,
-                    part=first.name if first else "length", about=About(statements=match.statements, faces=frozenset(match.faces)))  # fmt: skip
+    return _finding(
+        "value.source",
+        "error",
+        subject,
+        first.source if first else None,
+        first.model if first else None,
+        message,
+        part=first.name if first else "length",
+        about=About(statements=match.statements, faces=frozenset(match.faces)),
+    )
 
 
 def _gaps(source: SourceMatch, unit: Unit) -> list[Finding]:
@@ -141,9 +172,17 @@ def _gaps(source: SourceMatch, unit: Unit) -> list[Finding]:
     if levels is not None and source.unreached:
         words = [levels.words(n) for n in source.unreached]
         more = f" and {len(words) - 6} more" if len(words) > 6 else ""
-        out.append(_finding("source.insufficient", "advice", "source", None, None,
-                            f"The source leaves unsaid where {len(words)} level{'s' * (len(words) > 1)} of the part lie{'s' * (len(words) == 1)}: "
-                            f"{', '.join(words[:6])}{more}."))  # fmt: skip
+        out.append(
+            _finding(
+                "source.insufficient",
+                "advice",
+                "source",
+                None,
+                None,
+                f"The source leaves unsaid where {len(words)} level{'s' * (len(words) > 1)} of the part lie{'s' * (len(words) == 1)}: "
+                f"{', '.join(words[:6])}{more}.",
+            )
+        )
     for item in source.unexplained[:12]:
         out.append(
             _finding(
@@ -177,13 +216,25 @@ def unexplained_sizes(source: SourceMatch, unit: Unit, solid: Any) -> list[dict[
     out = []
     for n in source.unreached:
         ref = level_reference(levels, n)
-        out.append({"measure": levels.words(n), "value": round(from_mm(n.value - levels.low[n.way].value, unit), 9), "refs": [ref] if ref else [],
-                    "faces": sorted(n.faces)})  # fmt: skip
+        out.append(
+            {
+                "measure": levels.words(n),
+                "value": round(from_mm(n.value - levels.low[n.way].value, unit), 9),
+                "refs": [ref] if ref else [],
+                "faces": sorted(n.faces),
+            }
+        )
     for item in source.unexplained:
         value = next(
             (v for k in ("diameter", "radius", "width", "leg", "thickness") if isinstance(v := item.value(k), float)),
             None,
         )
-        out.append({"measure": _item_words(item, unit), "value": None if value is None else round(from_mm(value, unit), 9),
-                    "refs": list(references_of(levels, solid, (), sorted(item.faces))), "faces": sorted(item.faces)})  # fmt: skip
+        out.append(
+            {
+                "measure": _item_words(item, unit),
+                "value": None if value is None else round(from_mm(value, unit), 9),
+                "refs": list(references_of(levels, solid, (), sorted(item.faces))),
+                "faces": sorted(item.faces),
+            }
+        )
     return out

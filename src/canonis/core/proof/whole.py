@@ -38,9 +38,13 @@ def check_whole(
 ) -> list[Finding]:
     """Findings on everything that is stated once for the whole sheet."""
     return [
-        *_title(document, solids[document.pages[0].solid], spec, density), *_notes(document.joined(), spec), *_projection(document),
-        *_scales(document), *_datums(document), *_askew(document, solids),
-    ]  # fmt: skip
+        *_title(document, solids[document.pages[0].solid], spec, density),
+        *_notes(document.joined(), spec),
+        *_projection(document),
+        *_scales(document),
+        *_datums(document),
+        *_askew(document, solids),
+    ]
 
 
 def _finding(rule: str, subject: str, expected: Any, found: Any, message: str, severity: Severity = "error") -> Finding:
@@ -55,8 +59,13 @@ def _title(document: SheetDocument, solid: Solid, spec: Specification | None, de
         stated = str(getattr(title, name))
         if wanted and stated != wanted:
             given = f"“{stated}”" if stated else "nothing"
-            found = _finding(f"title.{name}", f"title block, {words}", wanted, stated,
-                             f"The title block gives {given} as {words}; the source says “{wanted}”.")  # fmt: skip
+            found = _finding(
+                f"title.{name}",
+                f"title block, {words}",
+                wanted,
+                stated,
+                f"The title block gives {given} as {words}; the source says “{wanted}”.",
+            )
             out.append(found if stated else replace(found, severity="warning"))
     if density is None and title.material.strip() and not _is_known(title.material):
         words = f"The material “{title.material}” is not in the list, so nothing is weighed with it; give its density in the source."
@@ -82,8 +91,15 @@ def _title(document: SheetDocument, solid: Solid, spec: Specification | None, de
         else:
             wanted = write_mass(solid.mass.volume * used / 1000, document.unit)
             if title.mass != wanted:
-                out.append(_finding("title.mass", "title block", wanted, title.mass,
-                                    f"The title block gives a mass of {title.mass}; the model weighs {wanted} at {used:g} g/cm³."))  # fmt: skip
+                out.append(
+                    _finding(
+                        "title.mass",
+                        "title block",
+                        wanted,
+                        title.mass,
+                        f"The title block gives a mass of {title.mass}; the model weighs {wanted} at {used:g} g/cm³.",
+                    )
+                )
     return out
 
 
@@ -100,12 +116,19 @@ def _notes(document: SheetDocument, spec: Specification | None) -> list[Finding]
     for page in document.pages:
         text = " ".join(
             [m.text for m in document.annotations if isinstance(m, Note) and m.sheet == page.number and not m.refs]
-        ).upper()  # fmt: skip
+        ).upper()
         for unit, word in ((Unit.MM, "MILLIMETRES"), (Unit.INCH, "INCHES")):
             if f"DIMENSIONS IN {word}" in text and document.unit is not unit:
                 mine = "MILLIMETRES" if document.unit is Unit.MM else "INCHES"
-                out.append(_finding("note.unit", f"notes of sheet {page.number}", mine, word,
-                                    f"The notes say that dimensions are in {word.lower()}; they are in {mine.lower()}."))  # fmt: skip
+                out.append(
+                    _finding(
+                        "note.unit",
+                        f"notes of sheet {page.number}",
+                        mine,
+                        word,
+                        f"The notes say that dimensions are in {word.lower()}; they are in {mine.lower()}.",
+                    )
+                )
         wanted = list(document.notes)
         if spec is not None:
             wanted = list(source_notes(spec)) or wanted
@@ -113,8 +136,15 @@ def _notes(document: SheetDocument, spec: Specification | None) -> list[Finding]
             wanted.append(document.title.general)
         for note in wanted:
             if note.upper() not in text:
-                out.append(_finding("note.missing", f"notes of sheet {page.number}", note, None,
-                                    f"“{note}” belongs in the notes of sheet {page.number} and is not there."))  # fmt: skip
+                out.append(
+                    _finding(
+                        "note.missing",
+                        f"notes of sheet {page.number}",
+                        note,
+                        None,
+                        f"“{note}” belongs in the notes of sheet {page.number} and is not there.",
+                    )
+                )
     return out
 
 
@@ -143,9 +173,16 @@ def _projection(document: SheetDocument) -> list[Finding]:
             wrong = (x and dx * x < _APART) or (y and dy * y < _APART)
             turned = float(np.cross(view.right, view.up) @ looks[view.kind]) < 1 - 1e-6
             if wrong or turned:
-                out.append(_finding("projection.place", view.id, document.projection, None,
-                                    f"View {view.id} ({view.kind}) does not stand where {document.projection} angle projection puts it: "
-                                    "top and bottom or left and right look swapped."))  # fmt: skip
+                out.append(
+                    _finding(
+                        "projection.place",
+                        view.id,
+                        document.projection,
+                        None,
+                        f"View {view.id} ({view.kind}) does not stand where {document.projection} angle projection puts it: "
+                        "top and bottom or left and right look swapped.",
+                    )
+                )
         if abs(float(toward @ toward) - 1) > 1e-6:
             out.append(
                 _finding(
@@ -166,13 +203,25 @@ def _askew(document: SheetDocument, solids: tuple[Solid, ...]) -> list[Finding]:
         page = next(p for p in document.pages if p.number == front.sheet)
         shape, _ = shape_of(solids[page.solid])
         # A part without two flat directions at right angles has no way of its own to lie.
-        flat = {k for x in shape.unknowns if x.holder == "plane" and x.direction is not None
-                for k in range(3) if abs(float(shape.frame[k] @ x.direction)) > 1 - 1e-9}  # fmt: skip
+        flat = {
+            k
+            for x in shape.unknowns
+            if x.holder == "plane" and x.direction is not None
+            for k in range(3)
+            if abs(float(shape.frame[k] @ x.direction)) > 1 - 1e-9
+        }
         along = all(float(np.abs(shape.frame @ np.array(d)).max()) > 1 - 1e-9 for d in (front.right, front.up))
         if len(flat) > 1 and not along:
-            out.append(_finding("view.askew", front.id, None, None,
-                                f"View {front.id} looks at the part askew: the part lies turned in its file, so that its sizes are "
-                                "not shown true. Turn the model and draft again."))  # fmt: skip
+            out.append(
+                _finding(
+                    "view.askew",
+                    front.id,
+                    None,
+                    None,
+                    f"View {front.id} looks at the part askew: the part lies turned in its file, so that its sizes are "
+                    "not shown true. Turn the model and draft again.",
+                )
+            )
     return out
 
 
@@ -182,8 +231,15 @@ def _scales(document: SheetDocument) -> list[Finding]:
     for view in document.views:
         page = next(p for p in document.pages if p.number == view.sheet)
         if isinstance(view, Parallel) and abs(view.scale - page.scale) > 1e-9 * page.scale:
-            out.append(_finding("scale.view", view.id, page.scale, view.scale,
-                                f"View {view.id} ({view.kind}) is drawn at {view.scale:g} times its size; the sheet says {page.scale:g}."))  # fmt: skip
+            out.append(
+                _finding(
+                    "scale.view",
+                    view.id,
+                    page.scale,
+                    view.scale,
+                    f"View {view.id} ({view.kind}) is drawn at {view.scale:g} times its size; the sheet says {page.scale:g}.",
+                )
+            )
     return out
 
 
@@ -200,6 +256,13 @@ def _datums(document: SheetDocument) -> list[Finding]:
         main = max(by_datum, key=lambda r: len(by_datum[r]))
         for ref, ids in by_datum.items():
             if ref != main:
-                out.append(_finding("datum.two", ids[0], None, None,
-                                    f"The ordinates of view {view} along {direction} count from two datums: {', '.join(ids)} from another one."))  # fmt: skip
+                out.append(
+                    _finding(
+                        "datum.two",
+                        ids[0],
+                        None,
+                        None,
+                        f"The ordinates of view {view} along {direction} count from two datums: {', '.join(ids)} from another one.",
+                    )
+                )
     return out

@@ -46,8 +46,12 @@ def unshown(
     `found` are the references of the page on its solid.
     """
     noted = {
-        f for a in document.annotations if isinstance(a, Leader) and a.sheet == page.number for r in a.refs for f in found[r].faces
-    }  # fmt: skip
+        f
+        for a in document.annotations
+        if isinstance(a, Leader) and a.sheet == page.number
+        for r in a.refs
+        for f in found[r].faces
+    }
     openings = _openings(solid)
     open_ = [w for w in openings if not noted & set(w.sides) and _closed_behind(w, openings, solid)]
     views = [v for v in document.views if v.sheet == page.number]

@@ -32,9 +32,17 @@ class Built:
 
 
 _MAKERS: dict[str, Callable[[Bench, dict[str, Any]], list[Effect]]] = {
-    "extrude": extrude, "revolve": revolve, "loft": loft, "sweep": sweep, "rib": rib, "hole": hole,
-    "row": repeat, "grid": repeat, "ring": repeat, "mirror": repeat,
-}  # fmt: skip
+    "extrude": extrude,
+    "revolve": revolve,
+    "loft": loft,
+    "sweep": sweep,
+    "rib": rib,
+    "hole": hole,
+    "row": repeat,
+    "grid": repeat,
+    "ring": repeat,
+    "mirror": repeat,
+}
 _CHANGES = ("round", "chamfer", "shell", "draft")
 
 
@@ -99,9 +107,14 @@ def build_recipe(recipe: Any, characteristics: Mapping[str, float] | None = None
         mass = solid.mass
         grams = None if density is None else mass.volume * density / 1000
         built.ledger.append(
-            {"name": name, "volume_mm3": mass.volume, "mass_g": grams,
-             "centroid_mm": [round(float(c), 9) for c in mass.centre], "faces": len(solid.faces)}
-        )  # fmt: skip
+            {
+                "name": name,
+                "volume_mm3": mass.volume,
+                "mass_g": grams,
+                "centroid_mm": [round(float(c), 9) for c in mass.centre],
+                "faces": len(solid.faces),
+            }
+        )
         if each:
             built.stages.append((name, bench.shape))
     built.shape = bench.shape

@@ -113,8 +113,13 @@ def _wire(shape: dict[str, Any], plane: Plane, number: Number, s: float) -> Any:
         if r <= 0:
             raise BadInput("a regular polygon needs a positive size")
         turn = math.pi / n - math.pi / 2
-        return _polygon(plane, [(cx + r * math.cos(turn + 2 * math.pi * k / n),
-                                 cy + r * math.sin(turn + 2 * math.pi * k / n)) for k in range(n)])  # fmt: skip
+        return _polygon(
+            plane,
+            [
+                (cx + r * math.cos(turn + 2 * math.pi * k / n), cy + r * math.sin(turn + 2 * math.pi * k / n))
+                for k in range(n)
+            ],
+        )
     if kind == "polygon":
         return _polygon(plane, [(number(x) * s, number(y) * s) for x, y in data])
     v = [number(x) * s for x in data]
@@ -133,8 +138,14 @@ def _wire(shape: dict[str, Any], plane: Plane, number: Number, s: float) -> Any:
         side = np.array([-d[1], d[0]])
         p = [a + side * r, a - d * r, a - side * r, b - side * r, b + d * r, b + side * r]
         at = [plane.at(*q) for q in p]
-        return wire_of([arc_edge(at[0], at[1], at[2]), line_edge(at[2], at[3]), arc_edge(at[3], at[4], at[5]),
-                        line_edge(at[5], at[0])])  # fmt: skip
+        return wire_of(
+            [
+                arc_edge(at[0], at[1], at[2]),
+                line_edge(at[2], at[3]),
+                arc_edge(at[3], at[4], at[5]),
+                line_edge(at[5], at[0]),
+            ]
+        )
     raise BadInput(f"outline “{kind}” is not known")
 
 

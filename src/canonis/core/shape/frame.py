@@ -46,9 +46,10 @@ def own_frame(solid: Solid) -> Vec:
     def carried(frame: Vec, but: Vec | None = None) -> float:
         """The area that looks along the directions of a frame, but for one direction."""
         return sum(
-            area for d, area in found
+            area
+            for d, area in found
             if float(np.max(np.abs(frame @ d))) > _ALONG and (but is None or abs(float(but @ d)) <= _ALONG)
-        )  # fmt: skip
+        )
 
     best, most = np.eye(3), carried(np.eye(3))
     if found and most == 0:

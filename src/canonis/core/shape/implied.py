@@ -139,9 +139,11 @@ def _drill_points(shape: PartShape) -> list[Implied]:
             continue
         closed = abs(face.span[0]) < 1e-6 or abs(face.span[1]) < 1e-6
         step = any(
-            shape.solid.edges[e].dihedral == "concave" and shape.solid.faces[o].kind == "cylinder" and shape.solid.faces[o].inner
+            shape.solid.edges[e].dihedral == "concave"
+            and shape.solid.faces[o].kind == "cylinder"
+            and shape.solid.faces[o].inner
             for e, o in shape.solid.neighbours[face.index]
-        )  # fmt: skip
+        )
         angle = 2 * math.degrees(face.half_angle)
         if (closed or step) and min(abs(angle - usual) for usual in DRILL_POINTS) < 0.01:
             out.append(Implied("drill point" if closed else "drilled step", {half: 1.0}, (face.index,)))

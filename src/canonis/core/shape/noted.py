@@ -143,9 +143,10 @@ def polygon_rows(shape: PartShape, flats: Sequence[int]) -> Parts:
     if holder is not None:
         point = holder.origin
         rows[ABOUT_CENTRE_LINE] = [
-            row for m, n in zip(middles[:2], across[:2], strict=True)
+            row
+            for m, n in zip(middles[:2], across[:2], strict=True)
             if (row := added(m, shape.axis_speed(holder.index, point, n), -1.0))
-        ]  # fmt: skip
+        ]
     return rows
 
 
@@ -156,10 +157,17 @@ def _centre(shape: PartShape, flats: Sequence[Face], axis: Vec) -> Face | None:
 
 def _around(shape: PartShape, middle: Vec, axis: Vec) -> Face | None:
     """A whole cylinder about an axis through a point."""
-    return next((
-        f for f in shape.solid.faces if f.kind == "cylinder" and is_full_turn(f) and abs(float(f.axis @ axis)) > _ALONG
-        and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < 1e-3
-    ), None)  # fmt: skip
+    return next(
+        (
+            f
+            for f in shape.solid.faces
+            if f.kind == "cylinder"
+            and is_full_turn(f)
+            and abs(float(f.axis @ axis)) > _ALONG
+            and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < 1e-3
+        ),
+        None,
+    )
 
 
 def _turn(shape: PartShape, face: int, axis: Vec) -> Row:
@@ -260,8 +268,11 @@ def spline_rows(shape: PartShape, faces: Sequence[int]) -> Parts:
     flat = [solid.faces[f] for f in faces if solid.faces[f].kind == "plane"]
     roots = [f for f in flat if not any(o == t.index for t in tips for _, o in solid.neighbours[f.index])]
     rows["minor" if not inner else "major"] += [
-        scaled(added(shape.speed(f.index, f.centre), shape.axis_speed(tips[0].index, tips[0].origin, f.axis), -1.0), 2.0) for f in roots
-    ]  # fmt: skip
+        scaled(
+            added(shape.speed(f.index, f.centre), shape.axis_speed(tips[0].index, tips[0].origin, f.axis), -1.0), 2.0
+        )
+        for f in roots
+    ]
     return rows
 
 

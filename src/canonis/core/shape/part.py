@@ -127,7 +127,9 @@ class PartShape:
 
     # Unknowns
 
-    def new(self, kind: UnknownKind, value: float, faces: Iterable[int] = (), direction: Vec | None = None, holder: str = "") -> int:  # fmt: skip
+    def new(
+        self, kind: UnknownKind, value: float, faces: Iterable[int] = (), direction: Vec | None = None, holder: str = ""
+    ) -> int:
         """A further unknown."""
         self.unknowns.append(Unknown(kind, value, direction, holder, set(faces)))
         return len(self.unknowns) - 1
@@ -242,20 +244,22 @@ class PartShape:
         twin = self._twin(face)
         if twin is not None:
             return twin
-        axes = tuple(
-            self._level(number, k, face.origin, face.index, holder, token) for k in range(3) if k != axis
-        )  # fmt: skip
+        axes = tuple(self._level(number, k, face.origin, face.index, holder, token) for k in range(3) if k != axis)
         if face.kind == "cylinder":
             return Motion(axes, frame.turns, radius=self._radius(face, "radius", face.radius), blend=blend)
-        along = self._level(number, axis, face.origin, face.index, "apex" if face.kind == "cone" else "centre",
-                            (face.kind, face.index))  # fmt: skip
+        along = self._level(
+            number, axis, face.origin, face.index, "apex" if face.kind == "cone" else "centre", (face.kind, face.index)
+        )
         axes = (*axes, along)
         if face.kind == "cone":
             return Motion(axes, frame.turns, half_angle=self._radius(face, "half-angle", face.half_angle), blend=blend)
         return Motion(
-            axes, frame.turns, ring=self._radius(face, "ring-radius", face.radius),
-            tube=self._radius(face, "tube-radius", face.minor), blend=blend,
-        )  # fmt: skip
+            axes,
+            frame.turns,
+            ring=self._radius(face, "ring-radius", face.radius),
+            tube=self._radius(face, "tube-radius", face.minor),
+            blend=blend,
+        )
 
     def _plane(self, face: Face) -> Motion:
         number, axis = self._axis(*self._way(face.axis))
@@ -273,11 +277,15 @@ class PartShape:
             return None
         for other in self.solid.faces[: face.index]:
             alike = other.kind == face.kind and other.inner is face.inner and float(other.axis @ face.axis) > 1 - 1e-6
-            if alike and float(np.linalg.norm(other.origin - face.origin)) < SAME and (
-                abs(other.half_angle - face.half_angle) < 1e-7
-                and abs(other.radius - face.radius) < SAME
-                and abs(other.minor - face.minor) < SAME
-            ):  # fmt: skip
+            if (
+                alike
+                and float(np.linalg.norm(other.origin - face.origin)) < SAME
+                and (
+                    abs(other.half_angle - face.half_angle) < 1e-7
+                    and abs(other.radius - face.radius) < SAME
+                    and abs(other.minor - face.minor) < SAME
+                )
+            ):
                 return self.motions[other.index]
         return None
 

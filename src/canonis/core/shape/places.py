@@ -57,9 +57,12 @@ def places(solid: Solid, faces: Iterable[int]) -> list[list[int]]:
         # Where edges of one radius meet, the ball of their corner leads on from one to the next.
         if corner.kind == "sphere" and corner.index not in group:
             meet = [
-                o for e, o in solid.neighbours[corner.index]
-                if o in group and solid.edges[e].dihedral == "smooth" and abs(_size(solid.faces[o]) - corner.radius) < SAME
-            ]  # fmt: skip
+                o
+                for e, o in solid.neighbours[corner.index]
+                if o in group
+                and solid.edges[e].dihedral == "smooth"
+                and abs(_size(solid.faces[o]) - corner.radius) < SAME
+            ]
             for o in meet[1:]:
                 group[root(o)] = root(meet[0])
     for k, f in enumerate(mine):

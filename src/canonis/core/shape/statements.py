@@ -18,7 +18,25 @@ from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 from canonis.core.solid.references import Reference, Resolution
 from canonis.core.solid.turning import end_level
 
-__all__ = ["ABOUT_CENTRE_LINE", "ON_CENTRE_LINE", "REGULAR", "Parts", "angle_rows", "chamfer_rows", "distance_row", "extreme_row", "hole_rows", "level_row", "middle_row", "pitch_rows", "rim_rows", "ring_rows", "round_rows", "slot_rows", "thread_rows"]  # fmt: skip
+__all__ = [
+    "ABOUT_CENTRE_LINE",
+    "ON_CENTRE_LINE",
+    "REGULAR",
+    "Parts",
+    "angle_rows",
+    "chamfer_rows",
+    "distance_row",
+    "extreme_row",
+    "hole_rows",
+    "level_row",
+    "middle_row",
+    "pitch_rows",
+    "rim_rows",
+    "ring_rows",
+    "round_rows",
+    "slot_rows",
+    "thread_rows",
+]
 
 #: Rows by the part of a text that states them.
 Parts = dict[str, list[Row]]
@@ -92,9 +110,15 @@ def _bulge(solid: Solid, d: Vec) -> tuple[float, int | None, Vec]:
 
 
 def _faces_at(shape: PartShape, point: Vec) -> list[int]:
-    return sorted({
-        f for e in shape.solid.edges for p in (e.start, e.end) if float(np.abs(p - point).max()) < 1e-3 for f in e.faces
-    })  # fmt: skip
+    return sorted(
+        {
+            f
+            for e in shape.solid.edges
+            for p in (e.start, e.end)
+            if float(np.abs(p - point).max()) < 1e-3
+            for f in e.faces
+        }
+    )
 
 
 def level_row(shape: PartShape, ref: Reference, found: Resolution, d: Vec) -> Row | None:
@@ -208,15 +232,20 @@ def thread_rows(shape: PartShape, faces: Sequence[int]) -> Parts:
     flanks = {o for f in faces for _, o in solid.neighbours[f] if solid.faces[o].kind == "free"}
     line = shape.line_of(solid.faces[faces[0]])
     core = {
-        o for f in flanks for _, o in solid.neighbours[f]
+        o
+        for f in flanks
+        for _, o in solid.neighbours[f]
         if solid.faces[o].kind == "cylinder" and shape.line_of(solid.faces[o]) == line and not solid.faces[o].inner
-    }  # fmt: skip
+    }
     unknowns = {shape.motions[f].radius for f in {*faces, *core}} | {shape.motions[f].free for f in flanks}
     # The small ends of the groove go with it.
     ends = {
-        o for f in flanks for _, o in solid.neighbours[f]
-        if solid.faces[o].kind == "plane" and all(solid.faces[n].kind in ("free", "cylinder") for _, n in solid.neighbours[o])
-    }  # fmt: skip
+        o
+        for f in flanks
+        for _, o in solid.neighbours[f]
+        if solid.faces[o].kind == "plane"
+        and all(solid.faces[n].kind in ("free", "cylinder") for _, n in solid.neighbours[o])
+    }
     rows: list[Row] = [{k: 1.0} for k in sorted(k for k in unknowns if k is not None)]
     rows += [shape.speed(f, solid.faces[f].centre) for f in sorted(ends)]
     return {"thread": rows}
@@ -340,11 +369,16 @@ def ring_rows(shape: PartShape, faces: Sequence[int], equal: bool) -> Parts:
     centre = _centre_of(flat)
     holder = next(
         (
-            f for f in solid.faces
-            if f.kind == "cylinder" and is_full_turn(f) and f.index not in faces and abs(float(f.axis @ axis)) > _ALONG
+            f
+            for f in solid.faces
+            if f.kind == "cylinder"
+            and is_full_turn(f)
+            and f.index not in faces
+            and abs(float(f.axis @ axis)) > _ALONG
             and float(np.linalg.norm(np.cross(f.origin - centre, axis))) < 0.01
-        ), None,
-    )  # fmt: skip
+        ),
+        None,
+    )
     across = [u for u in shape.frame if abs(float(u @ axis)) < 0.5]
     own: list[int] = []
     if holder is None:
@@ -368,8 +402,9 @@ def ring_rows(shape: PartShape, faces: Sequence[int], equal: bool) -> Parts:
         rows["equal-spacing"] = spaces
     rows |= {"pitch-angle": spaces, "start-angle": turns[:1], "member-angles": turns}
     on = next(
-        (k for k, foot in enumerate(flat) for u in across if abs(float(unit_vector(foot - centre) @ u)) > 1 - 1e-12), None
-    )  # fmt: skip
+        (k for k, foot in enumerate(flat) for u in across if abs(float(unit_vector(foot - centre) @ u)) > 1 - 1e-12),
+        None,
+    )
     if on is not None:
         rows[ON_CENTRE_LINE] = [turns[on]]
     return rows

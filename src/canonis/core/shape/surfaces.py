@@ -127,9 +127,10 @@ def is_enclosed(solid: Solid, face: Face) -> bool:
 def is_side_of_round_ends(solid: Solid, face: Face) -> bool:
     """Whether a flat face runs smoothly into a half round at two sides: the side of a slot, or of a boss like one."""
     ends = {
-        o for _, o in smooth_neighbours(solid, face.index)
+        o
+        for _, o in smooth_neighbours(solid, face.index)
         if solid.faces[o].kind == "cylinder" and solid.faces[o].sweep > _HALF_TURN
-    }  # fmt: skip
+    }
     return len(ends) > 1
 
 
@@ -165,9 +166,12 @@ def around_flanks(solid: Solid, flanks: Collection[int]) -> list[int]:
         return sorted(flanks)
     axis = unit_vector(across)
     beside = {
-        o for f in flanks for _, o in solid.neighbours[f]
-        if solid.faces[o].kind == "cylinder" or (solid.faces[o].kind == "plane" and abs(float(solid.faces[o].axis @ axis)) < 1e-6)
-    }  # fmt: skip
+        o
+        for f in flanks
+        for _, o in solid.neighbours[f]
+        if solid.faces[o].kind == "cylinder"
+        or (solid.faces[o].kind == "plane" and abs(float(solid.faces[o].axis @ axis)) < 1e-6)
+    }
     return sorted({*flanks, *beside})
 
 

@@ -65,8 +65,12 @@ def _zones(pen: Pen, size: str) -> None:
     block = block_rect(size)
     foot = 0.0 if block[0] < cx < block[2] else 5.0
     side = 0.0 if block[1] < cy < block[3] and block[2] > x1 - 5 else 5.0
-    for p, q in (((cx, y0 - 5), (cx, y0 + foot)), ((cx, y1 - 5), (cx, y1 + 5)), ((x0 - 5, cy), (x0 + 5, cy)),
-                 ((x1 - side, cy), (x1 + 5, cy))):  # fmt: skip
+    for p, q in (
+        ((cx, y0 - 5), (cx, y0 + foot)),
+        ((cx, y1 - 5), (cx, y1 + 5)),
+        ((x0 - 5, cy), (x0 + 5, cy)),
+        ((x1 - side, cy), (x1 + 5, cy)),
+    ):
         pen.line(p, q, style="frame", width=0.7)
 
 
@@ -75,8 +79,15 @@ def projection_symbol(pen: Pen, cx: float, cy: float, first: bool) -> None:
     side, ring = (-7.0, 6.5) if first else (6.0, -6.5)
     x0, x1 = cx + side - 4.0, cx + side + 4.0
     small, large = 2.0, 3.8
-    pen.line((x0, cy - small), (x1, cy - large), (x1, cy + large), (x0, cy + small), (x0, cy - small), style="mark",
-             width=0.35)  # fmt: skip
+    pen.line(
+        (x0, cy - small),
+        (x1, cy - large),
+        (x1, cy + large),
+        (x0, cy + small),
+        (x0, cy - small),
+        style="mark",
+        width=0.35,
+    )
     for r in (small, large):
         pen.arc(np.array([cx + ring, cy]), r, 0.0, 2 * math.pi, style="mark", width=0.35)
     pen.line((x0 - 1.5, cy), (x1 + 1.5, cy), width=0.18)

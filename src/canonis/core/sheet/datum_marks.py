@@ -20,10 +20,14 @@ _HIGH, _HALF = 3.0, 1.75
 
 def noted_by(scene: Scene, mark: DatumMark) -> Leader | None:
     """The note of the round face whose axis is the datum: the indicator hangs on it (ISO 5459, 7.2.2)."""
-    return next((
-        a for a in scene.document.annotations
-        if isinstance(a, Leader) and a.says.part("diameter") and a.view == mark.view and mark.refs[0] in a.refs
-    ), None)  # fmt: skip
+    return next(
+        (
+            a
+            for a in scene.document.annotations
+            if isinstance(a, Leader) and a.says.part("diameter") and a.view == mark.view and mark.refs[0] in a.refs
+        ),
+        None,
+    )
 
 
 def datum_foot(scene: Scene, view: View, mark: DatumMark, look: Look) -> tuple[Vec, Vec] | None:

@@ -293,12 +293,19 @@ def _sort(value: Any) -> str:
 
 
 Annotation = Annotated[
-    Annotated[Linear, Tag("Linear")] | Annotated[Ordinate, Tag("Ordinate")] | Annotated[Leader, Tag("Leader")]
-    | Annotated[Place, Tag("Place")] | Annotated[HoleTable, Tag("HoleTable")] | Annotated[CentreMark, Tag("CentreMark")]
-    | Annotated[CentreLine, Tag("CentreLine")] | Annotated[SymmetryLine, Tag("SymmetryLine")] | Annotated[FlatCross, Tag("FlatCross")]
-    | Annotated[DatumMark, Tag("DatumMark")] | Annotated[Note, Tag("Note")],
+    Annotated[Linear, Tag("Linear")]
+    | Annotated[Ordinate, Tag("Ordinate")]
+    | Annotated[Leader, Tag("Leader")]
+    | Annotated[Place, Tag("Place")]
+    | Annotated[HoleTable, Tag("HoleTable")]
+    | Annotated[CentreMark, Tag("CentreMark")]
+    | Annotated[CentreLine, Tag("CentreLine")]
+    | Annotated[SymmetryLine, Tag("SymmetryLine")]
+    | Annotated[FlatCross, Tag("FlatCross")]
+    | Annotated[DatumMark, Tag("DatumMark")]
+    | Annotated[Note, Tag("Note")],
     Discriminator(_sort),
-]  # fmt: skip
+]
 #: Marks that state nothing.
 MUTE = (CentreMark, CentreLine, SymmetryLine, FlatCross, HoleTable, DatumMark)
 

@@ -19,10 +19,12 @@ def edge_line(scene: Scene, view: View, face: Face) -> tuple[Vec, Vec, Vec] | No
     level = float(frame.flat(face.centre) @ way)
     solid = scene.solids[scene.solid_of(view.sheet)]
     lines = [
-        line.points for line in scene.projection(view).visible
-        if line.kind == "line" and face.index in {*line.faces, *(f for e in line.edges for f in solid.edges[e].faces)}
+        line.points
+        for line in scene.projection(view).visible
+        if line.kind == "line"
+        and face.index in {*line.faces, *(f for e in line.edges for f in solid.edges[e].faces)}
         and float(np.abs(line.points @ way - level).max()) < 0.02
-    ]  # fmt: skip
+    ]
     if not lines:
         return None
     longest = max(lines, key=lambda p: float(np.linalg.norm(p[-1] - p[0])))

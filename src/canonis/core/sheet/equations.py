@@ -66,8 +66,12 @@ def _direction(document: SheetDocument, mark: Linear | Ordinate) -> Vec:
 
 
 def stated_rows(
-    shape: PartShape, document: SheetDocument, mark: Annotation, found: dict[str, Resolution], equally_spaced: bool = False,
-) -> Iterator[StatedRow]:  # fmt: skip
+    shape: PartShape,
+    document: SheetDocument,
+    mark: Annotation,
+    found: dict[str, Resolution],
+    equally_spaced: bool = False,
+) -> Iterator[StatedRow]:
     """The rows that a statement gives: of a note those parts that it says.
 
     `found` are the resolutions of its references; `equally_spaced` is said of a pitch circle by the note of its holes.
@@ -122,9 +126,13 @@ def stated_rows(
 
 
 def _about_centre_line(
-    shape: PartShape, document: SheetDocument, mark: Linear, ends: Sequence[tuple[Reference, Resolution]],
-    found: dict[str, Resolution], d: Vec,
-) -> Row | None:  # fmt: skip
+    shape: PartShape,
+    document: SheetDocument,
+    mark: Linear,
+    ends: Sequence[tuple[Reference, Resolution]],
+    found: dict[str, Resolution],
+    d: Vec,
+) -> Row | None:
     """That a width lies evenly about a centre line or a line of symmetry drawn across it in its view (ISO 128-3).
 
     The whole part and rows of holes lie evenly only about a line of symmetry: the centre mark of a hole says it of the
@@ -179,7 +187,7 @@ def _value(solid: Solid, ref: Reference, found: Resolution, d: Vec) -> float | N
 
 def datum_rows(
     shape: PartShape, document: SheetDocument, page: SheetPage, found: dict[str, Resolution]
-) -> list[tuple[Vec, Row]]:  # fmt: skip
+) -> list[tuple[Vec, Row]]:
     """What stands still: for each direction of the part's frame the row of what its levels count from."""
     out: list[tuple[Vec, Row]] = []
     origins: dict[int, tuple[str, Vec]] = {}
@@ -199,8 +207,14 @@ def datum_rows(
     return out
 
 
-def ground(system: Elimination, shape: PartShape, implied: Sequence[Implied], document: SheetDocument, page: SheetPage,
-           found: dict[str, Resolution]) -> None:  # fmt: skip
+def ground(
+    system: Elimination,
+    shape: PartShape,
+    implied: Sequence[Implied],
+    document: SheetDocument,
+    page: SheetPage,
+    found: dict[str, Resolution],
+) -> None:
     """Put into an empty system what holds before anything is stated: the datum, what the geometry implies, and that axes
     drawn on a line of symmetry lie on it."""
     for u, row in datum_rows(shape, document, page, found):
@@ -243,9 +257,13 @@ def _level_at(shape: PartShape, u: Vec, level: float) -> Row | None:
             if row:
                 return row
     near = [
-        k for k, x in enumerate(shape.unknowns)
-        if x.kind == "level" and x.direction is not None and float(x.direction @ u) > 1 - 1e-9 and abs(x.value - level) < 1e-3
-    ]  # fmt: skip
+        k
+        for k, x in enumerate(shape.unknowns)
+        if x.kind == "level"
+        and x.direction is not None
+        and float(x.direction @ u) > 1 - 1e-9
+        and abs(x.value - level) < 1e-3
+    ]
     if near:
         return {near[0]: 1.0}
     return extreme_row(shape, -u)

@@ -74,8 +74,10 @@ def _laid(scene: Scene, table: HoleTable) -> Cells:
     text = min(look_of(document.style, page.size).text, TAG)
     places, notes = _members(document, table.view)
     columns: Sequence[Sequence[str]] = (
-        [p.tag for p in places], [_note(n) for n in notes.values()], *([p.distances[k] for p in places] for k in (0, 1)),
-    )  # fmt: skip
+        [p.tag for p in places],
+        [_note(n) for n in notes.values()],
+        *([p.distances[k] for p in places] for k in (0, 1)),
+    )
     widths = tuple(
         max(glyphs.width(t, text) for t in (head, *column)) + 2 * _ROOM
         for head, column in zip(_HEADS, columns, strict=True)

@@ -8,8 +8,15 @@ LAYERS: dict[str, str] = {
     "transitions": "Smooth transitions", "centre": "Centre lines", "cutting": "Cutting lines and view marks",
     "statements": "Dimensions and notes",
 }  # fmt: skip
-_BY_STYLE = {"hatch": "hatching", "visible": "visible", "hidden": "hidden", "smooth": "transitions", "centre": "centre",
-             "cutting": "cutting", "frame": "frame"}  # fmt: skip
+_BY_STYLE = {
+    "hatch": "hatching",
+    "visible": "visible",
+    "hidden": "hidden",
+    "smooth": "transitions",
+    "centre": "centre",
+    "cutting": "cutting",
+    "frame": "frame",
+}
 _BORDER = ("frame", "title")
 
 

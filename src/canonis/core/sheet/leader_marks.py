@@ -121,10 +121,13 @@ def _ball_target(scene: Scene, view: View, face: Face) -> Target:
     solid, frame = scene.solids[scene.solid_of(view.sheet)], frame_of_view(view)
     centre = frame.flat(face.origin)
     arcs = [
-        x for x in scene.projection(view).visible
-        if x.kind == "arc" and abs(x.radius - face.radius) < 1e-3 and float(np.abs(x.centre - centre).max()) < 1e-3
+        x
+        for x in scene.projection(view).visible
+        if x.kind == "arc"
+        and abs(x.radius - face.radius) < 1e-3
+        and float(np.abs(x.centre - centre).max()) < 1e-3
         and face.index in {*x.faces, *(f for e in x.edges for f in solid.edges[e].faces)}
-    ]  # fmt: skip
+    ]
     spot = scene.paper(view, centre[None])[0]
     if not arcs:
         return Target(spot, 0.0)
@@ -221,9 +224,10 @@ def _outer_rim(scene: Scene, view: View, centre: Vec, bore: float, seats: list[f
 def _shown_of(seen: Projection, centre: Vec, radius: float) -> float:
     """How much of a circle a view shows, rad."""
     return sum(
-        x.a1 - x.a0 for x in seen.visible
+        x.a1 - x.a0
+        for x in seen.visible
         if x.kind == "arc" and abs(x.radius - radius) < 0.02 and float(np.abs(x.centre - centre).max()) < 0.02
-    )  # fmt: skip
+    )
 
 
 def pitch_circle(scene: Scene, view: View, refs: tuple[str, ...]) -> Target | None:

@@ -20,9 +20,10 @@ def lengthwise(scene: Scene, view: Section) -> tuple[str, ...]:
     out: list[str] = []
     for rib in scene.marks[scene.solid_of(view.sheet)].ribs:
         sides = [
-            solid.faces[f] for f in rib
+            solid.faces[f]
+            for f in rib
             if solid.faces[f].kind == "plane" and abs(float(solid.faces[f].axis @ frame.toward)) > 1 - 1e-6
-        ]  # fmt: skip
+        ]
         levels = [float(f.origin @ frame.toward) for f in sides]
         if len(levels) > 1 and any(min(levels) < d < max(levels) for d in depths):
             out += [face_reference(f) for f in sides]

@@ -207,8 +207,12 @@ def _rounds(n: _Named) -> Iterator[Parts]:
 
 
 def note_rows(
-    shape: PartShape, document: SheetDocument, mark: Leader | Note, found: dict[str, Resolution], equally_spaced: bool,
-) -> Iterator[Parts]:  # fmt: skip
+    shape: PartShape,
+    document: SheetDocument,
+    mark: Leader | Note,
+    found: dict[str, Resolution],
+    equally_spaced: bool,
+) -> Iterator[Parts]:
     """The rows of a note by the names of the parts that a text can state, thing by thing."""
     if mark.states in _KINDS:
         yield from _KINDS[mark.states](_Named(shape, document, mark, found, equally_spaced))

@@ -34,9 +34,14 @@ class Pen:
             self.page.strokes.append(Stroke(self.owner, style, width or self.narrow, data))
 
     def arc(
-        self, centre: Vec, radius: float, a0: float = 0.0, a1: float = 2 * math.pi, style: LineStyle = "narrow",
+        self,
+        centre: Vec,
+        radius: float,
+        a0: float = 0.0,
+        a1: float = 2 * math.pi,
+        style: LineStyle = "narrow",
         width: float | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """An arc on paper, radians anticlockwise."""
         point = np.array([[float(centre[0]), float(centre[1])]])
         self.page.strokes.append(Stroke(self.owner, style, width or self.narrow, point, radius, a0, a1))

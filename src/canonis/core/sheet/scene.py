@@ -223,10 +223,12 @@ class Scene:
             return section_clip(view, self.parent(view), self.course(view))
         if isinstance(view, Parallel) and view.openings:
             frame = frame_of_view(view)
-            return Clip(tuple(
-                Patch(tuple(self.spot(view, s) for s in o.outline), self.level(view, o.depth, frame.toward))
-                for o in view.openings
-            ))  # fmt: skip
+            return Clip(
+                tuple(
+                    Patch(tuple(self.spot(view, s) for s in o.outline), self.level(view, o.depth, frame.toward))
+                    for o in view.openings
+                )
+            )
         return None
 
     def origin(self, view: View) -> Vec:

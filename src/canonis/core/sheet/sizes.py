@@ -11,8 +11,13 @@ __all__ = ["INCH_SIZES", "METRIC_SIZES", "SCALES", "Look", "Style", "look_of", "
 Style = Literal["iso", "asme"]
 
 #: ISO 5457 trimmed sizes, landscape but for A4.
-METRIC_SIZES = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "A2": (594.0, 420.0), "A1": (841.0, 594.0),
-                "A0": (1189.0, 841.0)}  # fmt: skip
+METRIC_SIZES = {
+    "A4": (297.0, 210.0),
+    "A3": (420.0, 297.0),
+    "A2": (594.0, 420.0),
+    "A1": (841.0, 594.0),
+    "A0": (1189.0, 841.0),
+}
 #: ASME Y14.1.
 INCH_SIZES = {"A": (279.4, 215.9), "B": (431.8, 279.4), "C": (558.8, 431.8), "D": (863.6, 558.8), "E": (1117.6, 863.6)}
 #: ISO 5455, largest first; inch practice adds quarters and eighths.

@@ -315,10 +315,13 @@ def _arrow(pen: Pen, scene: Scene, view: Auxiliary | Parallel, look: Look) -> No
         if point is not None:
             target = scene.paper(parent, frame.flat(point)[None])[0]
     # From outside, clear of the outline.
-    away = max(0.0, min(
-        ((x0 if look_at[0] > 0 else x1) - target[0]) / -look_at[0] if abs(look_at[0]) > 1e-9 else np.inf,
-        ((y0 if look_at[1] > 0 else y1) - target[1]) / -look_at[1] if abs(look_at[1]) > 1e-9 else np.inf,
-    ))  # fmt: skip
+    away = max(
+        0.0,
+        min(
+            ((x0 if look_at[0] > 0 else x1) - target[0]) / -look_at[0] if abs(look_at[0]) > 1e-9 else np.inf,
+            ((y0 if look_at[1] > 0 else y1) - target[1]) / -look_at[1] if abs(look_at[1]) > 1e-9 else np.inf,
+        ),
+    )
     tip = target - look_at * (min(away, 0.5 * away + 12.0) + 3.0)
     tail = tip - look_at * 12.0
     pen.line(tail, tip - look_at * look.arrow * 0.8, width=look.narrow)

@@ -5,8 +5,21 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 __all__ = [
-    "Auxiliary", "Break", "Detail", "Opening", "Parallel", "Pictorial", "Place", "PrincipalKind", "Section", "Spot", "Triple", "View", "Window", "view_name",
-]  # fmt: skip
+    "Auxiliary",
+    "Break",
+    "Detail",
+    "Opening",
+    "Parallel",
+    "Pictorial",
+    "Place",
+    "PrincipalKind",
+    "Section",
+    "Spot",
+    "Triple",
+    "View",
+    "Window",
+    "view_name",
+]
 
 Triple = tuple[float, float, float]
 PrincipalKind = Literal["front", "back", "top", "bottom", "left", "right"]

@@ -44,9 +44,15 @@ def _same(text: str, other: str) -> bool:
 
 
 def number_slips(
-    written: float, meant: float, *, angle: bool = False, typed: str = "", decimal: tuple[str, str] | None = None,
-    fraction: Fraction | None = None, room: float = 0.0,
-) -> Iterator[NumberSlip]:  # fmt: skip
+    written: float,
+    meant: float,
+    *,
+    angle: bool = False,
+    typed: str = "",
+    decimal: tuple[str, str] | None = None,
+    fraction: Fraction | None = None,
+    room: float = 0.0,
+) -> Iterator[NumberSlip]:
     """Slips that turn `meant` into `written` (mm, or degrees with `angle`), the likeliest first.
 
     `typed` is the text that was written, `decimal` both sizes as decimals in its unit, `fraction` how far they are apart

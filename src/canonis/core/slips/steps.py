@@ -127,21 +127,48 @@ def _counts(now: ModelState, before: ModelState | None) -> Iterator[_Guess]:
         text = f"{group.label}, ⌀{first.diameter:.4g}"
         for bore in group.bores:
             v, s = taken(bore)
-            yield _Guess("S10", f"One hole of {text} too many: without the one at {_point(bore.start)} ({_signed(v)}) all figures agree.",
-                         now.volume + v, now.moment + s, 2.2, group.label, loose=2e-3)  # fmt: skip
+            yield _Guess(
+                "S10",
+                f"One hole of {text} too many: without the one at {_point(bore.start)} ({_signed(v)}) all figures agree.",
+                now.volume + v,
+                now.moment + s,
+                2.2,
+                group.label,
+                loose=2e-3,
+            )
         v, s = taken(first)
         for place in group.free:
-            yield _Guess("S10", f"One hole of {text} is missing at {_point(place)}: it would take {v:.4g} mm³.", now.volume - v,
-                         now.moment - s - v * (place - first.start), 3.0, group.label, loose=2e-3)  # fmt: skip
+            yield _Guess(
+                "S10",
+                f"One hole of {text} is missing at {_point(place)}: it would take {v:.4g} mm³.",
+                now.volume - v,
+                now.moment - s - v * (place - first.start),
+                3.0,
+                group.label,
+                loose=2e-3,
+            )
         for k in (1, 2, len(group.bores)):
-            yield _Guess("S10", f"{k} more hole{'s' * (k > 1)} like {text} would explain it ({v * k:.4g} mm³).", now.volume - v * k,
-                         _NOWHERE, 1.6 if k == 1 else 1.2, group.label, loose=2e-3)  # fmt: skip
+            yield _Guess(
+                "S10",
+                f"{k} more hole{'s' * (k > 1)} like {text} would explain it ({v * k:.4g} mm³).",
+                now.volume - v * k,
+                _NOWHERE,
+                1.6 if k == 1 else 1.2,
+                group.label,
+                loose=2e-3,
+            )
     dv, _ = _shift(now, before)
     if before is not None and dv and now.new:
         for n in range(2, 13):
             for k, word in ((n + 1, "one more"), (n - 1, "one fewer")):
-                yield _Guess("S10", f"The step with {k} members instead of {n} ({word}) would explain it.", before.volume + dv / n * k,
-                             _NOWHERE, 1.0 - 0.02 * n, loose=1e-4)  # fmt: skip
+                yield _Guess(
+                    "S10",
+                    f"The step with {k} members instead of {n} ({word}) would explain it.",
+                    before.volume + dv / n * k,
+                    _NOWHERE,
+                    1.0 - 0.02 * n,
+                    loose=1e-4,
+                )
 
 
 #: A bore as it should have been, the kind of slip, the sentence, the weight.
@@ -189,8 +216,12 @@ _MIXED = "inches and millimetres mixed"
 def _changes(now: ModelState, name: str, bore: Bore) -> Iterator[_Change]:
     """Other sizes that a bore may have been meant to have."""
     d = bore.diameter
-    for factor, kind, word in ((2.0, "S04", "a diameter was modelled with the radius"), (0.5, "S04", "a radius was modelled as the double"),
-                               (10.0, "S07", "a factor of ten"), (0.1, "S07", "a factor of ten")):  # fmt: skip
+    for factor, kind, word in (
+        (2.0, "S04", "a diameter was modelled with the radius"),
+        (0.5, "S04", "a radius was modelled as the double"),
+        (10.0, "S07", "a factor of ten"),
+        (0.1, "S07", "a factor of ten"),
+    ):
         if d * factor < 0.6 * now.diagonal:
             text = f"⌀{d * factor:.4g} instead of ⌀{d:.4g} on {name}: {word}."
             yield partial(_scaled, factor=factor), kind, text, 2.6
@@ -198,8 +229,12 @@ def _changes(now: ModelState, name: str, bore: Bore) -> Iterator[_Change]:
         if bore.way_out:
             text = f"{name}, ⌀{d:.4g}, should go THRU; it stops at {bore.depth:.4g} of {bore.way_out:.4g}."
             yield partial(_through, length=bore.way_out), "S11", text, 3.0
-        for factor, kind, word in ((2.0, "S05", "half of it was modelled"), (0.5, "S05", "the double was modelled"),
-                                   (25.4, "S06", _MIXED), (1 / 25.4, "S06", _MIXED)):  # fmt: skip
+        for factor, kind, word in (
+            (2.0, "S05", "half of it was modelled"),
+            (0.5, "S05", "the double was modelled"),
+            (25.4, "S06", _MIXED),
+            (1 / 25.4, "S06", _MIXED),
+        ):
             text = f"A depth of {bore.depth * factor:.4g} on {name} instead of {bore.depth:.4g}: {word}."
             yield partial(_deeper, factor=factor), kind, text, 2.0
         if bore.point_angle:
@@ -255,13 +290,21 @@ def _whole_step(now: ModelState, before: ModelState | None) -> Iterator[_Guess]:
     if before is None:
         yield from _stretched(dv, ds / dv)
         return
-    yield _Guess("S10", f"The figures are those before “{now.name}”: the step was not taken into account.", before.volume, before.moment, 2.4)  # fmt: skip
+    yield _Guess(
+        "S10",
+        f"The figures are those before “{now.name}”: the step was not taken into account.",
+        before.volume,
+        before.moment,
+        2.4,
+    )
     for factor, kind, word in _FACTORS:
         text = f"{factor:g} times what “{now.name}” changed ({_signed(dv)}) would explain it: {word}."
         for moved, weight in ((ds * factor, 2.1), (_NOWHERE, 1.1)):
             yield _Guess(kind, text, before.volume + dv * factor, before.moment + moved, weight)
     does, should = ("takes material away", "adds as much") if dv < 0 else ("adds material", "takes as much away")
-    yield _Guess("S17", f"“{now.name}” {does} ({_signed(dv)}); the source {should}.", before.volume - dv, before.moment - ds, 2.0)  # fmt: skip
+    yield _Guess(
+        "S17", f"“{now.name}” {does} ({_signed(dv)}); the source {should}.", before.volume - dv, before.moment - ds, 2.0
+    )
     # The middle of the part as it was: what was added on the wrong side moves the middle of the whole.
     centre, middle = (before.box[0] + before.box[1]) / 2, ds / dv
     for axis in range(3):
@@ -269,8 +312,13 @@ def _whole_step(now: ModelState, before: ModelState | None) -> Iterator[_Guess]:
             mirror = middle.copy()
             mirror[axis] = 2 * plane - middle[axis]
             if abs(mirror[axis] - middle[axis]) > 1e-6:
-                yield _Guess("S17", f"What “{now.name}” made is on the wrong side: mirrored in {'xyz'[axis]} about {word} all figures agree.",
-                             now.volume, before.moment + dv * mirror, 2.7)  # fmt: skip
+                yield _Guess(
+                    "S17",
+                    f"What “{now.name}” made is on the wrong side: mirrored in {'xyz'[axis]} about {word} all figures agree.",
+                    now.volume,
+                    before.moment + dv * mirror,
+                    2.7,
+                )
 
 
 def _stretched(volume: float, middle: Vec) -> Iterator[_Guess]:
@@ -286,8 +334,15 @@ def _stretched(volume: float, middle: Vec) -> Iterator[_Guess]:
 def _edges(now: ModelState) -> Iterator[_Guess]:
     """Rounds and chamfers of this step with another size, or on edges that should stay sharp."""
     for e in now.edges:
-        yield _Guess("S16", f"Without the {e.word} {e.label} ({_signed(e.volume)}) the figures agree: the source has them sharp.", now.volume + e.volume,
-                     now.moment + e.moment, 1.9, e.label, loose=0.02)  # fmt: skip
+        yield _Guess(
+            "S16",
+            f"Without the {e.word} {e.label} ({_signed(e.volume)}) the figures agree: the source has them sharp.",
+            now.volume + e.volume,
+            now.moment + e.moment,
+            1.9,
+            e.label,
+            loose=0.02,
+        )
         for factor, reason in ((2.0, "a radius taken for a diameter"), (0.5, "a diameter taken for a radius")):
             text = f"{e.word.capitalize()} of {e.size * factor:.4g} instead of {e.size:.4g}: {reason}."
             rest = 1 - factor**2
@@ -312,10 +367,14 @@ def _nothing_done(now: ModelState, source: Figures, density: float | None) -> St
     if source.mass is not None and density is not None:
         gap = source.mass - now.volume * density / 1000
         much = f"{abs(gap):.4g} g {'less' if gap < 0 else 'more'}"
-    return StepSlip("S10", f"“{now.name}” changed nothing, and the source states {much}: what it makes is missing.", 1, 1, 3.0)  # fmt: skip
+    return StepSlip(
+        "S10", f"“{now.name}” changed nothing, and the source states {much}: what it makes is missing.", 1, 1, 3.0
+    )
 
 
-def _agreeing(g: _Guess, now: ModelState, source: Figures, density: float | None, place: Callable[[Vec], Vec]) -> tuple[int, int, bool]:  # fmt: skip
+def _agreeing(
+    g: _Guess, now: ModelState, source: Figures, density: float | None, place: Callable[[Vec], Vec]
+) -> tuple[int, int, bool]:
     """How many of the observables a guess foretells agree, of how many, and whether the centre is among them."""
     used = g.density if g.density is not None else density
     room = g.loose * abs(g.volume - now.volume)
@@ -335,9 +394,13 @@ def _agreeing(g: _Guess, now: ModelState, source: Figures, density: float | None
 
 
 def step_slips(
-    now: ModelState, before: ModelState | None, source: Figures, density: float | None, densities: Mapping[str, float],
+    now: ModelState,
+    before: ModelState | None,
+    source: Figures,
+    density: float | None,
+    densities: Mapping[str, float],
     place: Callable[[Vec], Vec],
-) -> list[StepSlip]:  # fmt: skip
+) -> list[StepSlip]:
     """The slips that would make this step agree with the source, the likeliest first.
 
     `place` turns a point of the file's axes into the source's frame. Densities in g/cm³.
@@ -346,8 +409,12 @@ def step_slips(
         return [_nothing_done(now, source, density)]
     out: list[StepSlip] = []
     guesses = (
-        _densities(now, density, densities), _whole_step(now, before), _counts(now, before), _sizes(now), _edges(now),
-    )  # fmt: skip
+        _densities(now, density, densities),
+        _whole_step(now, before),
+        _counts(now, before),
+        _sizes(now),
+        _edges(now),
+    )
     for g in itertools.chain(*guesses):
         if g.volume <= 0:
             continue

@@ -36,10 +36,12 @@ def mass_slips(
             text = f"The density of {name} ({other:g} g/cm³) gives {volume * other / 1000:.5g} g."
             out.append(WeightSlip("S24", text, 3.0))
     if mass is not None:
-        for factor, text in ((25.4**3, "The model is 25.4 times too small: inches read as millimetres."),
-                             (25.4**-3, "The model is 25.4 times too large: millimetres read as inches."),
-                             (1 / 453.59237, "The figure is in pounds, not grams."),
-                             (1e-3, "The figure is in kilograms, not grams.")):  # fmt: skip
+        for factor, text in (
+            (25.4**3, "The model is 25.4 times too small: inches read as millimetres."),
+            (25.4**-3, "The model is 25.4 times too large: millimetres read as inches."),
+            (1 / 453.59237, "The figure is in pounds, not grams."),
+            (1e-3, "The figure is in kilograms, not grams."),
+        ):
             if abs(mass * factor - wanted) < max(2e-3 * wanted, half):
                 out.append(WeightSlip("S06", text, 2.5))
     return out
@@ -60,8 +62,9 @@ def centre_slips(
         return []
     out = [
         WeightSlip("S22", f"From {name} the centre agrees: the figure was read in that frame.", 3.0)
-        for name, point in seen.items() if agrees(point)
-    ]  # fmt: skip
+        for name, point in seen.items()
+        if agrees(point)
+    ]
     signs = sorted(
         (s for s in itertools.product((1, -1), repeat=3) if s != (1, 1, 1)), key=lambda s: sum(x < 0 for x in s)
     )

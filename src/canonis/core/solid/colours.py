@@ -13,8 +13,16 @@ __all__ = ["Painted", "face_colours", "painted_faces"]
 Painted = tuple[tuple[int, int, int], Vec]
 
 _ENTITY = re.compile(r"#(\d+)\s*=\s*([A-Z_0-9]+)\s*\((.*?)\)\s*;", re.S)
-_NAMED = {"red": (255, 0, 0), "green": (0, 255, 0), "blue": (0, 0, 255), "yellow": (255, 255, 0), "magenta": (255, 0, 255),
-          "cyan": (0, 255, 255), "black": (0, 0, 0), "white": (255, 255, 255)}  # fmt: skip
+_NAMED = {
+    "red": (255, 0, 0),
+    "green": (0, 255, 0),
+    "blue": (0, 0, 255),
+    "yellow": (255, 255, 0),
+    "magenta": (255, 0, 255),
+    "cyan": (0, 255, 255),
+    "black": (0, 0, 0),
+    "white": (255, 255, 255),
+}
 _STYLES = ("STYLED_ITEM", "OVER_RIDING_STYLED_ITEM")
 
 

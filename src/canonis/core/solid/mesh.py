@@ -96,9 +96,14 @@ def _tessellate(solid: Solid) -> Mesh:
         base += len(p)
         starts.append(base)
     return Mesh(
-        np.vstack(points), np.vstack(normals), np.vstack(uv), np.vstack(triangles).astype(np.int64),
-        np.concatenate(owners), np.array(starts), deflection,
-    )  # fmt: skip
+        np.vstack(points),
+        np.vstack(normals),
+        np.vstack(uv),
+        np.vstack(triangles).astype(np.int64),
+        np.concatenate(owners),
+        np.array(starts),
+        deflection,
+    )
 
 
 _Table = tuple[Vec, Vec, Vec, NDArray[np.int64]]

@@ -165,10 +165,18 @@ def solid_from_shape(shape: Any, name: str, index: int = 0, merge: bool = True, 
     mass = MassProperties(volume[0], sum(f.area for f in faces), volume[1], volume[2])
     raw_counts = _count(raw)
     return Solid(
-        name=name, index=index, valid=is_valid(merged) if valid is None else valid, faces=faces, edges=edges,
-        box=_snap_box(tight_box(merged), faces), mass=mass, raw_faces=raw_counts[0], raw_edges=raw_counts[1], turned_over=turned_over,
+        name=name,
+        index=index,
+        valid=is_valid(merged) if valid is None else valid,
+        faces=faces,
+        edges=edges,
+        box=_snap_box(tight_box(merged), faces),
+        mass=mass,
+        raw_faces=raw_counts[0],
+        raw_edges=raw_counts[1],
+        turned_over=turned_over,
         kernel=KernelShapes(lambda: (merged, face_shapes, wire_pieces)),
-    )  # fmt: skip
+    )
 
 
 def _count(shape: Any) -> tuple[int, int]:

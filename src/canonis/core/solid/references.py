@@ -208,17 +208,28 @@ def _tables_of(solid: Solid) -> _Tables:
         middles = [_axis_middle(f) if f.kind in ("cylinder", "cone") else f.centre for f in faces]
         cone = [_mean_radius(f) if f.kind == "cone" else 0.0 for f in faces]
         numbers = {
-            "offset": [f.offset for f in faces], "area": [f.area for f in faces], "radius": [f.radius for f in faces],
-            "length": [f.span[1] - f.span[0] for f in faces], "half": [f.half_angle for f in faces],
-            "minor": [f.minor for f in faces], "mean": cone,
-        }  # fmt: skip
+            "offset": [f.offset for f in faces],
+            "area": [f.area for f in faces],
+            "radius": [f.radius for f in faces],
+            "length": [f.span[1] - f.span[0] for f in faces],
+            "half": [f.half_angle for f in faces],
+            "minor": [f.minor for f in faces],
+            "mean": cone,
+        }
         _tables[solid] = _Tables(
-            np.array([f.kind for f in faces], dtype=str), np.array([f.inner for f in faces], dtype=bool), _rows(f.axis for f in faces),
-            _rows(f.origin for f in faces), _rows(f.centre for f in faces), _rows(middles),
+            np.array([f.kind for f in faces], dtype=str),
+            np.array([f.inner for f in faces], dtype=bool),
+            _rows(f.axis for f in faces),
+            _rows(f.origin for f in faces),
+            _rows(f.centre for f in faces),
+            _rows(middles),
             {name: np.array(v, dtype=float) for name, v in numbers.items()},
-            np.array([e.kind for e in edges], dtype=str), _rows(e.axis for e in edges), _rows(e.centre for e in edges),
-            np.array([[e.start, e.end, e.middle] for e in edges], dtype=float).reshape(-1, 3, 3), np.array([e.radius for e in edges], dtype=float),
-        )  # fmt: skip
+            np.array([e.kind for e in edges], dtype=str),
+            _rows(e.axis for e in edges),
+            _rows(e.centre for e in edges),
+            np.array([[e.start, e.end, e.middle] for e in edges], dtype=float).reshape(-1, 3, 3),
+            np.array([e.radius for e in edges], dtype=float),
+        )
     return _tables[solid]
 
 
@@ -366,6 +377,9 @@ def _whole(ref: Reference) -> Reference:
 def _as(table: str, status: str, cost: tuple[float, float, float, int]) -> Resolution:
     index = (cost[3],)
     return Resolution(
-        status, faces=index if table == "face" else (), edges=index if table == "edge" else (),
-        shift=cost[1], growth=cost[2],
-    )  # fmt: skip
+        status,
+        faces=index if table == "face" else (),
+        edges=index if table == "edge" else (),
+        shift=cost[1],
+        growth=cost[2],
+    )

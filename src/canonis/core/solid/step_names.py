@@ -26,7 +26,7 @@ _NAMED = re.compile(rb"#(\d++)\s*+=\s*+PRODUCT\s*+\(\s*+" + _TEXT + rb"\s*+,\s*+
 _STEPS = re.compile(
     rb"#(\d++)\s*+=\s*+PRODUCT_DEFINITION(?:_SHAPE|_FORMATION|_FORMATION_WITH_SPECIFIED_SOURCE|_WITH_ASSOCIATED_DOCUMENTS)?+"
     rb"\s*+\(\s*+(?:" + _TEXT + rb"|\$)\s*+,\s*+(?:" + _TEXT + rb"|\$)\s*+,\s*+#(\d++)"
-)  # fmt: skip
+)
 _WIDE = re.compile(r"\\X2\\((?:[0-9A-Fa-f]{4})+)\\X0\\")
 #: Names of bodies that exporters give to all of them.
 _NO_NAME = re.compile(r"#?\d*|NONE|SOLID|BODY|BREP", re.I)

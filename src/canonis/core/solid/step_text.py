@@ -34,8 +34,20 @@ _ROUND = re.compile(
 _INCH = re.compile(rb"CONVERSION_BASED_UNIT\s*+\(\s*+'INCH'", re.IGNORECASE)
 _METRES = re.compile(rb"SI_UNIT\s*+\(\s*+\.([A-Z]++)\.\s*+,\s*+\.METRE\.\s*+\)")
 #: Multiples of the metre that nobody draws a part in; a reader's tolerances lose the part in them.
-_RARE = {"KILO": "kilometres", "HECTO": "hectometres", "DECA": "decametres", "MEGA": "megametres", "GIGA": "gigametres", "TERA": "terametres",
-         "PETA": "petametres", "EXA": "exametres", "NANO": "nanometres", "PICO": "picometres", "FEMTO": "femtometres", "ATTO": "attometres"}  # fmt: skip
+_RARE = {
+    "KILO": "kilometres",
+    "HECTO": "hectometres",
+    "DECA": "decametres",
+    "MEGA": "megametres",
+    "GIGA": "gigametres",
+    "TERA": "terametres",
+    "PETA": "petametres",
+    "EXA": "exametres",
+    "NANO": "nanometres",
+    "PICO": "picometres",
+    "FEMTO": "femtometres",
+    "ATTO": "attometres",
+}
 #: No face of a part is rounder, in the file's unit.
 _LARGEST_RADIUS = 1e9
 _AFTER_BLANKS = re.compile(rb"[\t\n\r ]*+=")

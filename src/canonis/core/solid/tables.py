@@ -169,10 +169,21 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
     else:
         inner = kind == "sphere" and float(outward @ (middle - origin)) < 0
     return Face(
-        index=index, kind=kind, origin=origin, axis=axis, radius=float(radius), half_angle=float(half_angle),  # type: ignore[arg-type]
-        minor=float(minor), inner=inner, area=area, span=span, sweep=float(sweep),
-        centre=centre, edges=edges, inner_loops=inner_loops,
-    )  # fmt: skip
+        index=index,
+        kind=kind,
+        origin=origin,
+        axis=axis,
+        radius=float(radius),
+        half_angle=float(half_angle),  # type: ignore[arg-type]
+        minor=float(minor),
+        inner=inner,
+        area=area,
+        span=span,
+        sweep=float(sweep),
+        centre=centre,
+        edges=edges,
+        inner_loops=inner_loops,
+    )
 
 
 def _recognise(shape: Any) -> tuple[str, Any]:
@@ -255,10 +266,19 @@ def _edge(index: int, shape: Any, face_ids: tuple[int, ...], faces: list[Any], f
             sweep = GCPnts_AbscissaPoint.Length_s(curve) / radius if radius > 0 else 0.0
     length = GCPnts_AbscissaPoint.Length_s(curve)
     return Edge(
-        index=index, kind=kind, start=start, end=end, middle=middle, centre=centre, axis=axis,  # type: ignore[arg-type]
-        radius=float(radius), sweep=float(sweep), length=float(length), faces=face_ids,
+        index=index,
+        kind=kind,
+        start=start,
+        end=end,
+        middle=middle,
+        centre=centre,
+        axis=axis,  # type: ignore[arg-type]
+        radius=float(radius),
+        sweep=float(sweep),
+        length=float(length),
+        faces=face_ids,
         dihedral=_dihedral(shape, faces, flipped),
-    )  # fmt: skip
+    )
 
 
 def _maps(shape: Any) -> tuple[list[Any], Any]:

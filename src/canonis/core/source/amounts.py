@@ -35,13 +35,24 @@ class Amount:
 
 #: Units by name: size in mm, degrees or grams, and what they measure.
 UNITS: dict[str, Amount] = {
-    "mm": Amount(Fraction(1), 1), "cm": Amount(Fraction(10), 1), "m": Amount(Fraction(1000), 1),
-    "in": Amount(MM_PER_INCH, 1), "inch": Amount(MM_PER_INCH, 1), "inches": Amount(MM_PER_INCH, 1), '"': Amount(MM_PER_INCH, 1),
-    "ft": Amount(12 * MM_PER_INCH, 1), "'": Amount(12 * MM_PER_INCH, 1), "thou": Amount(MM_PER_INCH / 1000, 1),
-    "deg": Amount(Fraction(1), angle=True), "degrees": Amount(Fraction(1), angle=True),
-    "rad": Amount(180 / math.pi, angle=True), "g": Amount(Fraction(1), mass=1), "kg": Amount(Fraction(1000), mass=1),
-    "lb": Amount(GRAMS_PER_POUND, mass=1), "oz": Amount(GRAMS_PER_POUND / 16, mass=1),
-}  # fmt: skip
+    "mm": Amount(Fraction(1), 1),
+    "cm": Amount(Fraction(10), 1),
+    "m": Amount(Fraction(1000), 1),
+    "in": Amount(MM_PER_INCH, 1),
+    "inch": Amount(MM_PER_INCH, 1),
+    "inches": Amount(MM_PER_INCH, 1),
+    '"': Amount(MM_PER_INCH, 1),
+    "ft": Amount(12 * MM_PER_INCH, 1),
+    "'": Amount(12 * MM_PER_INCH, 1),
+    "thou": Amount(MM_PER_INCH / 1000, 1),
+    "deg": Amount(Fraction(1), angle=True),
+    "degrees": Amount(Fraction(1), angle=True),
+    "rad": Amount(180 / math.pi, angle=True),
+    "g": Amount(Fraction(1), mass=1),
+    "kg": Amount(Fraction(1000), mass=1),
+    "lb": Amount(GRAMS_PER_POUND, mass=1),
+    "oz": Amount(GRAMS_PER_POUND / 16, mass=1),
+}
 
 
 def unit_amount(text: str) -> Amount:

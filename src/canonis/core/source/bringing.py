@@ -103,7 +103,12 @@ def preview(brought: Brought, source: Data, name: str) -> Preview:
     fresh = [x for x in coming if _says(x) not in there]
     stays = len(source["lines"]) if brought.source is None else len(there & {_says(x) for x in coming})
     return Preview(
-        name=name, whole=brought.source is not None, comes=len(fresh), unread=brought.unread, goes=len(source["lines"]) - stays,
-        stays=stays, first=[f"{x['number']}  {x['text']}".strip() for x in fresh[:_SHOWN]],
+        name=name,
+        whole=brought.source is not None,
+        comes=len(fresh),
+        unread=brought.unread,
+        goes=len(source["lines"]) - stays,
+        stays=stays,
+        first=[f"{x['number']}  {x['text']}".strip() for x in fresh[:_SHOWN]],
         asks=replaces_something(brought, source),
-    )  # fmt: skip
+    )

@@ -32,10 +32,12 @@ class Span(BaseModel):
     def as_json(self) -> dict[str, Any]:
         """The span as plain data."""
         return {
-            "name": self.name, "value_mm": float(self.value),
+            "name": self.name,
+            "value_mm": float(self.value),
             "terms": [{"member": n, "times": float(k)} for n, k in self.terms],
-            "worst_mm": None if self.worst is None else float(self.worst), "rss_mm": self.likely,
-        }  # fmt: skip
+            "worst_mm": None if self.worst is None else float(self.worst),
+            "rss_mm": self.likely,
+        }
 
 
 class Chain(BaseModel):
@@ -61,10 +63,15 @@ class Chain(BaseModel):
     def as_json(self) -> dict[str, Any]:
         """The chain as COMMANDS.md writes it."""
         return {
-            "direction": self.direction, "levels_mm": {k: float(v) for k, v in self.levels.items()},
-            "solved": list(self.solved), "gaps": [dict(g) for g in self.gaps], "unsolved": list(self.unsolved),
-            "redundant": list(self.redundant), "free": list(self.free), "spans": [s.as_json() for s in self.spans],
-        }  # fmt: skip
+            "direction": self.direction,
+            "levels_mm": {k: float(v) for k, v in self.levels.items()},
+            "solved": list(self.solved),
+            "gaps": [dict(g) for g in self.gaps],
+            "unsolved": list(self.unsolved),
+            "redundant": list(self.redundant),
+            "free": list(self.free),
+            "spans": [s.as_json() for s in self.spans],
+        }
 
 
 #: A linear combination: of members (keys ≥ 0), and of the groups' own free offsets (keys < 0).
@@ -250,11 +257,17 @@ def solve_chain(
             total = _added(sums_of[d.b], sums_of[d.a], Fraction(-1))
             spans.append(_span(strip, d.name, levels[d.b] - levels[d.a], total))
     return Chain(
-        direction=direction, text=text.strip(), levels=levels, solved=tuple(solved), unsolved=tuple(unsolved), spans=tuple(spans),
+        direction=direction,
+        text=text.strip(),
+        levels=levels,
+        solved=tuple(solved),
+        unsolved=tuple(unsolved),
+        spans=tuple(spans),
         gaps=tuple(_gap(strip, sums, value, unit, [g[0] for g in gaps], sound) for sums, value, _ in gaps),
-        redundant=tuple(redundant), free=tuple(n for n in strip.names if n not in levels),
+        redundant=tuple(redundant),
+        free=tuple(n for n in strip.names if n not in levels),
         used=tuple(d.number for d in strip.distances if d.number),
-    )  # fmt: skip
+    )
 
 
 def _gap(strip: Strip, sums: _Sum, value: Fraction, unit: Unit, loops: list[_Sum], sound: set[int]) -> dict[str, Any]:

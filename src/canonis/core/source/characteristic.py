@@ -72,12 +72,24 @@ class Characteristic(Callout):
     def as_json(self) -> dict[str, Any]:
         """The characteristic as COMMANDS.md writes it."""
         out = {
-            "number": self.number, "where": self.where, "text": self.text, "words": self.words, "kind": self.kind,
-            "count": self.count, "reference": self.reference,
+            "number": self.number,
+            "where": self.where,
+            "text": self.text,
+            "words": self.words,
+            "kind": self.kind,
+            "count": self.count,
+            "reference": self.reference,
             "error": None if self.error is None else self.error.model_dump(),
             "parts": [] if self.error else [p.as_json() for p in self.parts],
             "provenance": self.provenance,
-        }  # fmt: skip
-        extra = {"name": self.name, "basic": self.basic, "typical": self.typical, "general": self.general,
-                 "detail": self.detail, "from": self.direction, "working": self.working}  # fmt: skip
+        }
+        extra = {
+            "name": self.name,
+            "basic": self.basic,
+            "typical": self.typical,
+            "general": self.general,
+            "detail": self.detail,
+            "from": self.direction,
+            "working": self.working,
+        }
         return out | {k: v for k, v in extra.items() if v}

@@ -44,10 +44,18 @@ class Checkpoint(BaseModel):
     def as_json(self) -> dict[str, Any]:
         """The checkpoint as plain data."""
         return {
-            "step": self.step, "mass_g": self.mass_g, "volume_mm3": self.volume_mm3, "area_mm2": self.area_mm2,
-            "centre_mm": self.centre_mm, "frame_mm": list(self.frame_mm), "frame_name": self.frame_name,
-            "frame_axes": self.frame_axes, "mass_half_g": self.mass_half, "centre_half_mm": self.centre_half, "text": self.text,
-        }  # fmt: skip
+            "step": self.step,
+            "mass_g": self.mass_g,
+            "volume_mm3": self.volume_mm3,
+            "area_mm2": self.area_mm2,
+            "centre_mm": self.centre_mm,
+            "frame_mm": list(self.frame_mm),
+            "frame_name": self.frame_name,
+            "frame_axes": self.frame_axes,
+            "mass_half_g": self.mass_half,
+            "centre_half_mm": self.centre_half,
+            "text": self.text,
+        }
 
     def origin(self, low: Triple, high: Triple, axes: dict[str, Triple]) -> Triple:
         """The frame's origin, mm: a named corner of the box from `low` to `high`, a named hole's axis, or the numbers.
@@ -166,9 +174,29 @@ def read_checkpoint(line: str, unit: Unit, frame: str = "") -> Checkpoint:
     return Checkpoint(**made)
 
 
-_COLUMNS = {"mass": "mass", "weight": "mass", "volume": "volume", "vol": "volume", "area": "area", "surface": "area",
-            "x": "x", "cx": "x", "xc": "x", "y": "y", "cy": "y", "yc": "y", "z": "z", "cz": "z", "zc": "z", "step": "step",
-            "feature": "step", "state": "step", "centre": "centre", "center": "centre", "frame": "frame"}  # fmt: skip
+_COLUMNS = {
+    "mass": "mass",
+    "weight": "mass",
+    "volume": "volume",
+    "vol": "volume",
+    "area": "area",
+    "surface": "area",
+    "x": "x",
+    "cx": "x",
+    "xc": "x",
+    "y": "y",
+    "cy": "y",
+    "yc": "y",
+    "z": "z",
+    "cz": "z",
+    "zc": "z",
+    "step": "step",
+    "feature": "step",
+    "state": "step",
+    "centre": "centre",
+    "center": "centre",
+    "frame": "frame",
+}
 
 
 def _cells(row: str) -> list[str]:

@@ -187,8 +187,11 @@ def _style(lines: Sequence[Characteristic], rules: HouseRules) -> Iterable[Findi
                 "warning",
             )
     if rules.unit is Unit.MM:
-        inchlike = [(c, p, p.nominal) for c, p in plain
-                    if p.nominal is not None and p.unit is None and p.typed.startswith(".") and (p.decimals or 0) >= 3]  # fmt: skip
+        inchlike = [
+            (c, p, p.nominal)
+            for c, p in plain
+            if p.nominal is not None and p.unit is None and p.typed.startswith(".") and (p.decimals or 0) >= 3
+        ]
         if len(inchlike) <= len(plain) // 5:
             for c, p, size in inchlike:
                 likely = exact_text(size * Fraction(254, 10))
@@ -225,8 +228,13 @@ def _precision(lines: Sequence[Characteristic], rules: HouseRules) -> Iterable[F
             if sixteenth.denominator == 16 and 0 < off < Fraction(5, 1000):
                 whole, left = divmod(sixteenth, 1)
                 name = f"{f'{whole} ' if whole else ''}{left.numerator}/{left.denominator}"
-                yield finding("precision.rounded", c.number, f"Line {c.number}: {p.typed} looks like {name} ({exact_text(sixteenth)}) rounded for display; write it in full.", "warning",
-                              Mend(c.number, c.text.replace(p.typed, name, 1), f"Write {name}"))  # fmt: skip
+                yield finding(
+                    "precision.rounded",
+                    c.number,
+                    f"Line {c.number}: {p.typed} looks like {name} ({exact_text(sixteenth)}) rounded for display; write it in full.",
+                    "warning",
+                    Mend(c.number, c.text.replace(p.typed, name, 1), f"Write {name}"),
+                )
 
 
 def _counts(lines: Sequence[Characteristic], _: HouseRules) -> Iterable[Finding]:
@@ -278,8 +286,16 @@ def _limits(lines: Sequence[Characteristic], _: HouseRules) -> Iterable[Finding]
 
 
 _CHECKS: tuple[Callable[[Sequence[Characteristic], HouseRules], Iterable[Finding]], ...] = (
-    _numbers, _reading, _holes, _named, _counts, _limits, _sizes, _style, _precision,
-)  # fmt: skip
+    _numbers,
+    _reading,
+    _holes,
+    _named,
+    _counts,
+    _limits,
+    _sizes,
+    _style,
+    _precision,
+)
 
 
 def examine(lines: Sequence[Characteristic], chains: Sequence[Chain], rules: HouseRules) -> list[Finding]:

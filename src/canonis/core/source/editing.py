@@ -139,16 +139,28 @@ def _insert(source: Data, op: Data) -> Data | None:
 
 
 def _stale(line: Data, op: Data) -> Data:
-    return {"op": op["op"], "id": line["id"], "number": line["number"], "yours": _named(op, "fields"),
-            "theirs": {n: line[n] for n in FIELDS}, "rev": line["rev"],
-            "message": f"Someone changed line {line['number']} to “{line['text']}” meanwhile."}  # fmt: skip
+    return {
+        "op": op["op"],
+        "id": line["id"],
+        "number": line["number"],
+        "yours": _named(op, "fields"),
+        "theirs": {n: line[n] for n in FIELDS},
+        "rev": line["rev"],
+        "message": f"Someone changed line {line['number']} to “{line['text']}” meanwhile.",
+    }
 
 
 def _set(source: Data, op: Data) -> Data | None:
     k = source["lines"].find(op.get("id"))
     if k is None:
-        return {"op": "set", "id": op.get("id"), "yours": _named(op, "fields"), "theirs": None, "rev": 0,
-                "message": "Someone deleted this line meanwhile."}  # fmt: skip
+        return {
+            "op": "set",
+            "id": op.get("id"),
+            "yours": _named(op, "fields"),
+            "theirs": None,
+            "rev": 0,
+            "message": "Someone deleted this line meanwhile.",
+        }
     line = source["lines"][k]
     fields = {n: _field(n, v) for n, v in _named(op, "fields").items() if n in FIELDS}
     changed = {n: v for n, v in fields.items() if line[n] != v}
@@ -229,8 +241,14 @@ def _put(source: Data, op: Data) -> Data | None:
     if value == source[what]:
         return None
     if op.get("rev") != source["revs"].get(what, 0):
-        return {"op": "put", "what": what, "yours": op.get("value"), "theirs": source[what], "rev": source["revs"].get(what, 0),
-                "message": f"Someone changed the {what} meanwhile; theirs are shown."}  # fmt: skip
+        return {
+            "op": "put",
+            "what": what,
+            "yours": op.get("value"),
+            "theirs": source[what],
+            "rev": source["revs"].get(what, 0),
+            "message": f"Someone changed the {what} meanwhile; theirs are shown.",
+        }
     source[what] = value
     source["revs"][what] = source["revs"].get(what, 0) + 1
     return None
@@ -244,8 +262,18 @@ def from_specification(text: str) -> Data:
     spec = read_specification(text)
     source = new_source()
     for k, c in enumerate(spec.characteristics, start=1):
-        source["lines"].append({"id": f"L{k}", "rev": 1, "number": c.number, "where": c.where, "text": c.text,
-                                "provenance": c.provenance, "working": c.working, "flag": None})  # fmt: skip
+        source["lines"].append(
+            {
+                "id": f"L{k}",
+                "rev": 1,
+                "number": c.number,
+                "where": c.where,
+                "text": c.text,
+                "provenance": c.provenance,
+                "working": c.working,
+                "flag": None,
+            }
+        )
     source["chains"] = [{"direction": c.direction, "text": c.text} for c in spec.chains]
     source["workings"] = [w.text for w in spec.workings]
     source["checkpoints"] = [c.text for c in spec.checkpoints]
@@ -257,7 +285,13 @@ def from_specification(text: str) -> Data:
     return source
 
 
-_OPS: dict[str, Callable[[Data, Data], Data | None]] = {"insert": _insert, "set": _set, "remove": _remove, "move": _move, "put": _put}  # fmt: skip
+_OPS: dict[str, Callable[[Data, Data], Data | None]] = {
+    "insert": _insert,
+    "set": _set,
+    "remove": _remove,
+    "move": _move,
+    "put": _put,
+}
 
 
 def apply_edits(source: Data, ops: list[Data]) -> tuple[Data, list[Data], list[Data]]:

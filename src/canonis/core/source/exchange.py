@@ -24,7 +24,7 @@ def write_csv(lines: list[dict[str, Any]]) -> str:
         flag = line.get("flag") or {}
         spot = [flag.get(k, "") for k in ("print_id", "page", "x", "y")]
         own = [cell(str(line[name])) for name in ("number", "where", "text", "provenance", "working")]
-        writer.writerow([*own, *[repr(v) if isinstance(v, float) else v for v in spot]])  # fmt: skip
+        writer.writerow([*own, *[repr(v) if isinstance(v, float) else v for v in spot]])
     return out.getvalue()
 
 
@@ -70,6 +70,14 @@ def read_csv(text: str) -> list[dict[str, Any]]:
         provenance = got.get("provenance") or "read"
         if provenance not in PROVENANCES:
             raise BadInput(f"Row {k} of the CSV file: “{provenance[:40]}” is not {', '.join(PROVENANCES)}.")
-        out.append({"number": got.get("number", ""), "where": got.get("where", ""), "text": got.get("shorthand", ""),
-                    "provenance": provenance, "working": got.get("working", ""), "flag": flag})  # fmt: skip
+        out.append(
+            {
+                "number": got.get("number", ""),
+                "where": got.get("where", ""),
+                "text": got.get("shorthand", ""),
+                "provenance": provenance,
+                "working": got.get("working", ""),
+                "flag": flag,
+            }
+        )
     return out

@@ -20,8 +20,16 @@ def read_stored(source: dict[str, Any], text: str) -> dict[str, Any]:
     except BadInput as fault:
         # A set's tolerance block, say, that no longer fits: the list is shown as it stands, with the reason.
         bare = [{**line, "words": "", "error": None, "kind": "note", "parts": []} for line in source["lines"]]
-        return {"lines": bare, "chains": [], "workings": [], "checkpoints": [], "rules": source["rules"], "findings": [],
-                "readiness": [str(fault)], "fault": str(fault)}  # fmt: skip
+        return {
+            "lines": bare,
+            "chains": [],
+            "workings": [],
+            "checkpoints": [],
+            "rules": source["rules"],
+            "findings": [],
+            "readiness": [str(fault)],
+            "fault": str(fault),
+        }
     lines = [
         {
             **c.as_json(),
@@ -40,8 +48,11 @@ def read_stored(source: dict[str, Any], text: str) -> dict[str, Any]:
         "chains": [{**c, "solved": solved.get(c["text"].strip())} for c in source["chains"]],
         "workings": [{"text": t, "made": worked.get(t.strip())} for t in source["workings"]],
         "checkpoints": [{"text": t, "read": weighed.get(t.strip())} for t in source["checkpoints"]],
-        "rules": spec.rules.house.as_json(), "findings": [f.as_json(values=False) for f in spec.findings], "readiness": spec.readiness, "fault": "",
-    }  # fmt: skip
+        "rules": spec.rules.house.as_json(),
+        "findings": [f.as_json(values=False) for f in spec.findings],
+        "readiness": spec.readiness,
+        "fault": "",
+    }
 
 
 def work_out_in(text: str, expression: str) -> dict[str, Any]:

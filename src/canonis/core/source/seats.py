@@ -62,8 +62,14 @@ def check_thread(c: Characteristic) -> list[Found]:
     out: list[Found] = []
     depth, drilled = c.size("depth"), c.size("drill-depth")
     if depth is not None and drilled is not None and depth > drilled:
-        out.append(("thread.depth", "error", "the thread is deeper than its drilled hole; the two depths look swapped.",
-                    _swapped(c, "depth", "drill-depth")))  # fmt: skip
+        out.append(
+            (
+                "thread.depth",
+                "error",
+                "the thread is deeper than its drilled hole; the two depths look swapped.",
+                _swapped(c, "depth", "drill-depth"),
+            )
+        )
     drill, major, pitch = c.size("drill-diameter"), c.size("major"), c.size("pitch")
     if drill is not None and major is not None and pitch is not None:
         if drill >= major:

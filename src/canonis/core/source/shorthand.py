@@ -16,9 +16,33 @@ __all__ = ["read_line", "split_line"]
 
 _TRADE = (
     *{w for phrase in TRADE_WORDS for w in phrase.split() if len(w) > 2},
-    "THROUGH", "COUNTERBORE", "COUNTERSINK", "DIAMETER", "RADIUS", "CENTRE", "CENTER", "SIDES", "ENDS", "EDGE", "EDGES", "FACE",
-    "FILLET", "THREAD", "CORNERS", "EACH", "RIB", "BOSS", "HOLES", "SCREW", "BOLT", "LEFT", "RIGHT", "BOTTOM", "INSIDE", "OUTSIDE",
-)  # fmt: skip
+    "THROUGH",
+    "COUNTERBORE",
+    "COUNTERSINK",
+    "DIAMETER",
+    "RADIUS",
+    "CENTRE",
+    "CENTER",
+    "SIDES",
+    "ENDS",
+    "EDGE",
+    "EDGES",
+    "FACE",
+    "FILLET",
+    "THREAD",
+    "CORNERS",
+    "EACH",
+    "RIB",
+    "BOSS",
+    "HOLES",
+    "SCREW",
+    "BOLT",
+    "LEFT",
+    "RIGHT",
+    "BOTTOM",
+    "INSIDE",
+    "OUTSIDE",
+)
 _LONGEST = 400
 _NAME = re.compile(r"\s*([^\W\d][\w '/.-]{0,60}?)\s*:\s+(?=\S)")
 _UNIT_MARK = re.compile(r"\s*\[\s*(mm|in|inch)\s*\]\s*$", re.I)

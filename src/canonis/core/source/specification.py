@@ -25,9 +25,21 @@ from canonis.core.source.workings import Known, Working, work_out
 __all__ = ["Specification", "known_values", "read_specification", "rules_of"]
 
 _HEADER = (
-    "number", "title", "owner", "unit", "style", "material", "density", "general", "default", "square", "frame", "shared", "solid",
+    "number",
+    "title",
+    "owner",
+    "unit",
+    "style",
+    "material",
+    "density",
+    "general",
+    "default",
+    "square",
+    "frame",
+    "shared",
+    "solid",
     *(c.key for c in CHOICES),
-)  # fmt: skip
+)
 _SECTIONS = ("characteristics", "chains", "checkpoints", "workings")
 
 
@@ -76,12 +88,16 @@ class Specification(BaseModel):
     def as_json(self) -> dict[str, Any]:
         """The specification as `canonis source` prints it."""
         return {
-            "schema": "canonis.source/1", "header": self.header,
+            "schema": "canonis.source/1",
+            "header": self.header,
             "characteristics": [c.as_json() for c in self.characteristics],
-            "chains": [c.as_json() for c in self.chains], "checkpoints": [c.as_json() for c in self.checkpoints],
-            "workings": [w.as_json(self.rules.unit) for w in self.workings], "readiness": self.readiness,
-            "rules": self.rules.house.as_json(), "findings": [f.as_json(values=False) for f in self.findings],
-        }  # fmt: skip
+            "chains": [c.as_json() for c in self.chains],
+            "checkpoints": [c.as_json() for c in self.checkpoints],
+            "workings": [w.as_json(self.rules.unit) for w in self.workings],
+            "readiness": self.readiness,
+            "rules": self.rules.house.as_json(),
+            "findings": [f.as_json(values=False) for f in self.findings],
+        }
 
     def lengths(self) -> list[float]:
         """The plain lengths that the source states, mm."""
@@ -136,10 +152,16 @@ def _from_text(text: str, findings: list[Finding]) -> dict[str, Any]:
         elif section == "characteristics":
             cells = [c.strip() for c in line.split("|")]
             if len(cells) >= 3:
-                data["characteristics"].append({
-                    "number": cells[0], "where": cells[1], "text": cells[2], "line": number,
-                    "provenance": cells[3] if len(cells) > 3 else "", "working": cells[4] if len(cells) > 4 else "",
-                })  # fmt: skip
+                data["characteristics"].append(
+                    {
+                        "number": cells[0],
+                        "where": cells[1],
+                        "text": cells[2],
+                        "line": number,
+                        "provenance": cells[3] if len(cells) > 3 else "",
+                        "working": cells[4] if len(cells) > 4 else "",
+                    }
+                )
             else:
                 findings.append(_unread(number, "the line is no “number | where | shorthand”", line))
         elif section == "chains":
@@ -198,14 +220,22 @@ def _from_json(text: str, findings: list[Finding]) -> dict[str, Any]:
         if isinstance(row, str):
             row = {"number": str(k), "text": row}
         if isinstance(row, dict):
-            lines.append({"number": str(row.get("number", k)), "where": str(row.get("where", "") or ""),
-                          "text": str(row.get("text", "")), "provenance": str(row.get("provenance", "") or ""),
-                          "working": str(row.get("working", "") or "")})  # fmt: skip
+            lines.append(
+                {
+                    "number": str(row.get("number", k)),
+                    "where": str(row.get("where", "") or ""),
+                    "text": str(row.get("text", "")),
+                    "provenance": str(row.get("provenance", "") or ""),
+                    "working": str(row.get("working", "") or ""),
+                }
+            )
     return {
-        "header": header, "characteristics": lines, "chains": [chain(r) for r in rows("chains")],
+        "header": header,
+        "characteristics": lines,
+        "chains": [chain(r) for r in rows("chains")],
         "checkpoints": [checkpoint(r) for r in rows("checkpoints")],
         "workings": [checkpoint(r) for r in rows("workings")],
-    }  # fmt: skip
+    }
 
 
 def rules_of(header: dict[str, Any]) -> HouseRules:
@@ -265,9 +295,13 @@ def _joined(lines: list[Characteristic]) -> list[Characteristic]:
         above = out[-1] if out else None
         ended = above is not None and any(p.name in ("through", "depth") for p in above.parts)
         if (
-            above is not None and c.error is not None and _BARE_THRU.fullmatch(c.text.strip())
-            and above.kind in ("hole", "diameter", "thread") and above.error is None and not ended
-        ):  # fmt: skip
+            above is not None
+            and c.error is not None
+            and _BARE_THRU.fullmatch(c.text.strip())
+            and above.kind in ("hole", "diameter", "thread")
+            and above.error is None
+            and not ended
+        ):
             kind = "hole" if above.kind == "diameter" else above.kind
             parts = (*above.parts, Part(name="through"))
             out[-1] = above.model_copy(
@@ -380,8 +414,9 @@ def read_specification(text: str) -> Specification:
     lines = _joined(_read_lines(data["characteristics"], rules))
     lookup = {
         c.number: (p.nominal, None if p.upper is None or p.lower is None else (p.upper - p.lower) / 2)
-        for c in lines if (p := c.main) is not None and p.nominal is not None and not p.angle and c.number
-    }  # fmt: skip
+        for c in lines
+        if (p := c.main) is not None and p.nominal is not None and not p.angle and c.number
+    }
     chains: list[Chain] = []
     checkpoints: list[Checkpoint] = []
     for row in data["chains"]:
@@ -398,6 +433,12 @@ def read_specification(text: str) -> Specification:
     findings += examine(lines, chains, rules)
     findings += _missing(header, lines, checkpoints)
     return Specification(
-        header=header, rules=rules, density=density, characteristics=tuple(lines), chains=tuple(chains),
-        checkpoints=tuple(checkpoints), workings=tuple(workings), findings=tuple(findings),
-    )  # fmt: skip
+        header=header,
+        rules=rules,
+        density=density,
+        characteristics=tuple(lines),
+        chains=tuple(chains),
+        checkpoints=tuple(checkpoints),
+        workings=tuple(workings),
+        findings=tuple(findings),
+    )

@@ -58,11 +58,17 @@ class Working:
             else {0: "number", 1: "length", 2: "area", 3: "volume"}.get(a.power, "other")
         )
         return {
-            "text": self.text, "name": self.name, "kind": kind, "value": float(a.value), "shown": shown(a, unit),
-            "typed": _typed(a, unit), "steps": list(self.steps), "points": [list(p) for p in self.points],
+            "text": self.text,
+            "name": self.name,
+            "kind": kind,
+            "value": float(a.value),
+            "shown": shown(a, unit),
+            "typed": _typed(a, unit),
+            "steps": list(self.steps),
+            "points": [list(p) for p in self.points],
             "values": [{"name": n, "value": float(v.value), "shown": shown(v, unit)} for n, v in self.values],
             "used": list(self.used),
-        }  # fmt: skip
+        }
 
 
 def _typed(a: Amount, unit: Unit) -> str:

@@ -40,8 +40,16 @@ def _broken(solid: Solid, found: Feature) -> list[dict[str, Any]]:
                 if solid.edges[e].dihedral == "convex" and _midway(solid, e, hole)
             }
             for other in sorted(hits & open_kinds):
-                out.append(finding("make.broken-bore", "advice", f"{name} (⌀{hole.diameter:.4g}) is broken into by {other}: drill it before that cut, or the drill wanders.",
-                                   solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
+                out.append(
+                    finding(
+                        "make.broken-bore",
+                        "advice",
+                        f"{name} (⌀{hole.diameter:.4g}) is broken into by {other}: drill it before that cut, or the drill wanders.",
+                        solid=solid.index,
+                        faces=hole.faces,
+                        point=hole.start,
+                    )
+                )
     return out
 
 
@@ -54,8 +62,16 @@ def _midway(solid: Solid, index: int, hole: Hole) -> bool:
 def _thin(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
     out = []
     for pair in wall_pairs(solid, limits.wall_mm):
-        out.append(finding("make.thin-wall", "advice", f"A wall of {pair.thickness:.4g} mm is thinner than {limits.wall_mm:g}.", solid=solid.index,
-                           faces=[pair.a.index, pair.b.index], point=pair.a.centre))  # fmt: skip
+        out.append(
+            finding(
+                "make.thin-wall",
+                "advice",
+                f"A wall of {pair.thickness:.4g} mm is thinner than {limits.wall_mm:g}.",
+                solid=solid.index,
+                faces=[pair.a.index, pair.b.index],
+                point=pair.a.centre,
+            )
+        )
     holes = _holes(found)
     for k, (name, a) in enumerate(holes):
         for other, b in holes[k + 1 :]:
@@ -65,8 +81,16 @@ def _thin(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
             across = float(np.linalg.norm(rel - a.axis * float(rel @ a.axis)))
             left = across - (a.diameter + b.diameter) / 2
             if 1e-6 < left < limits.wall_mm and _overlap(a, b):
-                out.append(finding("make.thin-wall", "advice", f"Only {left:.4g} mm is left between {name} and {other}.", solid=solid.index,
-                                   faces=(*a.faces, *b.faces), point=a.start))  # fmt: skip
+                out.append(
+                    finding(
+                        "make.thin-wall",
+                        "advice",
+                        f"Only {left:.4g} mm is left between {name} and {other}.",
+                        solid=solid.index,
+                        faces=(*a.faces, *b.faces),
+                        point=a.start,
+                    )
+                )
     return out
 
 
@@ -110,15 +134,31 @@ def _near_edges(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, 
         gaps = [_edge_gap(solid, f, hole) for f in outer]
         gap = min((g for g in gaps if g is not None), default=room)
         if gap < room - 1e-9:
-            out.append(finding("make.near-edge", "advice", f"{name} (⌀{hole.diameter:.4g}) stands {gap:.4g} mm from an edge, less than {limits.edge_diameters:g} × ⌀.",
-                               solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
+            out.append(
+                finding(
+                    "make.near-edge",
+                    "advice",
+                    f"{name} (⌀{hole.diameter:.4g}) stands {gap:.4g} mm from an edge, less than {limits.edge_diameters:g} × ⌀.",
+                    solid=solid.index,
+                    faces=hole.faces,
+                    point=hole.start,
+                )
+            )
         for bend in bends:
             rel = hole.start - bend.place
             away = float(np.linalg.norm(rel - bend.axis * float(rel @ bend.axis)))
             reach = float(bend.data["inner_radius_mm"]) + 3 * float(bend.data["thickness_mm"])
             if away - hole.diameter / 2 < reach:
-                out.append(finding("make.near-bend", "advice", f"{name} (⌀{hole.diameter:.4g}) lies within {reach:.4g} mm of a bend and will be drawn out of round.",
-                                   solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
+                out.append(
+                    finding(
+                        "make.near-bend",
+                        "advice",
+                        f"{name} (⌀{hole.diameter:.4g}) lies within {reach:.4g} mm of a bend and will be drawn out of round.",
+                        solid=solid.index,
+                        faces=hole.faces,
+                        point=hole.start,
+                    )
+                )
                 break
     return out
 
@@ -129,12 +169,28 @@ def _drilling(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, An
         hole = group.first
         ratio = _length(hole) / hole.diameter
         if ratio > limits.drill_diameters + 1e-9:
-            out.append(finding("make.deep-drill", "advice", f"{group.id} is {ratio:.3g} diameters deep (limit {limits.drill_diameters:g}): it needs a long drill and pecking.",
-                               solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
+            out.append(
+                finding(
+                    "make.deep-drill",
+                    "advice",
+                    f"{group.id} is {ratio:.3g} diameters deep (limit {limits.drill_diameters:g}): it needs a long drill and pecking.",
+                    solid=solid.index,
+                    faces=hole.faces,
+                    point=hole.start,
+                )
+            )
         guess = tapped_as(hole.diameter)
         if hole.depth is not None and guess and hole.depth < limits.thread_diameters * hole.diameter:
-            out.append(finding("make.shallow-thread", "advice", f"{group.id} (⌀{hole.diameter:.4g}), if tapped as {guess[0]}, holds less than {limits.thread_diameters:g} diameters of thread.",
-                               solid=solid.index, faces=hole.faces, point=hole.start))  # fmt: skip
+            out.append(
+                finding(
+                    "make.shallow-thread",
+                    "advice",
+                    f"{group.id} (⌀{hole.diameter:.4g}), if tapped as {guess[0]}, holds less than {limits.thread_diameters:g} diameters of thread.",
+                    solid=solid.index,
+                    faces=hole.faces,
+                    point=hole.start,
+                )
+            )
     return out
 
 
@@ -147,12 +203,25 @@ def _sharp_inside(solid: Solid, found: Feature) -> list[dict[str, Any]]:
         for piece in form.pieces:
             mine = set(piece.faces)
             corners = [
-                e for e in solid.edges if e.kind == "line" and e.dihedral == "concave" and set(e.faces) <= mine
+                e
+                for e in solid.edges
+                if e.kind == "line"
+                and e.dihedral == "concave"
+                and set(e.faces) <= mine
                 and parallel(e.axis, piece.axis)
-            ]  # fmt: skip
+            ]
             if corners:
-                out.append(finding("make.sharp-inside", "advice", f"{form.id} has {len(corners)} sharp inner corner{'s' * (len(corners) > 1)}: a cutter leaves its own radius there.",
-                                   solid=solid.index, faces=piece.faces, edges=[e.index for e in corners], point=corners[0].middle))  # fmt: skip
+                out.append(
+                    finding(
+                        "make.sharp-inside",
+                        "advice",
+                        f"{form.id} has {len(corners)} sharp inner corner{'s' * (len(corners) > 1)}: a cutter leaves its own radius there.",
+                        solid=solid.index,
+                        faces=piece.faces,
+                        edges=[e.index for e in corners],
+                        point=corners[0].middle,
+                    )
+                )
     return out
 
 
@@ -172,23 +241,55 @@ def _moulding(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
             elif abs(lean) < 15 and _faces_away(solid, f.index, pull, middle, lean):
                 wrong.append(f)
         if upright:
-            out.append(finding("make.draft", "advice", f"{len(upright)} wall{'s' * (len(upright) > 1)} along the pull direction with less than {limits.draft_deg:g}° of draft.",
-                               solid=solid.index, faces=[f.index for f in upright], point=upright[0].centre))  # fmt: skip
+            out.append(
+                finding(
+                    "make.draft",
+                    "advice",
+                    f"{len(upright)} wall{'s' * (len(upright) > 1)} along the pull direction with less than {limits.draft_deg:g}° of draft.",
+                    solid=solid.index,
+                    faces=[f.index for f in upright],
+                    point=upright[0].centre,
+                )
+            )
         if wrong:
-            out.append(finding("make.draft-way", "advice", f"{len(wrong)} wall{'s' * (len(wrong) > 1)} lean against the pull: the part would lock in its mould.",
-                               solid=solid.index, faces=[f.index for f in wrong], point=wrong[0].centre))  # fmt: skip
+            out.append(
+                finding(
+                    "make.draft-way",
+                    "advice",
+                    f"{len(wrong)} wall{'s' * (len(wrong) > 1)} lean against the pull: the part would lock in its mould.",
+                    solid=solid.index,
+                    faces=[f.index for f in wrong],
+                    point=wrong[0].centre,
+                )
+            )
     pairs = [p for p in wall_pairs(solid, 0.25 * solid.diagonal) if min(p.a.area, p.b.area) > 4 * p.thickness**2]
     if len(pairs) > 1:
         thin, thick = min(p.thickness for p in pairs), max(p.thickness for p in pairs)
         if thick > limits.wall_ratio * thin:
             fat = max(pairs, key=lambda p: p.thickness)
-            out.append(finding("make.uneven-walls", "advice", f"Walls from {thin:.4g} to {thick:.4g} mm: thick ones cool late and sink.", solid=solid.index,
-                               faces=[fat.a.index, fat.b.index], point=fat.a.centre))  # fmt: skip
+            out.append(
+                finding(
+                    "make.uneven-walls",
+                    "advice",
+                    f"Walls from {thin:.4g} to {thick:.4g} mm: thick ones cool late and sink.",
+                    solid=solid.index,
+                    faces=[fat.a.index, fat.b.index],
+                    point=fat.a.centre,
+                )
+            )
     sharp = [e for e in solid.edges if e.dihedral in ("convex", "concave") and e.kind in ("line", "circle")]
     inner = [e for e in sharp if e.dihedral == "concave"]
     if inner:
-        out.append(finding("make.sharp-corner", "advice", f"{len(inner)} sharp inner corner{'s' * (len(inner) > 1)}: stress and hot spots gather there; give them a radius.",
-                           solid=solid.index, edges=[e.index for e in inner[:400]], point=inner[0].middle))  # fmt: skip
+        out.append(
+            finding(
+                "make.sharp-corner",
+                "advice",
+                f"{len(inner)} sharp inner corner{'s' * (len(inner) > 1)}: stress and hot spots gather there; give them a radius.",
+                solid=solid.index,
+                edges=[e.index for e in inner[:400]],
+                point=inner[0].middle,
+            )
+        )
     return out
 
 

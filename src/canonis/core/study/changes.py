@@ -57,8 +57,11 @@ def compare_solids(old: Solid, old_found: Feature, new: Solid, new_found: Featur
     counts = {s: sum(x["status"] == s for x in fates) for s in ("same", "moved", "resized", "ambiguous", "lost")}
     features = compare_features(feature_list(old, old_found), feature_list(new, new_found))
     return {
-        "faces": fates, "new_faces": [f.index for f in new.faces if f.index not in met], "counts": counts,
-        "features": features, "volume_mm3": new.mass.volume - old.mass.volume,
+        "faces": fates,
+        "new_faces": [f.index for f in new.faces if f.index not in met],
+        "counts": counts,
+        "features": features,
+        "volume_mm3": new.mass.volume - old.mass.volume,
         "centre_mm": [float(c) for c in new.mass.centre - old.mass.centre],
         "size_mm": [float(c) for c in new.size - old.size],
-    }  # fmt: skip
+    }

@@ -13,9 +13,12 @@ __all__ = ["checkpoint_entries"]
 
 
 def checkpoint_entries(
-    checkpoints: Sequence[Checkpoint], states: Sequence[tuple[str, Sequence[Solid], Sequence[Feature]]], solid: Solid, found: Feature,
+    checkpoints: Sequence[Checkpoint],
+    states: Sequence[tuple[str, Sequence[Solid], Sequence[Feature]]],
+    solid: Solid,
+    found: Feature,
     density: float | None,
-) -> list[dict[str, Any]]:  # fmt: skip
+) -> list[dict[str, Any]]:
     """One entry a checkpoint: what it wants, what is there, whether it agrees, and the slips that would explain it.
 
     `states` are (step, solids, features); the last checkpoint without one is compared with the model, an earlier one
@@ -49,9 +52,18 @@ def checkpoint_entries(
         reasons = (
             [s["text"] for s in first["slips"][:3]] if first is not None and first["name"] == checkpoint.step else []
         )
-        out.append({
-            "step": checkpoint.step, "state": row["state"], "expected": wanted, "mass_g": row["mass_g"],
-            "volume_mm3": row["volume_mm3"], "area_mm2": row["area_mm2"], "centre_mm": row.get("centre_in_frame_mm"),
-            "differs": row["differs"], "note": row["note"], "reasons": reasons,
-        })  # fmt: skip
+        out.append(
+            {
+                "step": checkpoint.step,
+                "state": row["state"],
+                "expected": wanted,
+                "mass_g": row["mass_g"],
+                "volume_mm3": row["volume_mm3"],
+                "area_mm2": row["area_mm2"],
+                "centre_mm": row.get("centre_in_frame_mm"),
+                "differs": row["differs"],
+                "note": row["note"],
+                "reasons": reasons,
+            }
+        )
     return out

@@ -10,7 +10,20 @@ __all__ = ["compare_features", "describe"]
 #: Kinds that are what is left over, not things of their own.
 _REST = ("flat", "free-form")
 #: Keys of an entry that say where it is or what it owns, not how large it is.
-_PLACE = {"id", "faces", "positions_mm", "axis", "pattern", "sure", "start_deg", "tapped_guess", "differing", "chains", "count", "islands"}  # fmt: skip
+_PLACE = {
+    "id",
+    "faces",
+    "positions_mm",
+    "axis",
+    "pattern",
+    "sure",
+    "start_deg",
+    "tapped_guess",
+    "differing",
+    "chains",
+    "count",
+    "islands",
+}
 _SAME = 1e-3
 
 
@@ -42,9 +55,10 @@ def describe(entry: dict[str, Any]) -> str:
     if kind == "hole":
         depth = "through" if entry["through"] else f"deep {_number(e['depth_mm'])}"
         seat = "".join(
-            f", {word} ⌀{_number(entry[key]['diameter_mm'])}{_deep(entry[key])}" for key, word in (("counterbore", "counterbored"), ("countersink", "countersunk"))
+            f", {word} ⌀{_number(entry[key]['diameter_mm'])}{_deep(entry[key])}"
+            for key, word in (("counterbore", "counterbored"), ("countersink", "countersunk"))
             if entry.get(key)
-        )  # fmt: skip
+        )
         return f"{n}hole ⌀{_number(e['diameter_mm'])} {depth}{seat}"
     if kind == "fillet":
         size = f"R{_number(e['radius_mm'])}" if "radius_mm" in e else "of varying radius"
@@ -54,11 +68,19 @@ def describe(entry: dict[str, Any]) -> str:
     if kind in ("boss", "shaft") and "diameter_mm" in e:
         return f"{n}{kind} ⌀{_number(e['diameter_mm'])}, {_number(e['height_mm'])} high"
     words = [
-        f"{_number(e[key])} {name}" for key, name in (
-            ("width_mm", "wide"), ("length_mm", "long"), ("depth_mm", "deep"), ("thickness_mm", "thick"), ("height_mm", "high"),
-            ("pitch_mm", "pitch"), ("teeth", "teeth"), ("angle_deg", "degrees"),
-        ) if key in e
-    ]  # fmt: skip
+        f"{_number(e[key])} {name}"
+        for key, name in (
+            ("width_mm", "wide"),
+            ("length_mm", "long"),
+            ("depth_mm", "deep"),
+            ("thickness_mm", "thick"),
+            ("height_mm", "high"),
+            ("pitch_mm", "pitch"),
+            ("teeth", "teeth"),
+            ("angle_deg", "degrees"),
+        )
+        if key in e
+    ]
     if "diameter_mm" in e:
         words.insert(0, f"⌀{_number(e['diameter_mm'])}")
     return f"{n}{kind} {', '.join(words)}".strip()

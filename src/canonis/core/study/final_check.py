@@ -49,23 +49,31 @@ def final_check(
     masses = [row["state"] for row in ledger if row["kind"] == "mass"]
     off = sum(state != "proven" for state in masses)
     weighed = (
-        "the source states no mass to compare" if not masses
-        else f"{off} of {len(masses)} mass properties differ from the source" if off
+        "the source states no mass to compare"
+        if not masses
+        else f"{off} of {len(masses)} mass properties differ from the source"
+        if off
         else f"all {len(masses)} mass properties as the source has them"
-    )  # fmt: skip
+    )
     parts: tuple[FinalPart, ...] = (
         FinalPart("statements", not wrong and not open_causes and proven > 0, said),
         FinalPart("mass", bool(masses) and not off, weighed),
-        FinalPart("look", looked is not None, "nobody has looked at this version yet" if looked is None else f"looked at by {looked[0]}, {looked[1]}"),
-    )  # fmt: skip
+        FinalPart(
+            "look",
+            looked is not None,
+            "nobody has looked at this version yet" if looked is None else f"looked at by {looked[0]}, {looked[1]}",
+        ),
+    )
     if rule == "ticked":
         lines = [row for row in ledger if row["kind"] == "characteristic"]
         bare = [str(row["number"]) for row in lines if not row.get("ticked")]
         ticked = (
-            "the source has no line to tick" if not lines
-            else f"{len(bare)} of {len(lines)} lines are not ticked: {', '.join(bare[:8])}{' …' * (len(bare) > 8)}" if bare
+            "the source has no line to tick"
+            if not lines
+            else f"{len(bare)} of {len(lines)} lines are not ticked: {', '.join(bare[:8])}{' …' * (len(bare) > 8)}"
+            if bare
             else f"all {len(lines)} lines of the source are ticked"
-        )  # fmt: skip
+        )
         parts += (FinalPart("ticks", bool(lines) and not bare, ticked),)
     enough = any if rule == "one" else all
     return FinalCheck(rule, enough(p.done for p in parts), parts)

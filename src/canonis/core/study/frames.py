@@ -38,7 +38,10 @@ class Frame:
 
     def as_json(self) -> dict[str, Any]:
         """The frame as plain data."""
-        return {"name": self.name, **{k: [round(float(c), 9) + 0.0 for c in getattr(self, k)] for k in ("origin", "x", "y", "z")}}  # fmt: skip
+        return {
+            "name": self.name,
+            **{k: [round(float(c), 9) + 0.0 for c in getattr(self, k)] for k in ("origin", "x", "y", "z")},
+        }
 
 
 FILE = Frame("the file's frame", np.zeros(3), *np.eye(3))

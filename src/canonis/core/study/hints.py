@@ -86,8 +86,11 @@ def _features(found: Feature) -> Iterator[Found]:
         member = Member(_triple(middle), _triple(slot.axis), slot.faces, slot.end_faces)
         yield Found(slot.id, "slot", (member,), sizes, {"through": "yes" if slot.through else ""})
     for blend in found.blends:
-        sizes = {"radius": blend.size} if blend.kind == "fillet" else {
-            "leg": blend.size, "leg-b": blend.size_b, "angle": blend.angle}  # fmt: skip
+        sizes = (
+            {"radius": blend.size}
+            if blend.kind == "fillet"
+            else {"leg": blend.size, "leg-b": blend.size_b, "angle": blend.angle}
+        )
         yield Found(blend.id, blend.kind, _faces_alone(blend.faces), sizes, {"convex": "yes" if blend.convex else ""})
     for shaft in found.shafts:
         member = Member(_triple((shaft.base + shaft.top) / 2), _triple(shaft.axis), shaft.faces)

@@ -59,10 +59,18 @@ def expected_from(ledger: Sequence[Mapping[str, Any]]) -> list[Checkpoint]:
     for row in ledger:
         x, y, z = (float(c) for c in row["centroid_mm"])
         mass = row.get("mass_g")
-        out.append(Checkpoint(
-            step=str(row["name"]), mass_g=mass, mass_half=max(1e-6, 1e-6 * (mass or 0)), volume_mm3=float(row["volume_mm3"]),
-            volume_half=max(1e-6, 1e-6 * float(row["volume_mm3"])), centre_mm=(x, y, z), centre_half=1e-4, text="twin",
-        ))  # fmt: skip
+        out.append(
+            Checkpoint(
+                step=str(row["name"]),
+                mass_g=mass,
+                mass_half=max(1e-6, 1e-6 * (mass or 0)),
+                volume_mm3=float(row["volume_mm3"]),
+                volume_half=max(1e-6, 1e-6 * float(row["volume_mm3"])),
+                centre_mm=(x, y, z),
+                centre_half=1e-4,
+                text="twin",
+            )
+        )
     return out
 
 
@@ -111,12 +119,23 @@ def walk(
         entries = feature_list(state.solid, state.found)
         changes = compare_features([] if before is None else feature_list(before.solid, before.found), entries)
         row: dict[str, Any] = {
-            "name": state.name, "volume_mm3": m.volume, "area_mm2": m.area, "mass_g": mass, "centre_mm": [float(c) for c in m.centre],
-            "faces": len(state.solid.faces), "faces_more": len(state.solid.faces) - (len(before.solid.faces) if before else 0),
+            "name": state.name,
+            "volume_mm3": m.volume,
+            "area_mm2": m.area,
+            "mass_g": mass,
+            "centre_mm": [float(c) for c in m.centre],
+            "faces": len(state.solid.faces),
+            "faces_more": len(state.solid.faces) - (len(before.solid.faces) if before else 0),
             "volume_more_mm3": m.volume - (before.solid.mass.volume if before else 0.0),
-            "mass_more_g": None if mass is None or density is None else mass - (before.solid.mass.volume * density / 1000 if before else 0.0),
-            "changes": changes, "expected": None, "state": "none", "differs": [], "note": "",
-        }  # fmt: skip
+            "mass_more_g": None
+            if mass is None or density is None
+            else mass - (before.solid.mass.volume * density / 1000 if before else 0.0),
+            "changes": changes,
+            "expected": None,
+            "state": "none",
+            "differs": [],
+            "note": "",
+        }
         if checkpoint is not None:
             row["expected"] = checkpoint.as_json()
             try:
@@ -147,8 +166,14 @@ _READING = ("S06", "S22", "S23")
 
 
 def _first(
-    k: int, state: State, before: State | None, changes: Sequence[Mapping[str, Any]], checkpoint: Checkpoint, density: float | None, frame: Frame
-) -> dict[str, Any]:  # fmt: skip
+    k: int,
+    state: State,
+    before: State | None,
+    changes: Sequence[Mapping[str, Any]],
+    checkpoint: Checkpoint,
+    density: float | None,
+    frame: Frame,
+) -> dict[str, Any]:
     """The first differing step with what it added and the slips that would explain it, the likeliest first."""
     m = state.solid.mass
     earlier = None if before is None else state_of(before.name, before.solid, before.found)
@@ -156,7 +181,7 @@ def _first(
     slips: list[dict[str, Any]] = [
         {"kind": s.kind, "text": s.text, "agree": s.agree, "of": s.of, "weight": s.weight, "feature": s.feature}
         for s in step_slips(now, earlier, figures_of(checkpoint), density, DENSITIES, frame.point)
-    ]  # fmt: skip
+    ]
     readings = explain(m.volume, m.centre, density, checkpoint, frame, reading_frames(state.solid))
     mass_fits = (
         density is None
@@ -165,7 +190,11 @@ def _first(
     )
     if mass_fits:
         # The shape weighs right: a figure read in another frame is likelier than a feature on the wrong side.
-        slips += [{"kind": r.kind, "text": r.text, "agree": 1, "of": 1, "weight": r.weight + 0.6, "feature": ""} for r in readings if r.kind in _READING]  # fmt: skip
+        slips += [
+            {"kind": r.kind, "text": r.text, "agree": 1, "of": 1, "weight": r.weight + 0.6, "feature": ""}
+            for r in readings
+            if r.kind in _READING
+        ]
     slips.sort(key=lambda s: -float(s["weight"]))
     return {"step": k, "name": state.name, "added": [c["text"] for c in changes], "slips": slips[:6]}
 
@@ -176,6 +205,9 @@ def saved(rows: Sequence[Mapping[str, Any]]) -> dict[str, Any] | None:
         return None
     stock, end = float(rows[0]["volume_mm3"]), float(rows[-1]["volume_mm3"])
     return {
-        "from": rows[0]["name"], "to": rows[-1]["name"], "ratio": end / stock, "saved_mm3": stock - end,
+        "from": rows[0]["name"],
+        "to": rows[-1]["name"],
+        "ratio": end / stock,
+        "saved_mm3": stock - end,
         "parts_from_same": stock / end,
-    }  # fmt: skip
+    }

@@ -19,9 +19,13 @@ __all__ = ["bore_of", "figures_of", "state_of"]
 def figures_of(checkpoint: Checkpoint) -> Figures:
     """What a checkpoint states."""
     return Figures(
-        checkpoint.mass_g, checkpoint.mass_half, checkpoint.volume_mm3, checkpoint.volume_half, checkpoint.centre_mm,
+        checkpoint.mass_g,
+        checkpoint.mass_half,
+        checkpoint.volume_mm3,
+        checkpoint.volume_half,
+        checkpoint.centre_mm,
         checkpoint.centre_half,
-    )  # fmt: skip
+    )
 
 
 def bore_of(hole: Hole, way_out: float | None = None) -> Bore:
@@ -29,9 +33,7 @@ def bore_of(hole: Hole, way_out: float | None = None) -> Bore:
     near, far = (
         tuple(BoreSeat(s.kind, s.diameter, s.depth, s.angle) for s in seats) for seats in (hole.seats, hole.far_seats)
     )
-    return Bore(
-        hole.start, hole.axis, hole.diameter, hole.depth, hole.length, hole.point_angle, near, far, way_out
-    )  # fmt: skip
+    return Bore(hole.start, hole.axis, hole.diameter, hole.depth, hole.length, hole.point_angle, near, far, way_out)
 
 
 def state_of(name: str, solid: Solid, found: Feature, added: frozenset[str] | None = None) -> ModelState:

@@ -120,21 +120,52 @@ def _body_json(body: Body, frame: Frame, system: str, decimals: int) -> dict[str
         # Without a density the tensor is one of volume.
         unit, factor = f"{s['length'][0]}⁵", s["length"][1] ** 5
     return {
-        "name": body.name, "volume_mm3": body.volume, "area_mm2": body.area, "mass_g": body.mass, "density": body.density,
+        "name": body.name,
+        "volume_mm3": body.volume,
+        "area_mm2": body.area,
+        "mass_g": body.mass,
+        "density": body.density,
         "centre_mm": [float(c) for c in place],
         "rows": [
-            {"label": "Volume", "text": _written(body.volume * s["volume"][1], max(decimals, 0)) if s["volume"][1] > 1e-8 else f"{body.volume * s['volume'][1]:.6e}", "unit": s["volume"][0]},
-            {"label": "Area", "text": _written(body.area * s["area"][1], decimals) if s["area"][1] > 1e-5 else f"{body.area * s['area'][1]:.6e}", "unit": s["area"][0]},
-            {"label": "Mass", "text": "no material" if body.mass is None else _written(body.mass * s["mass"][1], decimals), "unit": "" if body.mass is None else s["mass"][0]},
-            {"label": "Centre", "text": ", ".join(_written(float(c) * s["length"][1], max(decimals, 2)) for c in place), "unit": s["length"][0]},
+            {
+                "label": "Volume",
+                "text": _written(body.volume * s["volume"][1], max(decimals, 0))
+                if s["volume"][1] > 1e-8
+                else f"{body.volume * s['volume'][1]:.6e}",
+                "unit": s["volume"][0],
+            },
+            {
+                "label": "Area",
+                "text": _written(body.area * s["area"][1], decimals)
+                if s["area"][1] > 1e-5
+                else f"{body.area * s['area'][1]:.6e}",
+                "unit": s["area"][0],
+            },
+            {
+                "label": "Mass",
+                "text": "no material" if body.mass is None else _written(body.mass * s["mass"][1], decimals),
+                "unit": "" if body.mass is None else s["mass"][0],
+            },
+            {
+                "label": "Centre",
+                "text": ", ".join(_written(float(c) * s["length"][1], max(decimals, 2)) for c in place),
+                "unit": s["length"][0],
+            },
         ],
-        "tensor": [[float(x) for x in row] for row in turned], "tensor_origin": [[float(x) for x in row] for row in origin],
+        "tensor": [[float(x) for x in row] for row in turned],
+        "tensor_origin": [[float(x) for x in row] for row in origin],
         "principal": [
-            {"moment": m, "text": f"{m * factor:.6g}", "unit": unit, "axis": [round(float(c), 6) + 0.0 for c in frame.vector(a)]}
+            {
+                "moment": m,
+                "text": f"{m * factor:.6g}",
+                "unit": unit,
+                "axis": [round(float(c), 6) + 0.0 for c in frame.vector(a)],
+            }
             for m, a in zip(moments, axes, strict=True)
         ],
-        "inertia_factor": factor, "inertia_unit": unit,
-    }  # fmt: skip
+        "inertia_factor": factor,
+        "inertia_unit": unit,
+    }
 
 
 def mass_report(bodies: Sequence[Body], frame: Frame, system: str, decimals: int) -> dict[str, Any]:
@@ -173,9 +204,14 @@ def compare_checkpoint(
     fits = not {"mass", "centre"} & set(differing(checkpoint, whole.volume, whole.area, whole.mass, here))
     reasons = [] if fits else explain(whole.volume, whole.centre, bodies[0].density, checkpoint, frame, others)
     return {
-        **checkpoint.as_json(), "fits": fits, "mass_off_g": mass_off, "centre_off_mm": centre_off,
-        "centre_here_mm": [float(c) for c in here], "frame": frame.name, "reasons": [r.text for r in reasons[:4]],
-    }  # fmt: skip
+        **checkpoint.as_json(),
+        "fits": fits,
+        "mass_off_g": mass_off,
+        "centre_off_mm": centre_off,
+        "centre_here_mm": [float(c) for c in here],
+        "frame": frame.name,
+        "reasons": [r.text for r in reasons[:4]],
+    }
 
 
 def reading_frames(solid: Solid) -> dict[str, Frame]:

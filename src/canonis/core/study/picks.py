@@ -33,29 +33,53 @@ class Target:
 def _axis(solid: Solid, name: str, point: Vec, axis: Vec, radius: float | None) -> Target:
     reach = 3 * solid.diagonal
     middle = point + axis * float(((solid.box[0] + solid.box[1]) / 2 - point) @ axis)
-    return Target(name, segment_shape(middle - axis * reach, middle + axis * reach), point, line=axis, radius=radius,
-                  own=() if radius is None else (("diameter", "mm", 2 * radius), ("radius", "mm", radius)), endless=True)  # fmt: skip
+    return Target(
+        name,
+        segment_shape(middle - axis * reach, middle + axis * reach),
+        point,
+        line=axis,
+        radius=radius,
+        own=() if radius is None else (("diameter", "mm", 2 * radius), ("radius", "mm", radius)),
+        endless=True,
+    )
 
 
 def _face(solid: Solid, face: Face) -> Target:
     own: list[tuple[str, str, float]] = [("area", "mm2", face.area)]
     shape = solid.face_shapes[face.index]
     if face.kind == "plane":
-        return Target(f"flat face {face.index + 1}", shape, face.centre, normal=face.axis, samples=face_samples(solid, face.index),
-                      own=(*own, ("perimeter", "mm", sum(solid.edges[e].length for e in face.edges))))  # fmt: skip
+        return Target(
+            f"flat face {face.index + 1}",
+            shape,
+            face.centre,
+            normal=face.axis,
+            samples=face_samples(solid, face.index),
+            own=(*own, ("perimeter", "mm", sum(solid.edges[e].length for e in face.edges))),
+        )
     if face.kind in ("cylinder", "cone"):
         along = face.span[1] - face.span[0]
         if face.kind == "cylinder":
             own += [("diameter", "mm", 2 * face.radius), ("radius", "mm", face.radius), ("length", "mm", along)]
         else:
             slope = np.tan(face.half_angle)
-            own += [("large diameter", "mm", 2 * max(map(abs, face.span)) * slope), ("small diameter", "mm", 2 * min(map(abs, face.span)) * slope),
-                    ("included angle", "deg", 2 * np.degrees(face.half_angle)), ("length", "mm", along)]  # fmt: skip
+            own += [
+                ("large diameter", "mm", 2 * max(map(abs, face.span)) * slope),
+                ("small diameter", "mm", 2 * min(map(abs, face.span)) * slope),
+                ("included angle", "deg", 2 * np.degrees(face.half_angle)),
+                ("length", "mm", along),
+            ]
         if face.sweep < 2 * np.pi - 1e-6:
             own.append(("sweep", "deg", float(np.degrees(face.sweep))))
         word = {True: "bore", False: "round face"}[face.inner] if face.kind == "cylinder" else "cone"
-        return Target(f"{word} {face.index + 1}", shape, face.origin, line=face.axis, radius=face.radius if face.kind == "cylinder" else None,
-                      samples=face_samples(solid, face.index), own=tuple(own))  # fmt: skip
+        return Target(
+            f"{word} {face.index + 1}",
+            shape,
+            face.origin,
+            line=face.axis,
+            radius=face.radius if face.kind == "cylinder" else None,
+            samples=face_samples(solid, face.index),
+            own=tuple(own),
+        )
     if face.kind == "torus":
         own += [("round radius", "mm", face.minor), ("ring radius", "mm", face.radius)]
     if face.kind == "sphere":
@@ -143,8 +167,15 @@ def target_of(pick: Pick, solids: tuple[Solid, ...], features: tuple[Feature, ..
                 own.append(("sweep", "deg", float(np.degrees(edge.sweep))))
         line = edge.axis if edge.kind in ("line", "circle") else None
         point = edge.centre if edge.kind == "circle" else edge.middle
-        return Target(f"{'circle' if edge.kind == 'circle' else 'edge'} {edge.index + 1}", solid.wire_pieces[edge.index], point, line=line,
-                      radius=edge.radius if edge.kind == "circle" else None, samples=edge_samples(solid, pick.index), own=tuple(own))  # fmt: skip
+        return Target(
+            f"{'circle' if edge.kind == 'circle' else 'edge'} {edge.index + 1}",
+            solid.wire_pieces[edge.index],
+            point,
+            line=line,
+            radius=edge.radius if edge.kind == "circle" else None,
+            samples=edge_samples(solid, pick.index),
+            own=tuple(own),
+        )
     at = edge.start if pick.end == 0 else edge.end
     if pick.kind == "vertex":
         return Target(f"corner of edge {edge.index + 1}", point_shape(at), at, samples=at[None])

@@ -17,11 +17,25 @@ _TINY = 0.01
 
 
 def finding(
-    rule: str, severity: str, message: str, *, solid: int = 0, faces: Sequence[int] = (), edges: Sequence[int] = (), point: Any = None
-) -> dict[str, Any]:  # fmt: skip
+    rule: str,
+    severity: str,
+    message: str,
+    *,
+    solid: int = 0,
+    faces: Sequence[int] = (),
+    edges: Sequence[int] = (),
+    point: Any = None,
+) -> dict[str, Any]:
     """A finding on a solid: `faces` and `edges` are indices, `point` a place in the file's axes, mm."""
-    return {"rule": rule, "severity": severity, "message": message, "solid": solid, "faces": list(faces), "edges": list(edges),
-            "point": None if point is None else [round(float(c), 6) + 0.0 for c in point]}  # fmt: skip
+    return {
+        "rule": rule,
+        "severity": severity,
+        "message": message,
+        "solid": solid,
+        "faces": list(faces),
+        "edges": list(edges),
+        "point": None if point is None else [round(float(c), 6) + 0.0 for c in point],
+    }
 
 
 def _at(point: Any) -> str:
@@ -34,8 +48,15 @@ def _one(solid: Solid) -> list[dict[str, Any]]:
     if not solid.valid:
         bad = faulty_faces(solid.face_shapes)
         where = f" at face {', '.join(str(f + 1) for f in bad[:5])}" if bad else ""
-        out.append(finding("solid.invalid", "error", f"The kernel finds “{solid.name}” invalid{where}: heal it in the modeller and export it again.",
-                           solid=k, faces=bad))  # fmt: skip
+        out.append(
+            finding(
+                "solid.invalid",
+                "error",
+                f"The kernel finds “{solid.name}” invalid{where}: heal it in the modeller and export it again.",
+                solid=k,
+                faces=bad,
+            )
+        )
     if solid.turned_over:
         out.append(
             finding(
@@ -58,21 +79,47 @@ def _one(solid: Solid) -> list[dict[str, Any]]:
     short = [e for e in solid.edges if e.length < limit and e.dihedral != "seam"]
     if short:
         first = short[0]
-        out.append(finding("solid.tiny-edge", "warning", f"{len(short)} edge{'s' * (len(short) > 1)} shorter than {limit:.2g} mm, the first at {_at(first.middle)}: "
-                           "a leftover of modelling; it can stop rounds and offsets.", solid=k, edges=[e.index for e in short[:200]], point=first.middle))  # fmt: skip
+        out.append(
+            finding(
+                "solid.tiny-edge",
+                "warning",
+                f"{len(short)} edge{'s' * (len(short) > 1)} shorter than {limit:.2g} mm, the first at {_at(first.middle)}: "
+                "a leftover of modelling; it can stop rounds and offsets.",
+                solid=k,
+                edges=[e.index for e in short[:200]],
+                point=first.middle,
+            )
+        )
     slivers = []
     for f in solid.faces:
         round_it = sum(solid.edges[e].length for e in f.edges)
         if round_it > 0 and 2 * f.area / round_it < limit:
             slivers.append(f)
     if slivers:
-        out.append(finding("solid.sliver", "warning", f"{len(slivers)} face{'s' * (len(slivers) > 1)} narrower than {limit:.2g} mm, the first at "
-                           f"{_at(slivers[0].centre)}.", solid=k, faces=[f.index for f in slivers[:200]], point=slivers[0].centre))  # fmt: skip
+        out.append(
+            finding(
+                "solid.sliver",
+                "warning",
+                f"{len(slivers)} face{'s' * (len(slivers) > 1)} narrower than {limit:.2g} mm, the first at "
+                f"{_at(slivers[0].centre)}.",
+                solid=k,
+                faces=[f.index for f in slivers[:200]],
+                point=slivers[0].centre,
+            )
+        )
     middle = (solid.box[0] + solid.box[1]) / 2
     away = float(np.linalg.norm(middle))
     if away > max(1000.0, 20 * solid.diagonal):
-        out.append(finding("solid.far", "warning", f"“{solid.name}” lies {away:.5g} mm from the origin, {away / solid.diagonal:.0f} times its own size: "
-                           "figures that count from the origin lose precision; check the export's coordinate system.", solid=k, point=middle))  # fmt: skip
+        out.append(
+            finding(
+                "solid.far",
+                "warning",
+                f"“{solid.name}” lies {away:.5g} mm from the origin, {away / solid.diagonal:.0f} times its own size: "
+                "figures that count from the origin lose precision; check the export's coordinate system.",
+                solid=k,
+                point=middle,
+            )
+        )
     return out
 
 
@@ -86,8 +133,16 @@ def _twins(solids: Sequence[Solid]) -> list[dict[str, Any]]:
                 and float(np.linalg.norm(a.mass.centre - b.mass.centre)) < 1e-4
             )
             if same and np.allclose(a.mass.moments, b.mass.moments, rtol=1e-6, atol=1e-3):
-                out.append(finding("solid.duplicate", "error", f"“{a.name}” stands in the file twice in the same place (solids {a.index + 1} and {b.index + 1}): "
-                                   "mass counts it twice; remove one.", solid=b.index, point=b.mass.centre))  # fmt: skip
+                out.append(
+                    finding(
+                        "solid.duplicate",
+                        "error",
+                        f"“{a.name}” stands in the file twice in the same place (solids {a.index + 1} and {b.index + 1}): "
+                        "mass counts it twice; remove one.",
+                        solid=b.index,
+                        point=b.mass.centre,
+                    )
+                )
     return out
 
 
@@ -115,8 +170,14 @@ def _units(solids: Sequence[Solid], found: Sequence[Feature], stated_mm: Sequenc
         return []
     bores = [g.first.diameter for f in found for g in f.holes]
     if max(size) > 2000 and bores and min(bores) > 50:
-        return [finding("unit.large", "warning", f"The part is {max(size):.5g} mm long and its smallest hole ⌀{min(bores):.4g}: is it 25.4 times too large "
-                        "(inches read as millimetres twice)?")]  # fmt: skip
+        return [
+            finding(
+                "unit.large",
+                "warning",
+                f"The part is {max(size):.5g} mm long and its smallest hole ⌀{min(bores):.4g}: is it 25.4 times too large "
+                "(inches read as millimetres twice)?",
+            )
+        ]
     if max(size) < 5 and (not bores or max(bores) < 0.5):
         return [
             finding(

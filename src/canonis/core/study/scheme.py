@@ -24,9 +24,13 @@ __all__ = ["scheme_of"]
 
 
 def scheme_of(
-    spec: Specification, scene: Scene, hints: Sequence[Hints], memory: MatchMemory | None = None,
-    progress: Callable[[str], None] = lambda _: None, links: Mapping[str, str | None] | None = None,
-) -> list[Said]:  # fmt: skip
+    spec: Specification,
+    scene: Scene,
+    hints: Sequence[Hints],
+    memory: MatchMemory | None = None,
+    progress: Callable[[str], None] = lambda _: None,
+    links: Mapping[str, str | None] | None = None,
+) -> list[Said]:
     """The lines of a source that fit the solid that it is of, in their order; lines of another unit are left alone.
 
     `links` are places that persons chose, by number (see `matching`); a line without a place by hand has none.
@@ -105,10 +109,13 @@ def _ends(levels: Levels, solid: Solid, verdict: Verdict) -> tuple[str, ...]:
         parsed = parse(known[0]) if known else None
         if parsed is None or (parsed.kind == "plane" and abs(float(np.array(parsed.vectors[0]) @ way)) < 1 - 1e-6):
             edges = [
-                e for e in solid.edges
-                if e.kind == "line" and e.dihedral != "smooth" and abs(float(e.axis @ way)) < 1e-6
+                e
+                for e in solid.edges
+                if e.kind == "line"
+                and e.dihedral != "smooth"
+                and abs(float(e.axis @ way)) < 1e-6
                 and abs(float(e.middle @ way) - level.value) < 1e-4
-            ]  # fmt: skip
+            ]
             known = (edge_reference(max(edges, key=lambda e: e.length)),) if edges else ()
         out += known
     return tuple(out)

@@ -55,8 +55,13 @@ def choose_frame(
         if target.line is None:
             raise BadInput("What you picked has no axis; pick a bore or a shaft.")
         face = _face_on(solid, target.point, target.line)
-        return FrameChoice(kind="axis", name=target.name if "axis" in target.name else f"axis of {target.name}", solid=k, refs=[face],
-                           points=[_triple(target.point)])  # fmt: skip
+        return FrameChoice(
+            kind="axis",
+            name=target.name if "axis" in target.name else f"axis of {target.name}",
+            solid=k,
+            refs=[face],
+            points=[_triple(target.point)],
+        )
     targets = [target_of(p, solids, features) for p in picks]
     if kind == "points":
         frame_of_points([t.point for t in targets])

@@ -24,10 +24,13 @@ def _near(lump: Lump, solid: Solid, found: Feature) -> str:
 
 def _as_json(lump: Lump, side: str, solid: Solid, found: Feature) -> dict[str, Any]:
     return {
-        "side": side, "volume_mm3": lump.mass.volume, "centre_mm": [round(float(c), 6) + 0.0 for c in lump.mass.centre],
-        "box_mm": [[round(float(c), 6) + 0.0 for c in corner] for corner in lump.box], "near": _near(lump, solid, found),
+        "side": side,
+        "volume_mm3": lump.mass.volume,
+        "centre_mm": [round(float(c), 6) + 0.0 for c in lump.mass.centre],
+        "box_mm": [[round(float(c), 6) + 0.0 for c in corner] for corner in lump.box],
+        "near": _near(lump, solid, found),
         "mesh": shape_mesh(lump.shape, solid.diagonal),
-    }  # fmt: skip
+    }
 
 
 def compare_twin(model: Solid, model_found: Feature, twin: Solid, twin_found: Feature) -> dict[str, Any]:
@@ -43,7 +46,10 @@ def compare_twin(model: Solid, model_found: Feature, twin: Solid, twin_found: Fe
     found = [_as_json(p, "model", model, model_found) for p in more[:50]]
     found += [_as_json(p, "twin", twin, twin_found) for p in less[:50]]
     return {
-        "same": not more and not less, "only_model_mm3": sum(p.mass.volume for p in more),
-        "only_twin_mm3": sum(p.mass.volume for p in less), "model_mm3": model.mass.volume, "twin_mm3": twin.mass.volume,
+        "same": not more and not less,
+        "only_model_mm3": sum(p.mass.volume for p in more),
+        "only_twin_mm3": sum(p.mass.volume for p in less),
+        "model_mm3": model.mass.volume,
+        "twin_mm3": twin.mass.volume,
         "lumps": sorted(found, key=lambda p: -p["volume_mm3"]),
-    }  # fmt: skip
+    }

@@ -45,9 +45,11 @@ def crossings(
     so, o0, o1, po, qo = _chords(curves, *over, chord)
     tree = shapely.STRtree(shapely.linestrings(np.stack([po[:, :2], qo[:, :2]], axis=1)))
     reach = shapely.box(
-        np.minimum(pu[:, 0], qu[:, 0]) - same, np.minimum(pu[:, 1], qu[:, 1]) - same,
-        np.maximum(pu[:, 0], qu[:, 0]) + same, np.maximum(pu[:, 1], qu[:, 1]) + same,
-    )  # fmt: skip
+        np.minimum(pu[:, 0], qu[:, 0]) - same,
+        np.minimum(pu[:, 1], qu[:, 1]) - same,
+        np.maximum(pu[:, 0], qu[:, 0]) + same,
+        np.maximum(pu[:, 1], qu[:, 1]) + same,
+    )
     i, j = tree.query(reach)
     # Nothing that ends below the stretch can hide it.
     keep = np.maximum(po[j, 2], qo[j, 2]) > np.minimum(pu[i, 2], qu[i, 2]) - chord - same

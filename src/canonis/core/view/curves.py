@@ -130,10 +130,12 @@ class Curves:
         shift = np.cumsum([0, *(len(p.points) for p in parts)])
         return cls(
             *(
-                np.concatenate([getattr(p, name) + (s if name == "first" else 0) for p, s in zip(parts, shift, strict=False)])
+                np.concatenate(
+                    [getattr(p, name) + (s if name == "first" else 0) for p, s in zip(parts, shift, strict=False)]
+                )
                 for name in ("kind", "c", "a", "b", "lo", "hi", "first", "count", "points", "edge", "faces")
             )
-        )  # fmt: skip
+        )
 
 
 class Maker:
@@ -168,6 +170,15 @@ class Maker:
         kind, c, a, b, lo, hi, first, count, edge, f, g = zip(*self._rows, strict=True)
         points = np.vstack(self._points) if self._points else np.zeros((0, 3))
         return Curves(
-            np.array(kind), np.array(c), np.array(a), np.array(b), np.array(lo), np.array(hi), np.array(first),
-            np.array(count), points, np.array(edge), np.c_[f, g].astype(np.int64),
-        )  # fmt: skip
+            np.array(kind),
+            np.array(c),
+            np.array(a),
+            np.array(b),
+            np.array(lo),
+            np.array(hi),
+            np.array(first),
+            np.array(count),
+            points,
+            np.array(edge),
+            np.c_[f, g].astype(np.int64),
+        )

@@ -36,7 +36,11 @@ def raw_curves(pieces: Pieces, hidden: bool = True) -> list[RawCurve]:
     curve, lo, hi, kind = (x[order] for x in (pieces.curve, pieces.lo, pieces.hi, kind))
     if not len(curve):
         return []
-    goes_on = (curve[1:] == curve[:-1]) & (kind[1:] == kind[:-1]) & (np.abs(lo[1:] - hi[:-1]) < 1e-9 * np.maximum(1.0, np.abs(hi[:-1])))  # fmt: skip
+    goes_on = (
+        (curve[1:] == curve[:-1])
+        & (kind[1:] == kind[:-1])
+        & (np.abs(lo[1:] - hi[:-1]) < 1e-9 * np.maximum(1.0, np.abs(hi[:-1])))
+    )
     first = np.concatenate([[True], ~goes_on])
     last = np.concatenate([~goes_on, [True]])
     curve, lo, hi, kind = curve[first], lo[first], hi[last], kind[first]
@@ -122,7 +126,16 @@ def _conics(curves: Curves, which: Ints, lo: Vec, hi: Vec, kind: Ints) -> list[R
             out.append(RawCurve(name, "arc", centre=c[i], radius=r, a0=float(lo[i]) + t, a1=float(hi[i]) + t, **own))
         else:
             out.append(
-                RawCurve(name, "ellipse", centre=c[i], radius=float(large[i]), minor=float(small[i]), turn=float(turn[i]),
-                         a0=float(lo[i]), a1=float(hi[i]), **own)
-            )  # fmt: skip
+                RawCurve(
+                    name,
+                    "ellipse",
+                    centre=c[i],
+                    radius=float(large[i]),
+                    minor=float(small[i]),
+                    turn=float(turn[i]),
+                    a0=float(lo[i]),
+                    a1=float(hi[i]),
+                    **own,
+                )
+            )
     return out

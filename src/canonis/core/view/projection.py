@@ -206,9 +206,11 @@ def _alike(a: RawCurve, b: RawCurve) -> bool:
     """Whether two arcs or ellipses are stretches of the same full curve."""
     turned = abs(math.remainder(a.turn - b.turn, math.pi)) * (a.radius - a.minor)
     return (
-        float(np.abs(a.centre - b.centre).max()) < COINCIDENT / 2 and abs(a.radius - b.radius) < 0.01
-        and abs(a.minor - b.minor) < 0.01 and turned < 0.01
-    )  # fmt: skip
+        float(np.abs(a.centre - b.centre).max()) < COINCIDENT / 2
+        and abs(a.radius - b.radius) < 0.01
+        and abs(a.minor - b.minor) < 0.01
+        and turned < 0.01
+    )
 
 
 def _round(raw: list[RawCurve]) -> dict[LineClass, list[Line]]:
@@ -218,8 +220,13 @@ def _round(raw: list[RawCurve]) -> dict[LineClass, list[Line]]:
     index: dict[tuple[int, ...], list[int]] = {}
     for curve in raw:
         base = (round(curve.centre[0] / 0.05), round(curve.centre[1] / 0.05), round(curve.radius / 0.05))
-        near = [g for i in (-1, 0, 1) for j in (-1, 0, 1) for k in (-1, 0, 1)
-                for g in index.get((base[0] + i, base[1] + j, base[2] + k), ())]  # fmt: skip
+        near = [
+            g
+            for i in (-1, 0, 1)
+            for j in (-1, 0, 1)
+            for k in (-1, 0, 1)
+            for g in index.get((base[0] + i, base[1] + j, base[2] + k), ())
+        ]
         found = next((g for g in near if groups[g][0].kind == curve.kind and _alike(groups[g][0], curve)), None)
         if found is None:
             found = len(groups)
@@ -257,8 +264,9 @@ def _curves(raw: list[RawCurve], done: dict[LineClass, list[Line]]) -> dict[Line
     # In short runs: the search looks at boxes first.
     over += [
         (LineString(c.points[a : a + _RUN + 1]), turn)
-        for c, turn in zip(order, turns, strict=True) for a in range(0, len(c.points) - 1, _RUN)
-    ]  # fmt: skip
+        for c, turn in zip(order, turns, strict=True)
+        for a in range(0, len(c.points) - 1, _RUN)
+    ]
     middles = [(c.points[:-1] + c.points[1:]) / 2 for c in order]
     row = np.repeat(np.arange(len(order)), [len(m) for m in middles])
     first = np.cumsum([0, *(len(m) for m in middles)])
@@ -326,9 +334,13 @@ def together(one: Projection, other: Projection, shift: Vec) -> Projection:
     low = np.minimum(one.box[:2], np.array([x0, y0]) + shift)
     high = np.maximum(one.box[2:], np.array([x1, y1]) + shift)
     return Projection(
-        one.visible + moved(other.visible), one.hidden + moved(other.hidden), one.smooth + moved(other.smooth),
-        (float(low[0]), float(low[1]), float(high[0]), float(high[1])), one.cut + cut, one.thread + moved(other.thread),
-    )  # fmt: skip
+        one.visible + moved(other.visible),
+        one.hidden + moved(other.hidden),
+        one.smooth + moved(other.smooth),
+        (float(low[0]), float(low[1]), float(high[0]), float(high[1])),
+        one.cut + cut,
+        one.thread + moved(other.thread),
+    )
 
 
 def _conventional(

@@ -36,6 +36,12 @@ def rounded(curve: RawCurve) -> RawCurve:
         return curve
     lo, hi = float(turns.min()), float(turns.max())
     return RawCurve(
-        curve.line_class, "arc", centre=centre + shift, radius=radius, a0=lo, a1=min(hi, lo + 2 * np.pi), edge=curve.edge,
+        curve.line_class,
+        "arc",
+        centre=centre + shift,
+        radius=radius,
+        a0=lo,
+        a1=min(hi, lo + 2 * np.pi),
+        edge=curve.edge,
         faces=curve.faces,
-    )  # fmt: skip
+    )

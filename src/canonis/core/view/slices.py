@@ -144,9 +144,11 @@ def _edge_crossings(solid: Solid, toward: Vec, depth: float) -> Turns:
     points = curves.at(which, t)
     faces = curves.faces[which]
     return Turns(
-        np.concatenate([which, which]), np.concatenate([t, t]), np.concatenate([faces[:, 0], faces[:, 1]]),
+        np.concatenate([which, which]),
+        np.concatenate([t, t]),
+        np.concatenate([faces[:, 0], faces[:, 1]]),
         np.vstack([points, points]),
-    )  # fmt: skip
+    )
 
 
 def _raw(face: int, points: Vec) -> Curves:
@@ -285,9 +287,18 @@ def _circle(
 
 
 def _ellipse(
-    maker: Maker, origin: Vec, axis: Vec, radius: float, toward: Vec, depth: float, points: Vec, closed: bool, p: Vec,
-    q: Vec, own: tuple[int, int],
-) -> None:  # fmt: skip
+    maker: Maker,
+    origin: Vec,
+    axis: Vec,
+    radius: float,
+    toward: Vec,
+    depth: float,
+    points: Vec,
+    closed: bool,
+    p: Vec,
+    q: Vec,
+    own: tuple[int, int],
+) -> None:
     slant = float(axis @ toward)
     centre = origin + axis * ((depth - float(origin @ toward)) / slant)
     minor = np.cross(axis, toward)

@@ -101,8 +101,12 @@ def surfaces_of(solid: Solid) -> Surfaces:
     if solid not in _known:
         f = solid.faces
         _known[solid] = Surfaces(
-            np.array([_CODE[x.kind] for x in f]), np.array([x.origin for x in f]), np.array([x.axis for x in f]),
-            np.array([x.radius for x in f]), np.array([x.minor for x in f]), np.array([x.half_angle for x in f]),
+            np.array([_CODE[x.kind] for x in f]),
+            np.array([x.origin for x in f]),
+            np.array([x.axis for x in f]),
+            np.array([x.radius for x in f]),
+            np.array([x.minor for x in f]),
+            np.array([x.half_angle for x in f]),
             np.array([-1.0 if x.inner else 1.0 for x in f]),
-        )  # fmt: skip
+        )
     return _known[solid]

@@ -250,8 +250,10 @@ def visible_pieces(
     if rims is not None:
         curves = Curves.joined([curves, rims[0]])
         above = (
-            np.concatenate([above[0], rims[1] + n]), np.concatenate([above[1], rims[2]]), np.concatenate([above[2], rims[3]])
-        )  # fmt: skip
+            np.concatenate([above[0], rims[1] + n]),
+            np.concatenate([above[1], rims[2]]),
+            np.concatenate([above[2], rims[3]]),
+        )
     chord = solid.diagonal * 2e-4
     same = max(1e-6, solid.diagonal * 2e-5)
     k, t = crossings(curves, (curve[tested], lo[tested], hi[tested]), above, chord, same)
@@ -342,6 +344,9 @@ def _parted(view: _View, curve: Ints, lo: Vec, hi: Vec, own: Ints) -> tuple[Ints
     a = lo[parts] + step * k
     fine = view.hidden(curve[parts], a + step / 2)
     return (
-        np.concatenate([curve[whole], curve[parts]]), np.concatenate([lo[whole], a]), np.concatenate([hi[whole], a + step]),
-        np.concatenate([own[whole], own[parts]]), np.concatenate([hidden[whole], fine]),
-    )  # fmt: skip
+        np.concatenate([curve[whole], curve[parts]]),
+        np.concatenate([lo[whole], a]),
+        np.concatenate([hi[whole], a + step]),
+        np.concatenate([own[whole], own[parts]]),
+        np.concatenate([hidden[whole], fine]),
+    )

@@ -69,9 +69,12 @@ def shortened(whole: Projection, strips: tuple[Strip, ...]) -> Projection:
         for name in ("visible", "hidden", "smooth", "thread")
     }
     far = 10 * max(map(abs, whole.box)) + 1
-    gone = shapely.union_all([
-        shapely.box(s.low, -far, s.high, far) if s.along == 0 else shapely.box(-far, s.low, far, s.high) for s in strips
-    ])  # fmt: skip
+    gone = shapely.union_all(
+        [
+            shapely.box(s.low, -far, s.high, far) if s.along == 0 else shapely.box(-far, s.low, far, s.high)
+            for s in strips
+        ]
+    )
     cut = tuple(replace(c, region=c.region.difference(gone)) for c in whole.cut)
     return Projection(kept["visible"], kept["hidden"], kept["smooth"], whole.box, cut, kept["thread"])
 

@@ -112,10 +112,7 @@ def _within_one_surface(edge: Edge, solid: Solid) -> bool:
 
 def _wires(solid: Solid) -> Wires:
     maker = Maker()
-    drawn = [
-        e for e in solid.edges
-        if e.dihedral != "seam" and len(e.faces) > 1 and e.length > 1e-7
-    ]  # fmt: skip
+    drawn = [e for e in solid.edges if e.dihedral != "seam" and len(e.faces) > 1 and e.length > 1e-7]
     for edge in drawn:
         _add(maker, edge, solid)
     curves = maker.made()

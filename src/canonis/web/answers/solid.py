@@ -7,7 +7,17 @@ from pydantic import BaseModel, ConfigDict, Field, JsonValue
 from canonis.core.study.choices import Limits
 from canonis.web.models import StateCard
 
-__all__ = ["FeatureEntry", "LedgerResult", "Masses", "Measured", "NameOn", "SolidData", "SolidFinding", "StationState", "TwinResult"]  # fmt: skip
+__all__ = [
+    "FeatureEntry",
+    "LedgerResult",
+    "Masses",
+    "Measured",
+    "NameOn",
+    "SolidData",
+    "SolidFinding",
+    "StationState",
+    "TwinResult",
+]
 
 Vector = list[float]
 

@@ -15,7 +15,12 @@ MODULES: tuple[ModuleType, ...] = modules_of(__name__)
 #: What turns the rules of those fragments into parts; those that build on others before them.
 READERS: tuple[type, ...] = tuple(
     sorted(
-        {c for m in MODULES for c in vars(m).values() if isinstance(c, type) and issubclass(c, Numbers) and c.__module__ == m.__name__},
+        {
+            c
+            for m in MODULES
+            for c in vars(m).values()
+            if isinstance(c, type) and issubclass(c, Numbers) and c.__module__ == m.__name__
+        },
         key=lambda c: (-len(c.__mro__), c.__name__),
     )
-)  # fmt: skip
+)

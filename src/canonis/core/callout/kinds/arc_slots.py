@@ -45,8 +45,10 @@ class ArcSlots(Seats):
 
 
 _SIZES = (
-    ("radius", "R{}", "on radius"), ("angle", "{} SWEEP", "sweeping"), ("start-angle", "START {}", "from"),
-)  # fmt: skip
+    ("radius", "R{}", "on radius"),
+    ("angle", "{} SWEEP", "sweeping"),
+    ("start-angle", "START {}", "from"),
+)
 
 
 def _write(c: Callout, pen: Pen) -> list[str]:
@@ -71,6 +73,14 @@ def _say(c: Callout, speech: Speech) -> str:
 
 ARC_SLOT = enter(
     Kind(
-        "arc-slot", frozenset({"width", "radius", "angle", "start-angle", *ENDS}), _write, _say, needs=(("width",),), apart=(ENDS,), flags=END_FLAGS, one_thing=True, carried_by=("slot",),
+        "arc-slot",
+        frozenset({"width", "radius", "angle", "start-angle", *ENDS}),
+        _write,
+        _say,
+        needs=(("width",),),
+        apart=(ENDS,),
+        flags=END_FLAGS,
+        one_thing=True,
+        carried_by=("slot",),
     )
-)  # fmt: skip
+)

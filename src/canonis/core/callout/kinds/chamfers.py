@@ -28,8 +28,9 @@ CHAMFERS.4: /(?:all|unspecified)\s+chamfers/i
 CHAMFER.4: /chamfer|cham\b|chf\b/i
 """
 OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
-    "CHAMFER": (("CHAMFER", "chamfer"),), "EDGES": (("BREAK EDGES", "all edges"),),
-}  # fmt: skip
+    "CHAMFER": (("CHAMFER", "chamfer"),),
+    "EDGES": (("BREAK EDGES", "all edges"),),
+}
 
 
 class Chamfers(Numbers):
@@ -77,7 +78,13 @@ def _say(c: Callout, speech: Speech) -> str:
 
 CHAMFER = enter(
     Kind(
-        "chamfer", frozenset({"leg", "leg-b", "angle", "length"}), _write, _say,
-        needs=(("leg",), ("angle", "leg-b")), apart=(("angle", "leg-b"),), same=frozenset({"angle", "leg-b"}), says_general=True,
+        "chamfer",
+        frozenset({"leg", "leg-b", "angle", "length"}),
+        _write,
+        _say,
+        needs=(("leg",), ("angle", "leg-b")),
+        apart=(("angle", "leg-b"),),
+        same=frozenset({"angle", "leg-b"}),
+        says_general=True,
     )
-)  # fmt: skip
+)

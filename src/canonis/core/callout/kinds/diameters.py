@@ -19,8 +19,10 @@ SPHERE_DIA.6: /S⌀|SØ|S∅|S\s*dia\b|spher(?:e|ical)\s+(?:⌀|dia(?:meter)?)|s
 SPHERE_R.6: /SR(?=\s*[\d.])|spher(?:e|ical)\s+r(?:adius|ad)?/i
 """
 OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
-    "DIA": (("⌀", "diameter"),), "SPHERE_DIA": (("S⌀", "spherical diameter"),), "SPHERE_R": (("SR", "spherical radius"),),
-}  # fmt: skip
+    "DIA": (("⌀", "diameter"),),
+    "SPHERE_DIA": (("S⌀", "spherical diameter"),),
+    "SPHERE_R": (("SR", "spherical radius"),),
+}
 
 
 class Diameters(Numbers):

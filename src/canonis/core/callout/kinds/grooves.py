@@ -27,7 +27,7 @@ GROOVE.4: /o-?ring\s+(?:groove|seat)s?|grooves?|undercuts?|thread\s+reliefs?|rel
 """
 OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
     "GROOVE": (("GROOVE", "groove"), ("UNDERCUT", "undercut"), ("RELIEF", "relief")),
-}  # fmt: skip
+}
 
 
 class Grooves(Seats):

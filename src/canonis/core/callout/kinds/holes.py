@@ -156,8 +156,14 @@ def _say(c: Callout, speech: Speech) -> str:
 
 HOLE = enter(
     Kind(
-        "hole", frozenset({"diameter", *ENDS, *BOTTOMS}) | SEATS, _write, _say,
-        needs=(("diameter",),), apart=(ENDS, BOTTOMS), together=SEATED, check=check_seats,
+        "hole",
+        frozenset({"diameter", *ENDS, *BOTTOMS}) | SEATS,
+        _write,
+        _say,
+        needs=(("diameter",),),
+        apart=(ENDS, BOTTOMS),
+        together=SEATED,
+        check=check_seats,
         flags=END_FLAGS | SEAT_FLAGS,
     )
-)  # fmt: skip
+)

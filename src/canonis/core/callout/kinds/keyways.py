@@ -29,8 +29,10 @@ KEYWAY.4: /keyway|key\s*seat|key\s+slot|key\b/i
 FROM_AXIS.6: /from\s+(?:the\s+)?(?:axis|cent(?:re|er)(?:\s*line)?)\b/i
 """
 OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
-    "KEYWAY": (("KEYWAY", "keyway"),), "SEGMENT": (("SEGMENT", "segment keyway"),), "FROM_AXIS": (("FROM AXIS", "from the axis"),),
-}  # fmt: skip
+    "KEYWAY": (("KEYWAY", "keyway"),),
+    "SEGMENT": (("SEGMENT", "segment keyway"),),
+    "FROM_AXIS": (("FROM AXIS", "from the axis"),),
+}
 
 
 class Keyways(Seats):

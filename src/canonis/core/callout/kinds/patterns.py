@@ -24,8 +24,10 @@ PITCH.3: /pitch|apart/i
 GRID.4: /grid/i
 """
 OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
-    "PITCH": (("PITCH", "pitch"),), "GRID": (("GRID", "columns × rows"),), "PCD": (("PCD", "pitch circle"),),
-}  # fmt: skip
+    "PITCH": (("PITCH", "pitch"),),
+    "GRID": (("GRID", "columns × rows"),),
+    "PCD": (("PCD", "pitch circle"),),
+}
 
 
 class Patterns(Numbers):
@@ -79,8 +81,15 @@ def _check(c: Callout) -> str | None:
 
 PATTERN = enter(
     Kind(
-        "pattern", frozenset({"pitch-circle", "pitch", "columns", "rows", "pitch-b"}), _write, _say,
-        needs=(("pitch-circle", "pitch", "columns"),), apart=(("pitch-circle", "pitch"), ("pitch-circle", "columns")),
-        together=(("columns", "rows"), ("rows", "columns"), ("pitch-b", "columns")), check=_check, stands_below=True, sheet_name="bolt-circle",
+        "pattern",
+        frozenset({"pitch-circle", "pitch", "columns", "rows", "pitch-b"}),
+        _write,
+        _say,
+        needs=(("pitch-circle", "pitch", "columns"),),
+        apart=(("pitch-circle", "pitch"), ("pitch-circle", "columns")),
+        together=(("columns", "rows"), ("rows", "columns"), ("pitch-b", "columns")),
+        check=_check,
+        stands_below=True,
+        sheet_name="bolt-circle",
     )
-)  # fmt: skip
+)

@@ -30,8 +30,11 @@ INSCRIBED.4: /inscribed(?:\s+in(?:side)?)?/i
 CIRCUMSCRIBED.4: /circumscribed(?:\s+(?:about|around|on))?/i
 """
 OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
-    "POLYGON": (("HEX", "hexagon"),), "SQUARE": (("□", "square"),), "AF": (("AF", "across flats"),), "AC": (("AC", "across corners"),),
-}  # fmt: skip
+    "POLYGON": (("HEX", "hexagon"),),
+    "SQUARE": (("□", "square"),),
+    "AF": (("AF", "across flats"),),
+    "AC": (("AC", "across corners"),),
+}
 _SIDES = {"hex": 6, "oct": 8, "pen": 5, "tri": 3, "squ": 4, "sq": 4, "□": 4}
 _WRITTEN = {3: "TRIANGLE ", 4: "SQUARE ", 5: "PENTAGON ", 6: "HEX ", 8: "OCTAGON "}
 _SPOKEN = {3: "triangle", 4: "square", 5: "pentagon", 6: "hexagon", 8: "octagon"}

@@ -22,8 +22,10 @@ FULL_R.4: /full\s*(?:R\b|rad(?:ius)?)/i
 ROUNDS.4: /rounds\s+and\s+fillets|fillets\s+and\s+rounds|(?:all|unspecified)\s+(?:rounds|radii|fillets)|rounds|fillets/i
 """
 OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
-    "R": (("R", "radius"),), "FULL_R": (("FULL R", "full radius"),), "ROUNDS": (("ROUNDS AND FILLETS R", "all rounds"),),
-}  # fmt: skip
+    "R": (("R", "radius"),),
+    "FULL_R": (("FULL R", "full radius"),),
+    "ROUNDS": (("ROUNDS AND FILLETS R", "all rounds"),),
+}
 
 
 class Radii(Numbers):
@@ -50,14 +52,25 @@ def _say(c: Callout, speech: Speech) -> str:
 
 RADIUS = enter(
     Kind(
-        "radius", frozenset({"radius", "full-radius", "sphere"}), _write, _say,
-        needs=(("radius", "full-radius"),), apart=(("radius", "full-radius"),), together=(("sphere", "radius"),),
-        flags=frozenset({"full-radius", "sphere"}), carried_by=("diameter", "round"),
+        "radius",
+        frozenset({"radius", "full-radius", "sphere"}),
+        _write,
+        _say,
+        needs=(("radius", "full-radius"),),
+        apart=(("radius", "full-radius"),),
+        together=(("sphere", "radius"),),
+        flags=frozenset({"full-radius", "sphere"}),
+        carried_by=("diameter", "round"),
     )
-)  # fmt: skip
+)
 ROUND = enter(
     Kind(
-        "round", frozenset({"radius"}), lambda c, pen: [f"ROUNDS AND FILLETS R{pen.value(c.part('radius'))}"],
-        lambda c, speech: f"all rounds and fillets R{speech.size(c.main)} unless noted", needs=(("radius",),), says_general=True, carried_by=("radius",),
+        "round",
+        frozenset({"radius"}),
+        lambda c, pen: [f"ROUNDS AND FILLETS R{pen.value(c.part('radius'))}"],
+        lambda c, speech: f"all rounds and fillets R{speech.size(c.main)} unless noted",
+        needs=(("radius",),),
+        says_general=True,
+        carried_by=("radius",),
     )
-)  # fmt: skip
+)

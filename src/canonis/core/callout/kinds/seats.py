@@ -72,14 +72,23 @@ SEAT_FLAGS = frozenset(name for name in SEATS if name.endswith("-spot"))
 #: Sizes of a seat that do not stand without another.
 SEATED = tuple(
     (f"{kind}{letter}{far}-{name}", f"{kind}{letter}{far}-{first}")
-    for kind, name, first in (("counterbore", "depth", "diameter"), ("counterbore", "spot", "depth"), ("countersink", "angle", "diameter"), ("countersink", "diameter", "angle"),
-                              ("rim", "angle", "size"), ("rim", "size", "angle"))
-    for letter in LETTERS for far, *_ in _SIDES
+    for kind, name, first in (
+        ("counterbore", "depth", "diameter"),
+        ("counterbore", "spot", "depth"),
+        ("countersink", "angle", "diameter"),
+        ("countersink", "diameter", "angle"),
+        ("rim", "angle", "size"),
+        ("rim", "size", "angle"),
+    )
+    for letter in LETTERS
+    for far, *_ in _SIDES
 ) + tuple(
     (f"{kind}{inner}{far}-{name}", f"{kind}{outer}{far}-{name}")
-    for kind, names in _SIZES.items() for name in (names if kind == "rim" else names[:1])
-    for outer, inner in pairwise(LETTERS) for far, *_ in _SIDES
-)  # fmt: skip
+    for kind, names in _SIZES.items()
+    for name in (names if kind == "rim" else names[:1])
+    for outer, inner in pairwise(LETTERS)
+    for far, *_ in _SIDES
+)
 
 
 class Seats(Numbers):
@@ -226,7 +235,14 @@ def _write(c: Callout, pen: Pen) -> list[str]:
 
 SEAT = enter(
     Kind(
-        "seat", SEATS, _write, lambda c, speech: f"{speech.first}hole{speech.s} of a size not said here{say_seats(c, speech)}",
-        needs=(tuple(sorted(name for name in SEATS if not name.startswith("rim"))),), together=SEATED, check=check_seats, flags=SEAT_FLAGS, carried_by=("hole",),
+        "seat",
+        SEATS,
+        _write,
+        lambda c, speech: f"{speech.first}hole{speech.s} of a size not said here{say_seats(c, speech)}",
+        needs=(tuple(sorted(name for name in SEATS if not name.startswith("rim"))),),
+        together=SEATED,
+        check=check_seats,
+        flags=SEAT_FLAGS,
+        carried_by=("hole",),
     )
-)  # fmt: skip
+)

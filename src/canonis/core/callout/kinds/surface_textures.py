@@ -64,10 +64,13 @@ def _word(c: Callout, name: str) -> str:
 
 def _write(c: Callout, pen: Pen) -> list[str]:
     words = (
-        _word(c, "parameter"), pen.fine(c.part("roughness")), "MAX" if c.part("at-most") else "",
-        "REMOVAL" if c.part("removal") else "NO REMOVAL" if c.part("no-removal") else "", _word(c, "process"),
+        _word(c, "parameter"),
+        pen.fine(c.part("roughness")),
+        "MAX" if c.part("at-most") else "",
+        "REMOVAL" if c.part("removal") else "NO REMOVAL" if c.part("no-removal") else "",
+        _word(c, "process"),
         f"ON {_word(c, 'side')}" if c.part("side") else "",
-    )  # fmt: skip
+    )
     return [" ".join(w for w in words if w)]
 
 

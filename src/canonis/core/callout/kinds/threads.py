@@ -54,8 +54,10 @@ class Threads(Holes):
     def _known(self, text: str) -> list[tuple[str, Any]]:
         thread = asked(read_thread, text)
         parts: list[tuple[str, Any]] = [
-            ("thread", text), ("major", tabled(thread.major, text)), ("pitch", tabled(thread.pitch, text)),
-        ]  # fmt: skip
+            ("thread", text),
+            ("major", tabled(thread.major, text)),
+            ("pitch", tabled(thread.pitch, text)),
+        ]
         if thread.starts > 1:
             parts.append(("lead", tabled(thread.pitch * thread.starts, text)))
         return parts + ([("tap-drill", tabled(thread.drill, text))] if thread.drill is not None else [])
@@ -142,8 +144,17 @@ _DRILLED = ("drill-depth", "drill-through")
 THREAD = enter(
     Kind(
         "thread",
-        frozenset({"thread", "major", "pitch", "lead", "tap-drill", "length", "drill-diameter", *_DRILLED, *ENDS, *BOTTOMS}) | SEATS,
-        _write, _say, needs=(("thread",),), apart=(ENDS, BOTTOMS, _DRILLED), together=SEATED, check=_check,
-        flags=END_FLAGS | SEAT_FLAGS | {"drill-through"}, carried_by=("hole",),
+        frozenset(
+            {"thread", "major", "pitch", "lead", "tap-drill", "length", "drill-diameter", *_DRILLED, *ENDS, *BOTTOMS}
+        )
+        | SEATS,
+        _write,
+        _say,
+        needs=(("thread",),),
+        apart=(ENDS, BOTTOMS, _DRILLED),
+        together=SEATED,
+        check=_check,
+        flags=END_FLAGS | SEAT_FLAGS | {"drill-through"},
+        carried_by=("hole",),
     )
-)  # fmt: skip
+)

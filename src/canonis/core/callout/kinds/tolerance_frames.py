@@ -83,8 +83,9 @@ MODIFIER.6: /\([MLPFER]\)|[ⓂⓁⓅⒻⒺⓇ]|MMC\b|LMC\b|RFS\b/
 """
 OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
     "TOLERANCE": tuple((n.upper(), "geometrical tolerance") for n, _ in _SIGNS),
-    "MODIFIER": (("(M)", "maximum material"), ("(L)", "least material")), "DATUM_LETTER": (("A", "datum"),),
-}  # fmt: skip
+    "MODIFIER": (("(M)", "maximum material"), ("(L)", "least material")),
+    "DATUM_LETTER": (("A", "datum"),),
+}
 _MARKS = dict(zip("ⓂⓁⓅⒻⒺⓇ", "MLPFER", strict=True)) | {"MMC": "M", "LMC": "L"}
 
 

@@ -39,8 +39,19 @@ def add_detail(editor: Editor, command: AddDetail) -> None:
         scale = parse_scale(command.scale)
     name, letter = editor.new_view()
     made = Detail(
-        id=name, sheet=parent.sheet, scale=scale, origin=parent.origin, right=parent.right, up=parent.up,
-        at=parent.at, hidden=False, transitions=parent.transitions, parent=parent.id, aligned=False, letter=letter,
-        window=Window(form=command.form, centre=spot, half=(reach, reach)), reason=BY_HAND,
-    )  # fmt: skip
+        id=name,
+        sheet=parent.sheet,
+        scale=scale,
+        origin=parent.origin,
+        right=parent.right,
+        up=parent.up,
+        at=parent.at,
+        hidden=False,
+        transitions=parent.transitions,
+        parent=parent.id,
+        aligned=False,
+        letter=letter,
+        window=Window(form=command.form, centre=spot, half=(reach, reach)),
+        reason=BY_HAND,
+    )
     editor.add_view(made, aligned=False)

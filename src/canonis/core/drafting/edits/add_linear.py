@@ -23,9 +23,16 @@ def add_linear(editor: Editor, command: AddLinear) -> None:
         raise BadInput("A pictorial view shows no true lengths; dimension another view.")
     unit = editor.document.unit
     trial = Linear(
-        id=editor.new_id(), sheet=view.sheet, view=view.id, direction="x", side="above", refs=command.refs, says=a_length(0.0, unit), unit=unit,
+        id=editor.new_id(),
+        sheet=view.sheet,
+        view=view.id,
+        direction="x",
+        side="above",
+        refs=command.refs,
+        says=a_length(0.0, unit),
+        unit=unit,
         feature="added",
-    )  # fmt: skip
+    )
     editor.put(trial)
     scene = editor.scene()
     options = []

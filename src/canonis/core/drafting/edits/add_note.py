@@ -43,10 +43,17 @@ def add_note(editor: Editor, command: AddNote) -> None:
         unit = editor.document.unit
         editor.put(
             Leader(
-                id=name, sheet=view.sheet, view=view.id, refs=refs, says=meaning(text, unit), unit=unit,
-                notation=editor.document.notation, feature="added", target=refs[0],
+                id=name,
+                sheet=view.sheet,
+                view=view.id,
+                refs=refs,
+                says=meaning(text, unit),
+                unit=unit,
+                notation=editor.document.notation,
+                feature="added",
+                target=refs[0],
             )
-        )  # fmt: skip
+        )
         editor.document = with_exact_sizes(editor.document, editor.scene())
         editor.write_notes()
     editor.refresh(view.sheet, new=(name,))

@@ -22,14 +22,25 @@ def add_view(editor: Editor, command: AddView) -> None:
     if front is None:
         raise BadInput("That sheet has no front view to place another by.")
     frame = frame_of_view(front)
-    shared: dict[str, Any] = {"id": editor.new_view()[0], "sheet": command.sheet, "origin": front.origin, "at": front.at,
-                              "reason": BY_HAND}  # fmt: skip
+    shared: dict[str, Any] = {
+        "id": editor.new_view()[0],
+        "sheet": command.sheet,
+        "origin": front.origin,
+        "at": front.at,
+        "reason": BY_HAND,
+    }
     if command.kind == "pictorial":
         turned = corner_frame(frame, command.corner, command.below)
         made: View = Pictorial(
-            **shared, scale=front.scale / 2 if front.scale > 0.5 else front.scale, right=triple(turned.right), up=triple(turned.up),
-            corner=command.corner, below=command.below, hidden=False, aligned=False,
-        )  # fmt: skip
+            **shared,
+            scale=front.scale / 2 if front.scale > 0.5 else front.scale,
+            right=triple(turned.right),
+            up=triple(turned.up),
+            corner=command.corner,
+            below=command.below,
+            hidden=False,
+            aligned=False,
+        )
         editor.add_view(made, aligned=False)
         return
     if any(v.kind == command.kind and v.sheet == command.sheet for v in editor.document.views):

@@ -35,9 +35,13 @@ def arc_slots(desk: Desk) -> Iterator[Candidate]:
             size = desk.sizes
             end = flag("through") if data["through"] else size.length("depth", float(data["depth_mm"]))
             parts = (
-                size.length("width", float(data["width_mm"])), size.length("radius", float(data["radius_mm"])), turn("angle", first.sweep),
-                turn("start-angle", first.start), end, *((flag("equally-spaced"),) if ring else ()),
-            )  # fmt: skip
+                size.length("width", float(data["width_mm"])),
+                size.length("radius", float(data["radius_mm"])),
+                turn("angle", first.sweep),
+                turn("start-angle", first.start),
+                end,
+                *((flag("equally-spaced"),) if ring else ()),
+            )
             says = Callout(kind="arc-slot", count=len(group), parts=parts)
             ends = [f for s in group for f in s.faces[:2]]
             refs = tuple(desk.reference(f.index) for f in (*ends, *first.faces[2:]))

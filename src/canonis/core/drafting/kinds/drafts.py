@@ -30,9 +30,10 @@ def drafts(desk: Desk) -> Iterator[Candidate]:
             for m, view in enumerate(desk.views):
                 toward = frame_of_view(view).toward
                 edge_on = [
-                    f for f in faces
+                    f
+                    for f in faces
                     if abs(float(desk.solid.faces[f].axis @ toward)) < 1e-6 and lines_of(desk.scene, view, f)
-                ]  # fmt: skip
+                ]
                 if edge_on:
                     yield Candidate(
                         0.55 + 1e-4 * n + 0.01 * m,

@@ -78,9 +78,10 @@ def _named(desk: Desk, floor: Face) -> tuple[Face, Face, Face] | None:
     near = [o for _, o in solid.neighbours[floor.index]]
     over = [o for k in near if solid.faces[k].kind == "torus" for _, o in solid.neighbours[k]]
     walls = [
-        solid.faces[o] for o in dict.fromkeys((*near, *over))
+        solid.faces[o]
+        for o in dict.fromkeys((*near, *over))
         if solid.faces[o].kind == "plane" and abs(float(solid.faces[o].axis @ floor.axis)) > ALONG
-    ]  # fmt: skip
+    ]
     facing = [
         w
         for w in walls

@@ -115,10 +115,20 @@ def _ring(
     centre = np.array(ring.data["centre_mm"])
     circle = desk.sizes.length("pitch-circle", ring.data["diameter_mm"])
     says = Callout(kind="pattern", parts=(circle, *_angles(desk, view, group, centre, ring)))
-    yield Candidate(0.1 + order, Leader(
-        id="", sheet=desk.sheet, view=view.id, refs=refs, says=says, unit=desk.unit,
-        notation=desk.notation, feature=group.id,
-    ), note=True)  # fmt: skip
+    yield Candidate(
+        0.1 + order,
+        Leader(
+            id="",
+            sheet=desk.sheet,
+            view=view.id,
+            refs=refs,
+            says=says,
+            unit=desk.unit,
+            notation=desk.notation,
+            feature=group.id,
+        ),
+        note=True,
+    )
     holder = _round_at(desk, centre, group.first.axis)
     if holder is not None:
         yield from desk.locate(view, centre, face_reference(holder), group.id, 1.2 + order)

@@ -46,8 +46,11 @@ def _shown(desk: Desk, view: View, hole: Hole, face: int, normal: Vec) -> bool:
     if float(normal @ toward) > ALONG:
         return bool(lines_of(desk.scene, view, hole.main_faces[0]))
     return (
-        (view.hidden or view.kind == "section") and abs(float(normal @ toward)) < 1e-6 and abs(float(hole.axis @ toward)) < 1e-6 and bool(lines_of(desk.scene, view, face))
-    )  # fmt: skip
+        (view.hidden or view.kind == "section")
+        and abs(float(normal @ toward)) < 1e-6
+        and abs(float(hole.axis @ toward)) < 1e-6
+        and bool(lines_of(desk.scene, view, face))
+    )
 
 
 def _angle(desk: Desk, hole: Hole, face: int, name: str, price: float) -> Iterator[Candidate]:

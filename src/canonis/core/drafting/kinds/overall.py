@@ -51,9 +51,16 @@ def overall(desk: Desk) -> Iterator[Candidate]:
 def _length(desk: Desk, view: View, direction: str, place: str, d: Vec, lo: float, hi: float, says: Callout) -> Linear:
     """A size from one end of the part to the other along `d`."""
     return Linear(
-        id="", sheet=desk.sheet, view=view.id, direction=direction, side=place,  # type: ignore[arg-type]
-        refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)), says=says, unit=desk.unit, feature="overall",
-    )  # fmt: skip
+        id="",
+        sheet=desk.sheet,
+        view=view.id,
+        direction=direction,
+        side=place,  # type: ignore[arg-type]
+        refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)),
+        says=says,
+        unit=desk.unit,
+        feature="overall",
+    )
 
 
 def _alone(desk: Desk, diameter: float) -> bool:
@@ -67,10 +74,13 @@ def _between_teeth(desk: Desk, view: View, direction: str) -> bool:
     k = int(np.argmax(np.abs(frame.right if direction == "x" else frame.up)))
     size = float(desk.solid.size[k])
     return any(
-        form.kind == "spline" and not p.data["internal"] and abs(float(p.axis[k])) < SAME
+        form.kind == "spline"
+        and not p.data["internal"]
+        and abs(float(p.axis[k])) < SAME
         and float(p.data["minor_mm"]) < size < float(p.data["major_mm"]) - SAME
-        for form in desk.found.forms for p in form.pieces
-    )  # fmt: skip
+        for form in desk.found.forms
+        for p in form.pieces
+    )
 
 
 def _over_round_ends(desk: Desk, d: np.ndarray) -> bool:
@@ -83,16 +93,21 @@ def _over_round_ends(desk: Desk, d: np.ndarray) -> bool:
 def _over_a_rim(desk: Desk, k: int, lo: float, hi: float) -> bool:
     """Whether the part is as wide as a circle about its axis, between two cones say."""
     return any(
-        e.kind == "circle" and e.dihedral != "seam" and e.length > 1.9 * np.pi * e.radius and abs(2 * e.radius - (hi - lo)) < SAME
-        and abs(float(e.axis[k])) < 1e-6 and abs(2 * float(e.centre[k]) - lo - hi) < 2 * SAME
+        e.kind == "circle"
+        and e.dihedral != "seam"
+        and e.length > 1.9 * np.pi * e.radius
+        and abs(2 * e.radius - (hi - lo)) < SAME
+        and abs(float(e.axis[k])) < 1e-6
+        and abs(2 * float(e.centre[k]) - lo - hi) < 2 * SAME
         for e in desk.solid.edges
-    )  # fmt: skip
+    )
 
 
 def _spanned(desk: Desk, k: int, lo: float, hi: float) -> bool:
     """Whether a diameter spans the part: it states this size already."""
     return any(
-        abs(float(s.axis[k])) < 1e-6 and abs(s.diameter - (hi - lo)) < SAME
+        abs(float(s.axis[k])) < 1e-6
+        and abs(s.diameter - (hi - lo)) < SAME
         and abs(2 * float(s.top[k]) - lo - hi) < 2 * SAME
         for s in desk.found.shafts
-    )  # fmt: skip
+    )

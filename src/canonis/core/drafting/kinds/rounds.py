@@ -65,11 +65,13 @@ def _outside_of_bends(desk: Desk, faces: list[int]) -> bool:
 
     def inside(face: Face) -> bool:
         return any(
-            o.kind == "cylinder" and o.inner and abs(float(o.axis @ face.axis)) > ALONG
+            o.kind == "cylinder"
+            and o.inner
+            and abs(float(o.axis @ face.axis)) > ALONG
             and any(abs(face.radius - o.radius - t) < 1e-3 for t in thick)
             and float(np.linalg.norm(np.cross(o.origin - face.origin, face.axis))) < 1e-3
             for o in desk.solid.faces
-        )  # fmt: skip
+        )
 
     return bool(thick) and all(f.kind == "cylinder" and not f.inner and inside(f) for f in mine)
 

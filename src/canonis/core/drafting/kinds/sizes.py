@@ -79,9 +79,11 @@ def _whole_turn(edge: Edge, solid: Solid) -> bool:
     turns = sorted(
         math.atan2(float((e.middle - edge.centre) @ w), float((e.middle - edge.centre) @ u))
         for e in solid.edges
-        if e.kind == "circle" and abs(e.radius - edge.radius) < SAME and float(np.abs(e.centre - edge.centre).max()) < SAME
+        if e.kind == "circle"
+        and abs(e.radius - edge.radius) < SAME
+        and float(np.abs(e.centre - edge.centre).max()) < SAME
         and abs(float(e.axis @ edge.axis)) > ALONG
-    )  # fmt: skip
+    )
     gaps = [b - a for a, b in itertools.pairwise([*turns, turns[0] + 2 * math.pi])]
     return len(turns) > 2 and max(gaps) < math.pi
 

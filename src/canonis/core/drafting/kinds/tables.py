@@ -29,10 +29,21 @@ def tables(desk: Desk) -> Iterator[Candidate]:
             for k, hole in enumerate(order, start=1):
                 away = hole.start - desk.datum.point
                 x, y = (desk.sizes.length(n, float(away @ w)) for n, w in (("x", frame.right), ("y", frame.up)))
-                yield Candidate(0.05 + 1e-4 * n + 1e-8 * k, Place(
-                    id="", sheet=desk.sheet, view=view.id, refs=(*origins, desk.reference(hole.main_faces[0])),
-                    x=x, y=y, unit=desk.unit, tag=f"{letter}{k}", feature=group.id,
-                ), note=True)  # fmt: skip
+                yield Candidate(
+                    0.05 + 1e-4 * n + 1e-8 * k,
+                    Place(
+                        id="",
+                        sheet=desk.sheet,
+                        view=view.id,
+                        refs=(*origins, desk.reference(hole.main_faces[0])),
+                        x=x,
+                        y=y,
+                        unit=desk.unit,
+                        tag=f"{letter}{k}",
+                        feature=group.id,
+                    ),
+                    note=True,
+                )
 
 
 def letters(desk: Desk) -> dict[str, str]:

@@ -31,8 +31,12 @@ def threads(desk: Desk) -> Iterator[Candidate]:
             side = [v for v in desk.views if abs(float(piece.axis @ frame_of_view(v).toward)) < 1e-6]
             data = piece.data
             named = designation_of(
-                float(data["major_mm"]), float(data["pitch_mm"]), int(data["starts"]), _flanks(desk, piece), desk.unit is Unit.INCH,
-            )  # fmt: skip
+                float(data["major_mm"]),
+                float(data["pitch_mm"]),
+                int(data["starts"]),
+                _flanks(desk, piece),
+                desk.unit is Unit.INCH,
+            )
             if named is None or not strips or not side:
                 continue
             length = None if data["internal"] else _length(desk, piece)
@@ -61,9 +65,12 @@ def _length(desk: Desk, piece: Piece) -> float | None:
     levels = [
         float((f.origin + f.axis * s) @ piece.axis)
         for f in desk.solid.faces
-        if f.kind == "cylinder" and not f.inner and core - 5 * SAME < 2 * f.radius < wide + 5 * SAME and abs(float(f.axis @ piece.axis)) > ALONG
+        if f.kind == "cylinder"
+        and not f.inner
+        and core - 5 * SAME < 2 * f.radius < wide + 5 * SAME
+        and abs(float(f.axis @ piece.axis)) > ALONG
         for s in f.span
-    ]  # fmt: skip
+    ]
     if not levels or max(levels) - min(levels) < length + _SHORT * pitch:
         return None
     step = 0.5 if desk.unit is Unit.MM else 25.4 / 16

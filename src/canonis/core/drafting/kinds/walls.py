@@ -32,10 +32,12 @@ def walls(desk: Desk) -> Iterator[Candidate]:
         for m, view in enumerate(desk.views):
             toward = frame_of_view(view).toward
             cut = [
-                a for a, b in pairs
+                a
+                for a, b in pairs
                 if abs(float(a.axis @ toward)) < 1 - ALONG
-                and (isinstance(view, Section) or bool(sheet)) and all(lines_of(desk.scene, view, f.index) for f in (a, b))
-            ]  # fmt: skip
+                and (isinstance(view, Section) or bool(sheet))
+                and all(lines_of(desk.scene, view, f.index) for f in (a, b))
+            ]
             if cut:
                 yield Candidate(
                     0.58 + 1e-4 * n + 0.01 * m,

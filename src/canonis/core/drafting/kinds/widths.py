@@ -123,10 +123,13 @@ def _host(desk: Desk, piece: Piece) -> Face | None:
     """The cylinder that a keyway is cut into."""
     radius, inner = float(piece.data["shaft_mm"]) / 2, piece.data["on"] == "bore"
     hosts = [
-        f for f in desk.solid.faces
-        if f.kind == "cylinder" and f.inner is inner and abs(f.radius - radius) < SAME
+        f
+        for f in desk.solid.faces
+        if f.kind == "cylinder"
+        and f.inner is inner
+        and abs(f.radius - radius) < SAME
         and float(np.linalg.norm(np.cross(piece.place - f.origin, f.axis))) < SAME
-    ]  # fmt: skip
+    ]
     return max(hosts, key=lambda f: f.area, default=None)
 
 

@@ -22,9 +22,10 @@ def _gauge_bend(solid: Solid, member: Member, _: Mapping[str, float]) -> dict[st
     """By how much a sheet turns at a bend: between the flat faces that its inner round runs into."""
     rounds = sorted((f for f in member.faces if solid.faces[f].kind == "cylinder"), key=lambda f: solid.faces[f].radius)
     flat = [
-        plane_of(solid, k)[1] for e, k in (solid.neighbours[rounds[0]] if rounds else ())
+        plane_of(solid, k)[1]
+        for e, k in (solid.neighbours[rounds[0]] if rounds else ())
         if solid.faces[k].kind == "plane" and solid.edges[e].dihedral == "smooth"
-    ]  # fmt: skip
+    ]
     if len(flat) != 2:
         return {}
     return {"angle": math.degrees(math.acos(max(-1.0, min(1.0, float(flat[0] @ flat[1])))))}

@@ -42,8 +42,9 @@ def measure_chamfers(m: Measurer, mark: Leader, alive: list[str], reading: Callo
     taken = m.claimed(mark.sheet, *_AMONG)
     more = sum(
         f.index not in taken and _could_be(solid, f.index) and bool(row := parts_of(f.index)) and all(p.ok for p in row)
-        for f in solid.faces if f.kind == solid.faces[faces[0]].kind
-    )  # fmt: skip
+        for f in solid.faces
+        if f.kind == solid.faces[faces[0]].kind
+    )
     count = len(set(faces)) + more
     out = [PartProof("count", float(reading.count), float(count), count == reading.count)]
     return out + [worst(list(column)) for column in zip(*proofs, strict=True)]

@@ -39,9 +39,15 @@ def _gauge(solid: Solid, member: Member, counts: Mapping[str, float]) -> dict[st
 
 
 thing(
-    "dovetail", plain=("width", "depth", "height"), words=("dovetail", "slot"), keeps_faces=True, cut=True, angled=True, weight=1.0,
+    "dovetail",
+    plain=("width", "depth", "height"),
+    words=("dovetail", "slot"),
+    keeps_faces=True,
+    cut=True,
+    angled=True,
+    weight=1.0,
     gauge=_gauge,
-)  # fmt: skip
+)
 meant("dovetail", things={"dovetail": 0.0}, several="counted", free_words=True)
 
 

@@ -133,8 +133,9 @@ def _seats(m: Measurer, mark: Leader, reading: Callout, holes: list[GaugedHole],
     return out
 
 
-def _census(m: Measurer, mark: Leader, alive: list[str], first: GaugedHole, reading: Callout,
-            toward: Vec | None) -> list[int]:  # fmt: skip
+def _census(
+    m: Measurer, mark: Leader, alive: list[str], first: GaugedHole, reading: Callout, toward: Vec | None
+) -> list[int]:
     """Faces of holes that are like the note's in every part it states, on its side, and that no hole note names."""
     solid = m.solid(mark.sheet)
     taken = m.claimed_lines(mark.sheet, "hole")

@@ -47,13 +47,18 @@ def _gauge_taper(solid: Solid, member: Member, _: Mapping[str, float]) -> dict[s
 thing("taper", turned=True, axes="optional", angled=True, conical=True, gauge=_gauge_taper)
 thing("fillet", breaks_edge=True, weight=0.7)
 meant(
-    "diameter", several="always", bore=True, seats=True,
+    "diameter",
+    several="always",
+    bore=True,
+    seats=True,
     things={"shaft": 0.0, "boss": 0.0, "hole": 1.0, "cylinder": 0.8, "sphere": 0.0, "taper": 0.0, "groove": 3.0},
-)  # fmt: skip
+)
 meant(
-    "radius", several="always", rim=True,
+    "radius",
+    several="always",
+    rim=True,
     things={"fillet": 0.0, "cylinder": 0.0, "sphere": 0.0, "shaft": 4.0, "hole": 4.0, "slot": 2.0},
-)  # fmt: skip
+)
 
 
 #: Kinds of statement whose round faces need no radius or diameter of another.
@@ -82,10 +87,14 @@ def measure_rounds(m: Measurer, mark: Leader | Note, alive: list[str], reading: 
     part = reading.part(name)
     taken = m.claimed(mark.sheet, *_NAMING_ROUNDS)
     others = [
-        f.index for f in solid.faces
-        if part is not None and part.nominal is not None and f.index not in taken and _could_be(solid, f, solid.faces[faces[0]], name)
+        f.index
+        for f in solid.faces
+        if part is not None
+        and part.nominal is not None
+        and f.index not in taken
+        and _could_be(solid, f, solid.faces[faces[0]], name)
         and close(float(part.nominal), factor * (f.minor if f.kind == "torus" else f.radius), part, unit)
-    ]  # fmt: skip
+    ]
     if name == "diameter":
         lines = {(m.line(mark.sheet, f), round(_middle(solid.faces[f]), 2)) for f in faces}
         count = len(lines) + len(others)
@@ -121,6 +130,8 @@ def _could_be(solid: Solid, face: Face, named: Face, name: str) -> bool:
         # A strip of the core between two windings of a thread, or one shaft that a thread parts in two.
         return False
     return (
-        face.kind == "cylinder" and face.inner is named.inner and is_full_turn(face)
+        face.kind == "cylinder"
+        and face.inner is named.inner
+        and is_full_turn(face)
         and abs(float(face.axis @ named.axis)) > 1 - 1e-6
-    )  # fmt: skip
+    )

@@ -13,12 +13,25 @@ from canonis.core.solid.probe import Rays, face_normals
 __all__ = ["measure_slots", "slot_depth"]
 
 thing(
-    "slot", plain=("width", "depth", "centres", "length"), words=("slot", "groove", "keyway", "keyseat"), axes="optional", by_ends=True,
-    keeps_faces=True, levelled=True, ended=True, weight=1.0,
-)  # fmt: skip
+    "slot",
+    plain=("width", "depth", "centres", "length"),
+    words=("slot", "groove", "keyway", "keyseat"),
+    axes="optional",
+    by_ends=True,
+    keeps_faces=True,
+    levelled=True,
+    ended=True,
+    weight=1.0,
+)
 thing(
-    "keyway", plain=("width", "depth", "length", "from-axis", "across"), words=("keyway", "keyseat"), keeps_faces=True, cut=True, claims_holes=True, weight=1.0,
-)  # fmt: skip
+    "keyway",
+    plain=("width", "depth", "length", "from-axis", "across"),
+    words=("keyway", "keyseat"),
+    keeps_faces=True,
+    cut=True,
+    claims_holes=True,
+    weight=1.0,
+)
 meant(
     "slot",
     things={"slot": 0.0, "keyway": 2.0, "arc-slot": 4.0},

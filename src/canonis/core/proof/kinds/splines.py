@@ -67,5 +67,6 @@ def measure_splines(m: Measurer, mark: Leader, alive: list[str], reading: Callou
     said = float(teeth.nominal) if teeth is not None and teeth.nominal is not None else 0.0
     return [
         PartProof("teeth", said, sizes["teeth"], said == sizes["teeth"] and even),
-        compared(reading, "minor", sizes["minor"], unit), compared(reading, "major", sizes["major"], unit),
-    ]  # fmt: skip
+        compared(reading, "minor", sizes["minor"], unit),
+        compared(reading, "major", sizes["major"], unit),
+    ]

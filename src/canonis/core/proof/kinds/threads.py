@@ -34,8 +34,14 @@ def _gauge(solid: Solid, member: Member, counts: Mapping[str, float]) -> dict[st
 
 thing("thread", turned=True, axes="needed", keeps_faces=True, weight=1.0, gauge=_gauge)
 meant(
-    "thread", things={"hole": 0.0, "thread": 0.0, "shaft": 0.0, "boss": 0.0}, several="always", strict=True, end_on=True, seats=True, unsized=True,
-)  # fmt: skip
+    "thread",
+    things={"hole": 0.0, "thread": 0.0, "shaft": 0.0, "boss": 0.0},
+    several="always",
+    strict=True,
+    end_on=True,
+    seats=True,
+    unsized=True,
+)
 
 #: How far a modelled crest or pitch may stand off its designation, as a share: makers take something off.
 _ROOM = 0.01

@@ -135,9 +135,16 @@ def _place(lv: Levels, a: Level, b: Level) -> Place:
     flat = (bool(a.kinds & {"plane", "corner", "sub", "box"}), bool(b.kinds & {"plane", "corner", "sub", "box"}))
     wall = -1 in a.looks and 1 in b.looks
     return Place(
-        a.way, a is lv.low[a.way], b is lv.high[a.way], axis, flat, bool(a.features & b.features) and all(axis), wall,
-        a.kinds <= {"middle"} or b.kinds <= {"middle"}, frozenset(a.features | b.features),
-    )  # fmt: skip
+        a.way,
+        a is lv.low[a.way],
+        b is lv.high[a.way],
+        axis,
+        flat,
+        bool(a.features & b.features) and all(axis),
+        wall,
+        a.kinds <= {"middle"} or b.kinds <= {"middle"},
+        frozenset(a.features | b.features),
+    )
 
 
 def _ends(lv: Levels, levels: Iterable[Level]) -> frozenset[tuple[int, int]]:
@@ -201,8 +208,21 @@ def _lengths(
         place = _place(lv, p.levels[0], p.levels[1])
         arcs = tuple((p.levels[k], p.levels[k + 1]) for k in range(len(p.levels) - 1))
         price = -0.2 + near.price + words.price(place)
-        put(Candidate(line, ("pitch", p.way, p.label), price, near.state, near.slip, p.step, f"pitch of {p.label} along {_axis(lv, p.way)}",
-                      p.way, arcs, p.levels, rows=pair_rows(p.levels[0], p.levels[1])))  # fmt: skip
+        put(
+            Candidate(
+                line,
+                ("pitch", p.way, p.label),
+                price,
+                near.state,
+                near.slip,
+                p.step,
+                f"pitch of {p.label} along {_axis(lv, p.way)}",
+                p.way,
+                arcs,
+                p.levels,
+                rows=pair_rows(p.levels[0], p.levels[1]),
+            )
+        )
     for table in tables:
         if not len(table.value):
             continue
@@ -229,8 +249,21 @@ def _lengths(
             cost = float(table.base[k]) + near.price + words.price(place)
             if words.half and place.middle:
                 cost -= PRICES.middle - 2.5
-            put(Candidate(line, ("edge", a.index, b.index), cost, near.state, near.slip, size, f"{lv.words(a)} to {lv.words(b)}, along {_axis(lv, table.way)}",
-                          table.way, ((a, b),), (a, b), ends=_ends(lv, (a, b))))  # fmt: skip
+            put(
+                Candidate(
+                    line,
+                    ("edge", a.index, b.index),
+                    cost,
+                    near.state,
+                    near.slip,
+                    size,
+                    f"{lv.words(a)} to {lv.words(b)}, along {_axis(lv, table.way)}",
+                    table.way,
+                    ((a, b),),
+                    (a, b),
+                    ends=_ends(lv, (a, b)),
+                )
+            )
     for made in (good, slips, nears):
         made.sort(key=lambda c: c.price)
     some, few = (_LONG_SLIPS, _LONG_NEARS) if long else (_SLIPS, _NEARS)
@@ -264,8 +297,19 @@ def _sizes(items: Sequence[Item], line: int, want: Wanted, words: Words, thick: 
                 base -= 3.0 if item.label in labels and not says else 0.0
             price = base + near.price + (PRICES.overall if words.overall else 0.0)
             if price <= _TOP:
-                out.append(Candidate(line, ("size", item.label, name), price, near.state, near.slip, size.value,
-                                     f"{name.replace('-', ' ')} of {item.label}", item=item, rows=size.rows))  # fmt: skip
+                out.append(
+                    Candidate(
+                        line,
+                        ("size", item.label, name),
+                        price,
+                        near.state,
+                        near.slip,
+                        size.value,
+                        f"{name.replace('-', ' ')} of {item.label}",
+                        item=item,
+                        rows=size.rows,
+                    )
+                )
     return out
 
 
@@ -314,9 +358,21 @@ def _grids(lv: Levels, line: int, wants: tuple[Wanted, Wanted], items: Sequence[
         for one, other in ((ways[0], ways[1]), (ways[1], ways[0])):
             near = [wants[0].of(steps[one][0]), wants[1].of(steps[other][0])]
             arcs = tuple((s[k], s[k + 1]) for w in (one, other) for s in (steps[w][1],) for k in range(len(s) - 1))
-            out.append(Candidate(line, ("grid", item.label), sum(n.price for n in near), max(n.state for n in near), "; ".join(n.slip for n in near if n.slip),
-                                 steps[one][0], f"grid of {item.label}", arcs=arcs, levels=(*steps[one][1], *steps[other][1]), item=item,
-                                 rows=tuple(r for w in (one, other) for r in pair_rows(steps[w][1][0], steps[w][1][1])[:1])))  # fmt: skip
+            out.append(
+                Candidate(
+                    line,
+                    ("grid", item.label),
+                    sum(n.price for n in near),
+                    max(n.state for n in near),
+                    "; ".join(n.slip for n in near if n.slip),
+                    steps[one][0],
+                    f"grid of {item.label}",
+                    arcs=arcs,
+                    levels=(*steps[one][1], *steps[other][1]),
+                    item=item,
+                    rows=tuple(r for w in (one, other) for r in pair_rows(steps[w][1][0], steps[w][1][1])[:1]),
+                )
+            )
     best: dict[tuple[object, ...], Candidate] = {}
     for c in sorted(out, key=lambda c: c.price):
         best.setdefault(c.key, c)
@@ -336,9 +392,10 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
     said = []
     long = len(lines) > _LONG
     diameters = [
-        (n, w.target) for n, c in enumerate(lines)
+        (n, w.target)
+        for n, c in enumerate(lines)
         if c.error is None and meant_by(c.kind).bore and c.main is not None and (w := wanted(c.main, unit)) is not None
-    ]  # fmt: skip
+    ]
     for number, c in enumerate(lines):
         words = words_of(c, lv.items)
         said.append(words)
@@ -366,15 +423,40 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
             for item in lv.items:
                 seat = seat_candidate(c, item, unit, words)
                 if seat is not None and seat.price <= _TOP:
-                    out.append(Candidate(number, ("seat", item.label), seat.price, seat.state, "; ".join(d.slip for d in seat.differences if d.slip),
-                                         seat.value, seat.words, item=item, rows=seat.rows, differences=seat.differences))  # fmt: skip
+                    out.append(
+                        Candidate(
+                            number,
+                            ("seat", item.label),
+                            seat.price,
+                            seat.state,
+                            "; ".join(d.slip for d in seat.differences if d.slip),
+                            seat.value,
+                            seat.words,
+                            item=item,
+                            rows=seat.rows,
+                            differences=seat.differences,
+                        )
+                    )
                 made = feature_candidate(c, item, unit, words, elsewhere)
                 if made is not None and made.price <= _TOP:
                     key: tuple[object, ...] = (line.key, item.label)
                     arcs = _feature_arcs(lv, c, item)
-                    out.append(Candidate(number, key, made.price, made.state, "; ".join(d.slip for d in made.differences if d.slip), made.value,
-                                         made.words, arcs=arcs, levels=tuple(dict.fromkeys(n for a in arcs for n in a)), item=item,
-                                         rows=made.rows, differences=made.differences))  # fmt: skip
+                    out.append(
+                        Candidate(
+                            number,
+                            key,
+                            made.price,
+                            made.state,
+                            "; ".join(d.slip for d in made.differences if d.slip),
+                            made.value,
+                            made.words,
+                            arcs=arcs,
+                            levels=tuple(dict.fromkeys(n for a in arcs for n in a)),
+                            item=item,
+                            rows=made.rows,
+                            differences=made.differences,
+                        )
+                    )
     return out, said
 
 

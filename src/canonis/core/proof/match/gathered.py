@@ -37,8 +37,15 @@ def _in_line(items: list[Item]) -> list[Item]:
             for n, s in first.sizes.items()
             if n in item.sizes and n != "length"
         }
-        out[same] = replace(first, count=first.count + item.count, sizes=sizes, faces=first.faces | item.faces, lines=first.lines + item.lines,
-                            points=first.points + item.points, also=first.also or first.count)  # fmt: skip
+        out[same] = replace(
+            first,
+            count=first.count + item.count,
+            sizes=sizes,
+            faces=first.faces | item.faces,
+            lines=first.lines + item.lines,
+            points=first.points + item.points,
+            also=first.also or first.count,
+        )
     return out
 
 
@@ -51,8 +58,9 @@ def _one_line(a: Item, b: Item) -> bool:
     ):
         return False
     return all(
-        any(float(np.linalg.norm(np.cross(p.point - q.point, a.axis))) < 1e-3 for q in a.lines[: a.count]) for p in b.lines
-    )  # fmt: skip
+        any(float(np.linalg.norm(np.cross(p.point - q.point, a.axis))) < 1e-3 for q in a.lines[: a.count])
+        for p in b.lines
+    )
 
 
 def _merged(items: list[Item]) -> list[Item]:
@@ -66,11 +74,17 @@ def _merged(items: list[Item]) -> list[Item]:
         size = round(float(item.sizes["diameter"].value), 3)
         if size in bottoms:
             continue
-        same = next((
-            k for k, o in enumerate(out) if o.kind == "shaft" and round(float(o.sizes["diameter"].value), 3) == size
-            and abs(float(o.axis @ item.axis)) > 1 - 1e-9
-            and float(np.linalg.norm(np.cross(o.lines[0].point - item.lines[0].point, item.axis))) < 1e-3
-        ), None)  # fmt: skip
+        same = next(
+            (
+                k
+                for k, o in enumerate(out)
+                if o.kind == "shaft"
+                and round(float(o.sizes["diameter"].value), 3) == size
+                and abs(float(o.axis @ item.axis)) > 1 - 1e-9
+                and float(np.linalg.norm(np.cross(o.lines[0].point - item.lines[0].point, item.axis))) < 1e-3
+            ),
+            None,
+        )
         if same is None:
             out.append(item)
             continue

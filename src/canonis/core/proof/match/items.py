@@ -100,13 +100,24 @@ def _hole(shape: PartShape, one: Found) -> Item | None:
     kinds = [_seats(size, *seats) for seats in (("", gauged.near), ("-far", gauged.far))]
     lines = tuple(
         Line(w[0], _vec(m.place), axis, solid.faces[w[0]].radius) for m, w in zip(one.members, round_walls, strict=True)
-    )  # fmt: skip
+    )
     centre = _ring(shape, one, lines, axis, sizes)
     faces = frozenset(
         {f for m in one.members for f in m.faces} | {f for w in round_walls for f in _floors(shape, w[0], axis)}
     )
-    return Item(one.label, "hole", len(one.members), sizes, axis, faces, lines, tuple(n.point for n in lines), centre,
-                (kinds[0], kinds[1]), one.words)  # fmt: skip
+    return Item(
+        one.label,
+        "hole",
+        len(one.members),
+        sizes,
+        axis,
+        faces,
+        lines,
+        tuple(n.point for n in lines),
+        centre,
+        (kinds[0], kinds[1]),
+        one.words,
+    )
 
 
 def _seats(size: Callable[[str, float | bool], None], side: str, seats: Iterable[GaugedSeat]) -> tuple[str, ...]:
@@ -200,9 +211,10 @@ def _blend(shape: PartShape, one: Found) -> Item | None:
             for name, more in chamfer_rows(shape, f).items():
                 rows.setdefault(name, []).extend(more)
         sizes = {
-            "leg": Size(legs[0], tuple(rows.get("leg", ()))), "leg-b": Size(legs[1], tuple(rows.get("leg-b", ()))),
+            "leg": Size(legs[0], tuple(rows.get("leg", ()))),
+            "leg-b": Size(legs[1], tuple(rows.get("leg-b", ()))),
             "angle": Size(legs[2], tuple(rows.get("leg-b", ()))),
-        }  # fmt: skip
+        }
         return Item(one.label, "chamfer", len(faces), sizes, axis, frozenset(faces), points=points, weight=0.7)
     round_faces = [f for f in faces if solid.faces[f].kind in ("cylinder", "torus")]
     if not round_faces:
@@ -214,8 +226,18 @@ def _blend(shape: PartShape, one: Found) -> Item | None:
         for name, more in round_rows(shape, f).items():
             both[name].extend(more)
     sizes = {"radius": Size(size, tuple(both["radius"])), "diameter": Size(2 * size, tuple(both["diameter"]))}
-    return Item(one.label, "fillet", len(places(solid, round_faces)), sizes, axis, frozenset(faces), points=points, words=one.words,
-                weight=0.7, also=len(round_faces))  # fmt: skip
+    return Item(
+        one.label,
+        "fillet",
+        len(places(solid, round_faces)),
+        sizes,
+        axis,
+        frozenset(faces),
+        points=points,
+        words=one.words,
+        weight=0.7,
+        also=len(round_faces),
+    )
 
 
 def _shaft(shape: PartShape, one: Found) -> Item | None:
@@ -226,8 +248,9 @@ def _shaft(shape: PartShape, one: Found) -> Item | None:
     face = mine[0]
     rows = round_rows(shape, face.index)
     sizes = {
-        "diameter": Size(2 * face.radius, tuple(rows.get("diameter", ()))), "radius": Size(face.radius, tuple(rows.get("radius", ()))),
-    }  # fmt: skip
+        "diameter": Size(2 * face.radius, tuple(rows.get("diameter", ()))),
+        "radius": Size(face.radius, tuple(rows.get("radius", ()))),
+    }
     if "height" in one.sizes and _borne(shape.solid, member.faces, one.sizes["height"]):
         sizes["height"] = Size(one.sizes["height"])
     axis = _vec(member.axis)
@@ -261,14 +284,26 @@ def _form(shape: PartShape, one: Found) -> Item | None:
     lines: tuple[Line, ...] = ()
     if thing_of(one.kind).turned:
         lines = tuple(
-            Line(f.index, f.origin, f.axis, f.radius) for m in one.members
-            for f in (solid.faces[k] for k in m.faces) if f.kind == "cylinder" and (one.kind != "boss" or is_full_turn(f))
-        )[:4]  # fmt: skip
+            Line(f.index, f.origin, f.axis, f.radius)
+            for m in one.members
+            for f in (solid.faces[k] for k in m.faces)
+            if f.kind == "cylinder" and (one.kind != "boss" or is_full_turn(f))
+        )[:4]
     weight = thing_of(one.kind).weight
     if one.kind == "boss" and one.words.get("outline") == "polygon":
         weight = 1.0
-    return Item(one.label, one.kind, len(one.members), sizes, _vec(member.axis), faces, lines, tuple(_vec(m.place) for m in one.members),
-                words=one.words, weight=weight)  # fmt: skip
+    return Item(
+        one.label,
+        one.kind,
+        len(one.members),
+        sizes,
+        _vec(member.axis),
+        faces,
+        lines,
+        tuple(_vec(m.place) for m in one.members),
+        words=one.words,
+        weight=weight,
+    )
 
 
 def _groove(shape: PartShape, one: Found, member: Member) -> dict[str, Size]:
@@ -401,6 +436,18 @@ def _cylinders(shape: PartShape, taken: set[int]) -> list[Item]:
             "diameter": Size(2 * face.radius, tuple(rows["diameter"])),
         }
         line = Line(face.index, face.origin, face.axis, face.radius)
-        out.append(Item(f"round {face.index}", "cylinder", 1, sizes, face.axis, frozenset(group), (line,), (face.centre,),
-                        words={"inner": "yes" if face.inner else ""}, weight=0.3))  # fmt: skip
+        out.append(
+            Item(
+                f"round {face.index}",
+                "cylinder",
+                1,
+                sizes,
+                face.axis,
+                frozenset(group),
+                (line,),
+                (face.centre,),
+                words={"inner": "yes" if face.inner else ""},
+                weight=0.3,
+            )
+        )
     return out

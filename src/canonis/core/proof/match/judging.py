@@ -110,10 +110,24 @@ class Judge:
             fits = False
             differences.append(Difference("side", None, None, "it opens to the other face (S12)"))
         return Verdict(
-            c.number, "fits" if fits else "differs", " + ".join(dict.fromkeys(k.words for k in chosen)), best.value, target, reason, slip,
-            self._faces(chosen), tuple(r for k in chosen for r in self._rows(k)), tuple(differences), (), (), tuple(k.key for k in chosen), count,
-            tuple(k.item for k in chosen if k.item is not None), tuple(dict.fromkeys(n for k in chosen for n in k.levels)), angle,
-        )  # fmt: skip
+            c.number,
+            "fits" if fits else "differs",
+            " + ".join(dict.fromkeys(k.words for k in chosen)),
+            best.value,
+            target,
+            reason,
+            slip,
+            self._faces(chosen),
+            tuple(r for k in chosen for r in self._rows(k)),
+            tuple(differences),
+            (),
+            (),
+            tuple(k.key for k in chosen),
+            count,
+            tuple(k.item for k in chosen if k.item is not None),
+            tuple(dict.fromkeys(n for k in chosen for n in k.levels)),
+            angle,
+        )
 
     def _taken_place(self, number: int) -> Candidate | None:
         """The place that a line without one would have, were it not another line's: they say one size differently."""
@@ -121,9 +135,10 @@ class Judge:
             return None
         used = {self.problem.candidates[k].key for ks in self.solution.chosen.values() for k in ks}
         mine = [
-            k for n in self.problem.of.get(number, [])
+            k
+            for n in self.problem.of.get(number, [])
             if (k := self.problem.candidates[n]).key in used and not k.fits and k.price <= 5.5
-        ]  # fmt: skip
+        ]
         return min(mine, key=lambda k: k.price, default=None)
 
     def _settled(self, number: int, c: Characteristic, v: Verdict, chosen: list[Candidate], price: float) -> Verdict:
@@ -158,9 +173,14 @@ class Judge:
                 state="ambiguous",
                 reason=f"other lines say this length already, and nothing in the source reaches the {missed}",
             )
-        if v.state == "fits" and price > PRICES.firm + (PRICES.off_target if any(k.state == LIMITS for k in chosen) else 0.0) + (
-            PRICES.rounded if any(k.state == ROUNDED for k in chosen) else 0.0
-        ) and chosen[0].key[0] in ("edge", "size", "pitch"):  # fmt: skip
+        if (
+            v.state == "fits"
+            and price
+            > PRICES.firm
+            + (PRICES.off_target if any(k.state == LIMITS for k in chosen) else 0.0)
+            + (PRICES.rounded if any(k.state == ROUNDED for k in chosen) else 0.0)
+            and chosen[0].key[0] in ("edge", "size", "pitch")
+        ):
             return replace(v, state="ambiguous", reason="the value fits, but the place is unlikely: confirm it")
         if v.state != "differs":
             return v
@@ -188,36 +208,58 @@ class Judge:
             return v
         best = min(free, key=lambda k: k.price)
         return replace(
-            v, state="ambiguous", measure=best.words, value=best.value, slip="", faces=self._faces([best]), rows=tuple(self._rows(best)),
-            keys=(best.key,), levels=best.levels, items=() if best.item is None else (best.item,), differences=(),
+            v,
+            state="ambiguous",
+            measure=best.words,
+            value=best.value,
+            slip="",
+            faces=self._faces([best]),
+            rows=tuple(self._rows(best)),
+            keys=(best.key,),
+            levels=best.levels,
+            items=() if best.item is None else (best.item,),
+            differences=(),
             rivals=tuple(self._rival(k) for k in free[1:4]),
             reason=f"it fits here; the other lines leave {v.measure} for it, where it would differ: choose its place",
-        )  # fmt: skip
+        )
 
     def _spared(self, number: int, v: Verdict) -> Verdict:
         """In a source with gaps a level that nothing reaches turns no line that fits somewhere else into a difference."""
-        used = {
-            self.problem.candidates[k].key for n, ks in self.solution.chosen.items() if n != number for k in ks
-        }  # fmt: skip
+        used = {self.problem.candidates[k].key for n, ks in self.solution.chosen.items() if n != number for k in ks}
         plain = sorted(
             (
-                k for n in self.problem.of.get(number, [])
+                k
+                for n in self.problem.of.get(number, [])
                 if (k := self.problem.candidates[n]).state == EXACT and k.price <= PRICES.firm and k.key not in used
-            ), key=lambda k: k.price,
-        )  # fmt: skip
+            ),
+            key=lambda k: k.price,
+        )
         if not plain:
             return v
         best = plain[0]
         twins = {best.key} | self._mirrors(best.key)
         others = [k for k in plain[1:] if k.key not in twins and k.price < best.price + PRICES.rival]
         made = replace(
-            v, state="fits", measure=best.words, value=best.value, slip="", faces=self._faces([best]), rows=tuple(self._rows(best)),
-            keys=(best.key,), levels=best.levels, items=() if best.item is None else (best.item,), differences=(),
-        )  # fmt: skip
+            v,
+            state="fits",
+            measure=best.words,
+            value=best.value,
+            slip="",
+            faces=self._faces([best]),
+            rows=tuple(self._rows(best)),
+            keys=(best.key,),
+            levels=best.levels,
+            items=() if best.item is None else (best.item,),
+            differences=(),
+        )
         if not others:
             return made
-        return replace(made, state="ambiguous", rivals=tuple(self._rival(k) for k in others[:4]),
-                       reason="the source leaves levels of the part unsaid, so that this place is only likely")  # fmt: skip
+        return replace(
+            made,
+            state="ambiguous",
+            rivals=tuple(self._rival(k) for k in others[:4]),
+            reason="the source leaves levels of the part unsaid, so that this place is only likely",
+        )
 
     def _rival(self, k: Candidate) -> Rival:
         return Rival(k.words, k.value, self._faces([k]), k.key, k.levels if k.key[0] in ("edge", "pitch") else ())
@@ -244,9 +286,14 @@ class Judge:
         twins = self._twins(number)
         keys = {key} | self._mirrors(key)
         group = tuple(
-            self.lines[t].number for t in twins if t != number and any(self.problem.candidates[k].key in keys and self.problem.candidates[k].fits
-                                                                       for k in self.problem.of.get(t, []))
-        )  # fmt: skip
+            self.lines[t].number
+            for t in twins
+            if t != number
+            and any(
+                self.problem.candidates[k].key in keys and self.problem.candidates[k].fits
+                for k in self.problem.of.get(t, [])
+            )
+        )
         # Lines of one value are judged as one: each may take what another has.
         taken = {
             k.key for t in twins for n in self.solution.chosen.get(t, ()) for k in (self.problem.candidates[n],)
@@ -284,8 +331,9 @@ class Judge:
             return replace(v, rivals=tuple(rivals))
         whole = missed <= len(self.solution.unreached) + len(self.solution.unexplained) and all(
             ks and all(self.problem.candidates[k].fits for k in ks)
-            for n, ks in chosen.items() if self.solution.chosen.get(n)
-        )  # fmt: skip
+            for n, ks in chosen.items()
+            if self.solution.chosen.get(n)
+        )
         if whole and rivals and self.sufficient:
             # Whichever of both the source means, the part is as all of its lines say.
             return replace(v, rivals=tuple(rivals), reason="read either way, the part is as all lines say")
@@ -300,10 +348,17 @@ class Judge:
 
     def firm(self, v: Verdict) -> Verdict:
         """A place that a person chose."""
-        fits = v.state in ("fits", "ambiguous") and not v.differences and (
-            v.value is None or v.target is None or any(
-                k.fits for k in self.problem.candidates if k.key in v.keys and self.lines[k.line].number == v.number)
-        )  # fmt: skip
+        fits = (
+            v.state in ("fits", "ambiguous")
+            and not v.differences
+            and (
+                v.value is None
+                or v.target is None
+                or any(
+                    k.fits for k in self.problem.candidates if k.key in v.keys and self.lines[k.line].number == v.number
+                )
+            )
+        )
         return replace(v, state="fits" if fits else "differs", rivals=(), reason="chosen by hand")
 
     def default(self, c: Characteristic) -> Verdict:
@@ -312,8 +367,11 @@ class Judge:
         if want is None:
             return Verdict(c.number, "reference")
         claimed = {
-            k.item.label for ks in self.solution.chosen.values() for n in ks if (k := self.problem.candidates[n]).item is not None
-        }  # fmt: skip
+            k.item.label
+            for ks in self.solution.chosen.values()
+            for n in ks
+            if (k := self.problem.candidates[n]).item is not None
+        }
         left = [i for i in self.levels.items if i.kind == "fillet" and i.label not in claimed]
         if not left:
             return Verdict(
@@ -327,8 +385,18 @@ class Judge:
         labels = ", ".join(i.label for i in told)
         wrong = (Difference("radius", want.target, value),) if others else ()
         words = f"rounds {labels}, which no other line names" if others else f"rounds {labels}"
-        return Verdict(c.number, "differs" if others else "fits", words, value, want.target, faces=faces, rows=rows,
-                       differences=wrong, keys=(("default", c.number),), items=(told[0],))  # fmt: skip
+        return Verdict(
+            c.number,
+            "differs" if others else "fits",
+            words,
+            value,
+            want.target,
+            faces=faces,
+            rows=rows,
+            differences=wrong,
+            keys=(("default", c.number),),
+            items=(told[0],),
+        )
 
     def contradictions(self, verdicts: dict[str, Verdict]) -> tuple[tuple[str, tuple[str, ...], str], ...]:
         """Lines that say two things of one measure: the source disagrees with itself, whatever the model has."""

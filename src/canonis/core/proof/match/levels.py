@@ -114,8 +114,17 @@ class Levels:
         ]
         return min(near, key=lambda n: abs(n.value - value), default=None)
 
-    def _add(self, way: int, value: float, kind: str, owner: str, *, needed: bool = False, row: Row | None = None,
-             faces: Iterable[int] = ()) -> Level:  # fmt: skip
+    def _add(
+        self,
+        way: int,
+        value: float,
+        kind: str,
+        owner: str,
+        *,
+        needed: bool = False,
+        row: Row | None = None,
+        faces: Iterable[int] = (),
+    ) -> Level:
         level = self.at(way, value)
         if level is None:
             level = Level(len(self.all), way, value)
@@ -144,9 +153,14 @@ class Levels:
                 row = self.shape.speed(face.index, face.centre)
                 sense = 1.0 if share > 0 else -1.0
                 level = self._add(
-                    way, float(face.origin @ u), "sub" if sub else "plane", owner.label if owner else "flat",
-                    needed=not sub, row={k: v * sense for k, v in row.items()}, faces=(face.index,),
-                )  # fmt: skip
+                    way,
+                    float(face.origin @ u),
+                    "sub" if sub else "plane",
+                    owner.label if owner else "flat",
+                    needed=not sub,
+                    row={k: v * sense for k, v in row.items()},
+                    faces=(face.index,),
+                )
                 level.looks.add(1 if share > 0 else -1)
 
     def _leaning(self) -> None:
@@ -185,8 +199,17 @@ class Levels:
             row = {turns[0][1]: 1.0} if turns else {}
             indices = tuple(f.index for f in faces)
             for n, value in enumerate((lean, 90 - lean)):
-                self.angles.append(Angle(("lean", 2 * number + n), value, f"lean of the face at {self._point(face)}", indices, row,
-                                         tuple(dict.fromkeys(corners)), number))  # fmt: skip
+                self.angles.append(
+                    Angle(
+                        ("lean", 2 * number + n),
+                        value,
+                        f"lean of the face at {self._point(face)}",
+                        indices,
+                        row,
+                        tuple(dict.fromkeys(corners)),
+                        number,
+                    )
+                )
         self._between(seen)
 
     def _between(self, seen: dict[tuple[object, ...], list[Face]]) -> None:
@@ -217,8 +240,15 @@ class Levels:
                 for name in ("angle", "sweep", "half-angle"):
                     size = item.sizes.get(name)
                     if size is not None and isinstance(size.value, float):
-                        self.angles.append(Angle((item.label, count), size.value, f"{name} of {item.label}", tuple(sorted(item.faces)),
-                                                 size.rows[0] if size.rows else {}))  # fmt: skip
+                        self.angles.append(
+                            Angle(
+                                (item.label, count),
+                                size.value,
+                                f"{name} of {item.label}",
+                                tuple(sorted(item.faces)),
+                                size.rows[0] if size.rows else {},
+                            )
+                        )
                         count += 1
         for face in self.solid.faces:
             half = self.shape.motions[face.index].half_angle
@@ -326,8 +356,11 @@ class Levels:
             ends = []
             for sense in (-1.0, 1.0):
                 aligned = float(np.abs(u).max()) > 1 - 1e-12
-                value = float(np.maximum(self.solid.box[0] * u * sense, self.solid.box[1] * u * sense).sum()) if aligned else (
-                    float((corners @ (u * sense)).max()))  # fmt: skip
+                value = (
+                    float(np.maximum(self.solid.box[0] * u * sense, self.solid.box[1] * u * sense).sum())
+                    if aligned
+                    else (float((corners @ (u * sense)).max()))
+                )
                 row = extreme_row(self.shape, u * sense)
                 ends.append(
                     self._add(
@@ -352,7 +385,8 @@ class Levels:
         if level is self.low[level.way] or level is self.high[level.way]:
             upper = level is self.high[level.way]
             return {"x": ("left", "right"), "y": ("front", "back"), "z": ("bottom", "top")}[axis][upper] + (
-                " end" if "plane" not in level.kinds else " face")  # fmt: skip
+                " end" if "plane" not in level.kinds else " face"
+            )
         holes = sorted(n for n in level.features if "axis" in level.kinds)
         if holes:
             return ("axis of " if len(holes) == 1 else "axes of ") + ", ".join(holes[:3])

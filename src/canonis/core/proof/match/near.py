@@ -110,8 +110,12 @@ def wanted(part: Part, unit: Unit) -> Wanted | None:
 
 
 def _angle_slips(target: float) -> list[tuple[float, float, str]]:
-    out = [(90 - target, 4.0, "the complementary angle (S08)"), (180 - target, 4.5, "the supplementary angle (S08)"),
-           (2 * target, 4.5, "twice the angle"), (target / 2, 4.5, "half the angle")]  # fmt: skip
+    out = [
+        (90 - target, 4.0, "the complementary angle (S08)"),
+        (180 - target, 4.5, "the supplementary angle (S08)"),
+        (2 * target, 4.5, "twice the angle"),
+        (target / 2, 4.5, "half the angle"),
+    ]
     return [s for s in out if 0 < s[0] < 180]
 
 
@@ -120,9 +124,11 @@ def _length_slips(target: float, typed: str, scale: float) -> list[tuple[float, 
     out = [
         (2 * target, 4.5, "twice the size: a half written for the whole, or a radius for a diameter (S05)"),
         (target / 2, 4.5, "half the size: a whole written for its half, or a diameter for a radius (S05)"),
-        (10 * target, 4.5, "a factor of ten (S07)"), (target / 10, 4.5, "a factor of ten (S07)"),
-        (25.4 * target, 4.5, "inches and millimetres mixed (S06)"), (target / 25.4, 4.5, "inches and millimetres mixed (S06)"),
-    ]  # fmt: skip
+        (10 * target, 4.5, "a factor of ten (S07)"),
+        (target / 10, 4.5, "a factor of ten (S07)"),
+        (25.4 * target, 4.5, "inches and millimetres mixed (S06)"),
+        (target / 25.4, 4.5, "inches and millimetres mixed (S06)"),
+    ]
     digits = re.sub(r"[^0-9.]", "", (typed or "").split("±")[0].split("+")[0])
     if digits and "/" not in typed and " " not in typed.strip() and digits.count(".") <= 1:
         for text in swapped_digits(digits):

@@ -55,7 +55,7 @@ class Orientation:
 FILE = Orientation((1, -1), (2, 1))
 ORIENTATIONS = tuple(
     Orientation((a, s), (b, t)) for a in range(3) for s in (-1, 1) for b in range(3) if b != a for t in (-1, 1)
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True)
@@ -89,8 +89,15 @@ def _leaders(lines: Sequence[Characteristic], words: Sequence[Words]) -> dict[in
 class Problem:
     """The assignment of one source to one part."""
 
-    def __init__(self, levels: Levels, lines: Sequence[Characteristic], candidates: Sequence[Candidate], words: Sequence[Words],
-                 front: Orientation | None = None, defaults: Sequence[tuple[str, float]] = ()) -> None:  # fmt: skip
+    def __init__(
+        self,
+        levels: Levels,
+        lines: Sequence[Characteristic],
+        candidates: Sequence[Candidate],
+        words: Sequence[Words],
+        front: Orientation | None = None,
+        defaults: Sequence[tuple[str, float]] = (),
+    ) -> None:
         from ortools.sat.python import cp_model
 
         self.cp = cp_model
@@ -348,8 +355,11 @@ class Problem:
         for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
             way, _ = o.of(words.view[0])
             wrong = tuple(
-                k for k in self.of.get(number, []) if (item := self.candidates[k].item) is not None and abs(float(item.axis @ self.levels.frame[way])) < 0.9
-            )  # fmt: skip
+                k
+                for k in self.of.get(number, [])
+                if (item := self.candidates[k].item) is not None
+                and abs(float(item.axis @ self.levels.frame[way])) < 0.9
+            )
             by_class[wrong].append(b)
         hurt = self._bool()
         for wrong, os in by_class.items():
@@ -453,15 +463,18 @@ class Problem:
 
     def _symmetric(
         self, mine: list[Level], low: Level, middle: Level, high: Level | None, at: dict[tuple[int, int], list[Any]]
-    ) -> list[tuple[int, int, Any]]:  # fmt: skip
+    ) -> list[tuple[int, int, Any]]:
         """The middle of a part is known with its overall size, the axis of a round one always; things alike on both sides of
         it stand by their distance."""
         total = 2 * middle.value
         pairs = [
-            (a, b) for a, b in combinations([n for n in mine if n.needed], 2)
-            if abs(a.value + b.value - total) < LEVEL and a is not low and (a.index, b.index) in at
+            (a, b)
+            for a, b in combinations([n for n in mine if n.needed], 2)
+            if abs(a.value + b.value - total) < LEVEL
+            and a is not low
+            and (a.index, b.index) in at
             and ((a.features & b.features) or ("plane" in a.kinds and "plane" in b.kinds))
-        ]  # fmt: skip
+        ]
         links: list[tuple[int, int, Any]] = []
         if high is not None:
             if not (pairs or middle.needed) or (low.index, high.index) not in at:
@@ -567,13 +580,16 @@ class Problem:
             (o for o, b in zip(ORIENTATIONS, self.orientations, strict=False) if solver.value(b)), self.front or FILE
         )
         return Solution(
-            chosen, solver.objective_value / 100, status == self.cp.OPTIMAL,
+            chosen,
+            solver.objective_value / 100,
+            status == self.cp.OPTIMAL,
             tuple(n for n in self.levels.all if n.index in self.unreached and solver.value(self.unreached[n.index])),
             tuple(label for label, v in self.unexplained.items() if solver.value(v)),
             {n: int(solver.value(total)) for n, (bad, total) in self.miscount.items() if solver.value(bad)},
             {n: int(solver.value(total)) for n, (_, total) in self.miscount.items()},
-            orientation, tuple(int(solver.value(v)) for v in self.x),
-        )  # fmt: skip
+            orientation,
+            tuple(int(solver.value(v)) for v in self.x),
+        )
 
     def _plain_choice(self) -> tuple[Any, int] | None:
         """When no assignment was found in time: for each line the cheapest place that fits and is free. It proves nothing
@@ -638,8 +654,9 @@ class Problem:
             int(solver.value(self._in_asking(v))) for v in (*self.unreached.values(), *self.unexplained.values())
         )
         chosen = {
-            line: tuple(k for k in self.of.get(line, []) if solver.value(self._in_asking(self.x[k]))) for line in self.none
-        }  # fmt: skip
+            line: tuple(k for k in self.of.get(line, []) if solver.value(self._in_asking(self.x[k])))
+            for line in self.none
+        }
         return missed, chosen
 
     def _in_asking(self, v: Any) -> Any:

@@ -25,10 +25,19 @@ _MOST_ASKED = 150
 
 
 def match_source(
-    shape: PartShape, found: Sequence[Found], lines: Sequence[Characteristic], unit: Unit, *, front: Orientation | None = None,
-    defaults: Sequence[tuple[str, float]] = (), forced: dict[str, Forced] | None = None, before: SourceMatch | None = None,
-    progress: Callable[[str], None] = lambda _: None, rivals: bool = True, kept: Levels | None = None,
-) -> SourceMatch:  # fmt: skip
+    shape: PartShape,
+    found: Sequence[Found],
+    lines: Sequence[Characteristic],
+    unit: Unit,
+    *,
+    front: Orientation | None = None,
+    defaults: Sequence[tuple[str, float]] = (),
+    forced: dict[str, Forced] | None = None,
+    before: SourceMatch | None = None,
+    progress: Callable[[str], None] = lambda _: None,
+    rivals: bool = True,
+    kept: Levels | None = None,
+) -> SourceMatch:
     """Match a whole source with a part.
 
     `forced` are a person's own choices by number; `before` an earlier match to start from; `kept` the levels of the same
@@ -54,8 +63,12 @@ def match_source(
     solution = problem.solve(hint)
     if solution is None:
         note = "No assignment was found in time; nothing is said against any line."
-        return SourceMatch({c.number: Verdict(c.number, "unread" if c.error else "ambiguous", reason=note) for c in lines}, note=note,
-                           levels=levels, optimal=False)  # fmt: skip
+        return SourceMatch(
+            {c.number: Verdict(c.number, "unread" if c.error else "ambiguous", reason=note) for c in lines},
+            note=note,
+            levels=levels,
+            optimal=False,
+        )
     judge = Judge(problem, solution, read, unit)
     verdicts: dict[str, Verdict] = {
         c.number: Verdict(c.number, "unread", reason=c.error.message) for c in lines if c.error is not None

@@ -81,9 +81,13 @@ class SourceMatch:
             return tuple(levels.all[n.index] for n in marks)
 
         verdicts = {
-            number: replace(v, levels=here(v.levels), items=tuple(by_label[i.label] for i in v.items),
-                            rivals=tuple(replace(r, levels=here(r.levels)) for r in v.rivals))
+            number: replace(
+                v,
+                levels=here(v.levels),
+                items=tuple(by_label[i.label] for i in v.items),
+                rivals=tuple(replace(r, levels=here(r.levels)) for r in v.rivals),
+            )
             for number, v in self.verdicts.items()
-        }  # fmt: skip
+        }
         unexplained = tuple(by_label[i.label] for i in self.unexplained)
         return replace(self, levels=levels, verdicts=verdicts, unreached=here(self.unreached), unexplained=unexplained)

@@ -15,8 +15,11 @@ def _kinds(solids: Sequence[Solid]) -> list[int]:
     out: list[int] = []
     for solid in solids:
         own = (solid.mass.volume, solid.mass.area, len(solid.faces))
-        like = (k for k, other in enumerate(solids[: len(out)]) if len(other.faces) == own[2]
-                and np.allclose((other.mass.volume, other.mass.area), own[:2], rtol=1e-5))  # fmt: skip
+        like = (
+            k
+            for k, other in enumerate(solids[: len(out)])
+            if len(other.faces) == own[2] and np.allclose((other.mass.volume, other.mass.area), own[:2], rtol=1e-5)
+        )
         out.append(next(like, len(out)))
     return out
 
@@ -42,4 +45,4 @@ def which_words(solids: Sequence[Solid]) -> str:
     """What is asked where a source could be of several solids."""
     kinds = _kinds(solids)
     names = [f"{k + 1} {s.name}".strip() for k, s in enumerate(solids) if kinds[k] == k]
-    return f"The model has {len(names)} different solids ({', '.join(names[:6])}{' …' * (len(names) > 6)}); say which one the source is of."  # fmt: skip
+    return f"The model has {len(names)} different solids ({', '.join(names[:6])}{' …' * (len(names) > 6)}); say which one the source is of."

@@ -100,8 +100,18 @@ class Words:
         return out
 
 
-_VIEWS = {"front": ("toward", 1), "back": ("toward", -1), "rear": ("toward", -1), "top": ("up", 1), "plan": ("up", 1),
-          "bottom": ("up", -1), "left": ("right", -1), "right": ("right", 1), "side": ("right", 1), "end": ("right", 1)}  # fmt: skip
+_VIEWS = {
+    "front": ("toward", 1),
+    "back": ("toward", -1),
+    "rear": ("toward", -1),
+    "top": ("up", 1),
+    "plan": ("up", 1),
+    "bottom": ("up", -1),
+    "left": ("right", -1),
+    "right": ("right", 1),
+    "side": ("right", 1),
+    "end": ("right", 1),
+}
 
 
 def words_of(c: Characteristic, items: Sequence[Item]) -> Words:
@@ -111,19 +121,41 @@ def words_of(c: Characteristic, items: Sequence[Item]) -> Words:
     full = f"{text} {direction} "
     way = re.search(r"(?:^|\s)([xyz])\s*[:=]|\balong ([xyz])\b|\bin ([xyz])\b", f"{full} {c.where.lower()}")
     side = next(
-        (SIDES[w] for w in SIDES if re.search(rf"\b(from|above|below|to|off)\b[^.;]*\b{w}\b", full) or re.search(rf"\b{w}\b", direction)), None
-    )  # fmt: skip
+        (
+            SIDES[w]
+            for w in SIDES
+            if re.search(rf"\b(from|above|below|to|off)\b[^.;]*\b{w}\b", full) or re.search(rf"\b{w}\b", direction)
+        ),
+        None,
+    )
     if side is None and re.search(r"\babove\b|\bup from\b", full) and re.search(r"\bbase\b", full):
         side = ("up", -1)
     view = next((_VIEWS[w] for w in _VIEWS if re.search(rf"\b{w}\b", c.where.lower())), None)
     labels = tuple(
-        frozenset(i.label for i in items if i.kind in named_by(word)) for word in naming_words() if re.search(rf"\b{word}s?\b", text)
-    )  # fmt: skip
+        frozenset(i.label for i in items if i.kind in named_by(word))
+        for word in naming_words()
+        if re.search(rf"\b{word}s?\b", text)
+    )
     return Words(
-        text=full, overall=bool(_OVERALL.search(full)), thick=(bool(_THICK.search(text)) or c.kind == "wall") and side is None, wall=c.kind == "wall", pitch=bool(_PITCH.search(text)),
-        edge=side is None and bool(re.search(r"\bfrom (the |each |an? )?(edge|end|side)\b", full) or re.search(r"\b(edge|end|side)\b", direction)),
-        half=bool(re.search(r"\bhalf\b|\bcentre ?line\b|\bcenter ?line\b", full)), to_axis=bool(_TO_AXIS.search(full)) or direction in ("centre", "center", "centreline"), hole=bool(_HOLE.search(text)), solid=bool(_SOLID.search(text)),
-        size=bool(_SIZE_WORDS.search(full)), way=None if way is None else "xyz".index(next(g for g in way.groups() if g)),
-        side=side, view=view, tall=bool(re.search(r"\bheight\b|\bhigh\b|\btall\b", text)), long=bool(re.search(r"\blength\b|\blong\b", text)),
+        text=full,
+        overall=bool(_OVERALL.search(full)),
+        thick=(bool(_THICK.search(text)) or c.kind == "wall") and side is None,
+        wall=c.kind == "wall",
+        pitch=bool(_PITCH.search(text)),
+        edge=side is None
+        and bool(
+            re.search(r"\bfrom (the |each |an? )?(edge|end|side)\b", full)
+            or re.search(r"\b(edge|end|side)\b", direction)
+        ),
+        half=bool(re.search(r"\bhalf\b|\bcentre ?line\b|\bcenter ?line\b", full)),
+        to_axis=bool(_TO_AXIS.search(full)) or direction in ("centre", "center", "centreline"),
+        hole=bool(_HOLE.search(text)),
+        solid=bool(_SOLID.search(text)),
+        size=bool(_SIZE_WORDS.search(full)),
+        way=None if way is None else "xyz".index(next(g for g in way.groups() if g)),
+        side=side,
+        view=view,
+        tall=bool(re.search(r"\bheight\b|\bhigh\b|\btall\b", text)),
+        long=bool(re.search(r"\blength\b|\blong\b", text)),
         labels=labels,
-    )  # fmt: skip
+    )
