@@ -13,6 +13,7 @@ from canonis.core.shape.frame import own_frame
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Reference, parse
+from canonis.core.tolerances import ALIGNED, runs_along
 
 __all__ = ["carried_back", "square_frame", "squared_references"]
 
@@ -21,7 +22,7 @@ def square_frame(solid: Solid) -> Vec | None:
     """The axes of a part that lies askew (rows, right-handed, each near to an axis of the file); None for one that does
     not."""
     frame = own_frame(solid)
-    if float(np.abs(frame).max(axis=1).min()) > 1 - 1e-9:
+    if runs_along(float(np.abs(frame).max(axis=1).min()), ALIGNED):
         return None
     # Each axis of the file takes the direction that is nearest to it.
     rows: list[Vec] = []

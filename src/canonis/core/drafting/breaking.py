@@ -7,6 +7,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import Break, Parallel, Place, Section, View
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points
+from canonis.core.tolerances import parallel, runs_across, runs_along
 
 __all__ = ["empty_stretch", "with_break", "with_breaks"]
 
@@ -14,7 +15,6 @@ __all__ = ["empty_stretch", "with_break", "with_breaks"]
 LONG = 8.0
 #: What a break leaves of the empty stretch on either side, by the part's width.
 KEPT = 0.7
-_SQUARE = 1e-6
 
 
 def _busy(solid: Solid, way: Vec) -> list[tuple[float, float]]:
@@ -22,14 +22,14 @@ def _busy(solid: Solid, way: Vec) -> list[tuple[float, float]]:
     out = []
     for rim in solid.edges:
         at = edge_points(solid, rim.index, 9) @ way
-        if rim.kind == "line" and abs(float(rim.axis @ way)) > 1 - _SQUARE:
+        if rim.kind == "line" and parallel(rim.axis, way):
             out += [(float(at[0]), float(at[0])), (float(at[-1]), float(at[-1]))]
         else:
             out.append((float(at.min()), float(at.max())))
     for face in solid.faces:
         slant = abs(float(face.axis @ way)) if face.kind in ("plane", "cylinder") else 0.5
-        along = slant < _SQUARE if face.kind == "plane" else slant > 1 - _SQUARE
-        if not along and not (face.kind == "plane" and slant > 1 - _SQUARE):
+        along = runs_across(slant) if face.kind == "plane" else runs_along(slant)
+        if not along and not (face.kind == "plane" and runs_along(slant)):
             points = np.vstack([edge_points(solid, e, 9) for e in face.edges]) if face.edges else face.centre[None]
             out.append((float((points @ way).min()), float((points @ way).max())))
     return out
@@ -59,7 +59,7 @@ def with_break(view: View, stretch: tuple[float, float], way: Vec) -> View:
     """A view without a stretch (levels along `way`, mm in the file's axes); one that does not show it in length stays."""
     frame = frame_of_view(view)
     for along, own in (("x", frame.right), ("y", frame.up)):
-        if isinstance(view, Parallel | Section) and abs(float(own @ way)) > 1 - _SQUARE:
+        if isinstance(view, Parallel | Section) and parallel(own, way):
             sense = 1.0 if float(own @ way) > 0 else -1.0
             base = float(np.array(view.origin) @ own)
             low, high = sorted(round(sense * s - base, 4) for s in stretch)

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from canonis.core.drafting.desk import ALONG, NEAR, SAME, Desk, next_number, radii_of
+from canonis.core.drafting.desk import NEAR, SAME, Desk, next_number, radii_of
 from canonis.core.drafting.seen import lines_of
 from canonis.core.shape.mirror import mirrored
 from canonis.core.shape.mouths import mouths
@@ -14,6 +14,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import extreme_reference, mouth_reference
+from canonis.core.tolerances import parallel, runs_along, same_way, square
 
 __all__ = ["centred"]
 
@@ -46,14 +47,14 @@ def _centres(desk: Desk, view: View) -> list[Annotation]:
     ]
     for cone in (f for f in desk.solid.faces if f.kind == "cone" and f.sweep > 1.9 * math.pi):
         edges = [desk.solid.edges[e] for e in cone.edges]
-        rims = [e for e in edges if e.kind == "circle" and abs(float(e.axis @ cone.axis)) > ALONG]
+        rims = [e for e in edges if e.kind == "circle" and parallel(e.axis, cone.axis)]
         if rims and cone.index not in desk.threaded:
             round_.append(((cone.index,), cone.axis, rims[0].centre, [e.radius for e in rims], not cone.inner))
     for faces, axis, start, radii, outside in round_:
         flat = frame.flat(start)
         ref = desk.reference(faces[0])
         along = abs(float(axis @ frame.toward))
-        if along > ALONG:
+        if runs_along(along):
             key = (round(float(flat[0]), 2), round(float(flat[1]), 2))
             if key not in marked and desk.arcs_at(view, start, radii):
                 marked.add(key)
@@ -76,8 +77,12 @@ def _askew_mouths(desk: Desk, view: View) -> list[str]:
     out = []
     for hole in (h for g in desk.found.holes for h in g.holes):
         wall = hole.main_faces[0]
-        if 0.05 < abs(float(hole.axis @ toward)) < ALONG and lines_of(desk.scene, view, wall):
-            facing = [n for _, _, n in mouths(desk.solid, wall) if float(n @ toward) > ALONG]
+        if (
+            abs(float(hole.axis @ toward)) > 0.05
+            and not parallel(hole.axis, toward)
+            and lines_of(desk.scene, view, wall)
+        ):
+            facing = [n for _, _, n in mouths(desk.solid, wall) if same_way(n, toward)]
             out += [mouth_reference(desk.solid.faces[wall], n) for n in facing]
     return list(dict.fromkeys(out))
 
@@ -129,13 +134,13 @@ def _flats(desk: Desk) -> list[Annotation]:
     if desk.turned is None:
         return marks
     for face in desk.solid.faces:
-        if face.kind != "plane" or abs(float(face.axis @ desk.turned)) > 1e-6:
+        if face.kind != "plane" or not square(face.axis, desk.turned):
             continue
         sides = {desk.solid.faces[o].kind for _, o in desk.solid.neighbours[face.index]}
         if ("cylinder" not in sides and "cone" not in sides) or face.index in _in_recess(desk) | desk.threaded:
             continue
         for view in desk.views:
-            if float(face.axis @ frame_of_view(view).toward) > ALONG:
+            if same_way(face.axis, frame_of_view(view).toward):
                 marks.append(FlatCross(id="", sheet=desk.sheet, view=view.id, refs=(desk.reference(face.index),)))
     return marks
 

@@ -15,6 +15,7 @@ from canonis.core.sheet.sizes import SCALES
 from canonis.core.sheet.views import Detail, Opening, Parallel, Place, Section, Spot, View, Window
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import on_axis, parallel, same_way, square
 from canonis.core.view.frames import frame_of
 
 __all__ = ["detail_views", "extra_views", "open_turned"]
@@ -35,11 +36,11 @@ def open_turned(solid: Solid, axis: Vec, holder: Face, view: Parallel) -> Parall
         for f in solid.faces
         if f.inner
         and f.kind in ("cylinder", "cone", "torus")
-        and abs(float(f.axis @ axis)) > 1 - 1e-7
+        and parallel(f.axis, axis)
         and float(np.linalg.norm(np.cross(f.origin - holder.origin, axis))) < 1e-3
     ]
     frame = frame_of_view(view)
-    if not inside or abs(float(axis @ frame.toward)) > 1e-6:
+    if not inside or not square(axis, frame.toward):
         return None
     ref = face_reference(holder)
     far = 2 * solid.diagonal
@@ -108,7 +109,7 @@ def _lines(scene: Scene, parent: View, things: list[_Inside]) -> list[_Line]:
     for k, across in ((0, frame.up), (1, frame.right)):
         rows: dict[float, list[_Inside]] = {}
         for thing in things:
-            if abs(float(thing.axis @ across)) < 1e-6:
+            if square(thing.axis, across):
                 rows.setdefault(round(float(thing.point @ across), 3), []).append(thing)
         near, far = Place(offset=-1.0), Place(offset=1.0)
         for level, row in rows.items():
@@ -119,7 +120,7 @@ def _lines(scene: Scene, parent: View, things: list[_Inside]) -> list[_Line]:
             )
             out.append(_Line(parent, spots, "full", frozenset(t.name for t in row)))
         ended = {
-            level: [t for t in row if t.hold is not None and abs(float(t.axis @ frame.toward)) > 1 - 1e-6]
+            level: [t for t in row if t.hold is not None and parallel(t.axis, frame.toward)]
             for level, row in rows.items()
         }
         for one in ended.values():
@@ -197,7 +198,7 @@ def _axes_in(scene: Scene, found: Feature, line: _Line) -> int:
     level = float(np.ptp(points[:, 1])) < 1e-6
     across, at = (frame.up, float(points[0, 1])) if level else (frame.right, float(points[0, 0]))
     axes = [(h.start, h.axis) for g in found.holes for h in g.holes] + [(s.top, s.axis) for s in found.shafts]
-    return sum(abs(float(d @ across)) < 1e-6 and abs(float(p @ across) - at) < 1e-3 for p, d in axes)
+    return sum(square(d, across) and abs(float(p @ across) - at) < 1e-3 for p, d in axes)
 
 
 def _telling(group: HoleGroup) -> bool:
@@ -218,17 +219,11 @@ def _askew(scene: Scene, found: Feature, views: list[View], solid: Solid) -> lis
     axes: list[Vec] = []
     bottoms = {f for g in found.holes for h in g.holes for f in h.faces}
     for axis in [*(h.axis for g in found.holes for h in g.holes), *(s.axis for s in found.slots)]:
-        if float(np.abs(axis).max()) > 1 - 1e-6 or any(abs(float(axis @ a)) > 1 - 1e-6 for a in axes):
+        if on_axis(axis) or any(parallel(axis, a) for a in axes):
             continue
-        parent = next(
-            (v for v in views if isinstance(v, Parallel) and abs(float(axis @ frame_of_view(v).toward)) < 1e-6), None
-        )
+        parent = next((v for v in views if isinstance(v, Parallel) and square(axis, frame_of_view(v).toward)), None)
         face = max(
-            (
-                f
-                for f in solid.faces
-                if f.kind == "plane" and float(f.axis @ axis) > 1 - 1e-6 and f.index not in bottoms
-            ),
+            (f for f in solid.faces if f.kind == "plane" and same_way(f.axis, axis) and f.index not in bottoms),
             key=lambda f: f.area,
             default=None,
         )
@@ -333,7 +328,7 @@ def detail_views(scene: Scene, found: Feature, page: SheetPage) -> list[Detail]:
             continue
         width = float(form.first.data.get("width_mm") or 0.0)
         piece = form.first
-        view = next((v for v in views if abs(float(piece.axis @ frame_of_view(v).toward)) < 1e-6), None)
+        view = next((v for v in views if square(piece.axis, frame_of_view(v).toward)), None)
         if view is None or not 0 < width * page.scale < SMALL:
             continue
         deep = float(piece.data.get("depth_mm") or width)

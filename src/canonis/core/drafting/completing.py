@@ -7,7 +7,7 @@ import numpy as np
 
 from canonis.core.drafting.basis import Basis
 from canonis.core.drafting.centring import centred
-from canonis.core.drafting.desk import ALONG, Desk
+from canonis.core.drafting.desk import Desk
 from canonis.core.drafting.kinds import of_faces, of_features
 from canonis.core.drafting.kinds.holes import ringed
 from canonis.core.drafting.kinds.tables import table_faces
@@ -19,6 +19,7 @@ from canonis.core.shape.part import Unknown
 from canonis.core.sheet.document import MUTE, SheetDocument, SheetPage
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Parallel, Place, Section, Spot
+from canonis.core.tolerances import runs_across, runs_along
 
 __all__ = ["complete", "stated"]
 
@@ -110,8 +111,8 @@ def _cuts_through(scene: Scene, page: SheetPage, faces: list[int]) -> Iterator[t
             frame = frame_of_view(view)
             at = frame.flat(middle) - frame.flat(np.array(view.origin))
             for level, toward in ((True, frame.up), (False, frame.right)):
-                square = abs(float(face.axis @ toward))
-                shown = square < 1e-6 if face.kind != "cylinder" or face.sweep > 1.9 * np.pi else square > ALONG
+                along = float(face.axis @ toward)
+                shown = runs_across(along) if face.kind != "cylinder" or face.sweep > 1.9 * np.pi else runs_along(along)
                 shown = shown or face.kind == "sphere"
                 # One plane is cut once, on the first view where its line is seen.
                 plane = (*np.round(np.abs(toward), 6), round(abs(float(middle @ toward)), 3))

@@ -7,6 +7,7 @@ from canonis.core.sheet.document import DatumMark, Leader, SheetDocument
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import Section, View
 from canonis.core.solid.references import resolve_all
+from canonis.core.tolerances import square
 
 __all__ = ["with_datum_marks"]
 
@@ -47,7 +48,7 @@ def _view_of(desk: Desk, index: int) -> View | None:
         return next((v for v in desk.views if v.id in noted), None)
     shown = []
     for n, view in enumerate(desk.views):
-        if isinstance(view, Section) or abs(float(face.axis @ frame_of_view(view).toward)) > 1e-6:
+        if isinstance(view, Section) or not square(face.axis, frame_of_view(view).toward):
             continue
         length = sum(x.length for x in lines_of(desk.scene, view, index) if x.kind == "line")
         shown.append((length, -n, view))

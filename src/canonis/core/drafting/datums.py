@@ -10,6 +10,7 @@ from canonis.core.faults import BadInput
 from canonis.core.features.model import Feature
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import parallel
 from canonis.core.view.frames import ViewFrame
 
 __all__ = ["datum_of", "turned_datum", "turned_face"]
@@ -39,7 +40,7 @@ def turned_face(solid: Solid) -> Face | None:
         for f in solid.faces
         if f.kind == "cylinder"
         and f.sweep > 1.9 * math.pi
-        and abs(float(f.axis @ axis)) > 1 - 1e-7
+        and parallel(f.axis, axis)
         and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < 0.05 * solid.diagonal
     ]
     return max(round_, key=lambda f: (f.radius, f.area), default=None)

@@ -20,11 +20,12 @@ from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Detail, Pictorial, View
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.references import extreme_reference, face_reference
+from canonis.core.tolerances import ALIGNED, faces_along, on_axis
 
-__all__ = ["ALONG", "NEAR", "SAME", "Candidate", "Datum", "Desk", "Way", "next_number", "radii_of"]
+__all__ = ["NEAR", "SAME", "Candidate", "Datum", "Desk", "Way", "next_number", "radii_of"]
 
 #: Directions are along one another beyond this cosine; lines nearer than this coincide; levels nearer than this are one.
-ALONG, NEAR, SAME = 1 - 1e-6, 0.02, 1e-3
+NEAR, SAME = 0.02, 1e-3
 Way = Literal["x", "y"]
 #: How places are stated: ordinates or lengths from one datum, chains, or across the lines of symmetry.
 #: Axes nearer than this, mm, are taken for one (see the recognition of stacks).
@@ -139,7 +140,7 @@ class Desk:
 
     def square(self, way: Vec) -> bool:
         """Whether a direction runs along an axis of the part's frame."""
-        return float(np.abs(way).max()) > ALONG
+        return on_axis(way)
 
     def asked(self, *kinds: str) -> Iterator[Face]:
         """The faces in question of some kinds, in the order of the solid."""
@@ -163,7 +164,7 @@ class Desk:
     def hole_seen(self, view: View, hole: Hole) -> bool:
         """Whether a hole opens to the viewer of a view and its rim is visible there."""
         facing = float(hole.axis @ frame_of_view(view).toward)
-        ok = facing > ALONG or (hole.through and facing < -ALONG and not hole.seats)
+        ok = faces_along(facing) or (hole.through and faces_along(-facing) and not hole.seats)
         return ok and self.arcs_at(view, hole.start, radii_of(hole))
 
     def best_view(self, group: HoleGroup) -> View | None:
@@ -235,7 +236,7 @@ class Desk:
     ) -> Iterator[Candidate]:
         """Ordinates of a place in a view; along `axis` a round face has no place, its ends have levels of their own."""
         for direction, way, other in self.ways(view):
-            if float(np.abs(way).max()) < 1 - 1e-9 or (axis is not None and abs(float(axis @ way)) > 0.5):
+            if not on_axis(way, ALIGNED) or (axis is not None and abs(float(axis @ way)) > 0.5):
                 continue
             level = self._told(view, direction, ref, float(point @ way))
             if seen:

@@ -8,6 +8,7 @@ import numpy as np
 from canonis.core.features.model import Feature
 from canonis.core.features.stacks import axis_groups
 from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.tolerances import ALIGNED, on_axis, parallel, same_way, square
 from canonis.core.view.frames import ViewFrame, front_frame
 
 __all__ = ["FRONTS", "Front", "choose_front", "turned_axis"]
@@ -47,11 +48,11 @@ def turned_axis(solid: Solid) -> Vec | None:
         rims = (solid.edges[e] for e in face.edges)
         return any(e.kind == "circle" and away(e.centre) < 1e-3 for e in rims)
 
-    ends = sum(f.area for f in solid.faces if f.kind == "plane" and abs(float(f.axis @ axis)) > 1 - 1e-7 and about(f))
+    ends = sum(f.area for f in solid.faces if f.kind == "plane" and parallel(f.axis, axis) and about(f))
     # What is drilled beside the axis says nothing of how the part was turned.
     drilled = sum(f.area for f in solid.faces if f.kind in ("cylinder", "cone") and f.inner and away(f.origin) > 1e-3)
     total = sum(f.area for f in solid.faces) - drilled
-    return axis if area + ends > 0.6 * total and area > 0.25 * total and float(np.abs(axis).max()) > 1 - 1e-9 else None
+    return axis if area + ends > 0.6 * total and area > 0.25 * total and on_axis(axis, ALIGNED) else None
 
 
 def _telling(solid: Solid, found: Feature, toward: Vec) -> float:
@@ -59,15 +60,15 @@ def _telling(solid: Solid, found: Feature, toward: Vec) -> float:
     rings = set()
     slopes = 0.0
     for edge in solid.edges:
-        if edge.kind == "circle" and abs(float(edge.axis @ toward)) > 1 - 1e-6 and edge.dihedral != "seam":
+        if edge.kind == "circle" and parallel(edge.axis, toward) and edge.dihedral != "seam":
             rings.add((round(edge.radius, 2), *np.round(edge.centre - toward * float(edge.centre @ toward), 2)))
-        elif edge.kind == "line" and abs(float(edge.axis @ toward)) < 1e-6 and float(np.abs(edge.axis).max()) < 0.999:
+        elif edge.kind == "line" and square(edge.axis, toward) and float(np.abs(edge.axis).max()) < 0.999:
             slopes += 0.5
     opening = sum(
         0.25 for g in found.holes for h in g.holes if float(h.axis @ toward) > 0.999 and (not h.through or h.seats)
     )
     # Of two sides that tell as much the one is shown that has bosses on it, or pockets in it.
-    facing = sum(f.kind == "plane" and float(f.axis @ toward) > 1 - 1e-6 for f in solid.faces)
+    facing = sum(f.kind == "plane" and same_way(f.axis, toward) for f in solid.faces)
     return len(rings) + slopes + opening + 1e-3 * facing
 
 

@@ -10,11 +10,12 @@ import numpy as np
 
 from canonis.core.callout.measured import a_length
 from canonis.core.drafting.basis import Basis
-from canonis.core.drafting.desk import ALONG, Candidate, Desk, next_number
+from canonis.core.drafting.desk import Candidate, Desk, next_number
 from canonis.core.drafting.registry import States
 from canonis.core.sheet.document import Annotation, CentreLine, CentreMark, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.solid.references import parse
+from canonis.core.tolerances import parallel
 
 __all__ = ["plan"]
 
@@ -114,6 +115,6 @@ def _axis_mark(scene: Scene, row: Ordinate, name: str) -> Annotation | None:
     if any(a.view == row.view and ref in a.refs for a in marks):
         return None
     view = scene.document.view(row.view or "")
-    end_on = abs(float(np.array(parse(ref).vectors[1]) @ frame_of_view(view).toward)) > ALONG
+    end_on = parallel(np.array(parse(ref).vectors[1]), frame_of_view(view).toward)
     made = CentreMark if end_on else CentreLine
     return made(id=name, sheet=row.sheet, view=row.view, refs=(ref,))

@@ -5,13 +5,14 @@ from collections.abc import Sequence
 import numpy as np
 
 from canonis.core.callout.callout import Callout
-from canonis.core.drafting.desk import ALONG, SAME, Desk
+from canonis.core.drafting.desk import SAME, Desk
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face
 from canonis.core.solid.references import resolve_all
+from canonis.core.tolerances import parallel, runs_across, runs_along
 
 __all__ = ["at_faces", "face_at", "with_exact_sizes"]
 
@@ -35,7 +36,7 @@ def _shown(scene: Scene, view: View, index: int) -> float:
 def _as_a_line(face: Face, view: View) -> bool:
     """Whether a view sees a flat face from its edge, or a round one from its end."""
     along = abs(float(face.axis @ frame_of_view(view).toward))
-    return along < 1 - ALONG if face.kind == "plane" else face.kind == "cylinder" and along > ALONG
+    return runs_across(along) if face.kind == "plane" else face.kind == "cylinder" and runs_along(along)
 
 
 def face_at(scene: Scene, view: View, ref: str) -> int | None:
@@ -54,7 +55,7 @@ def face_at(scene: Scene, view: View, ref: str) -> int | None:
             f
             for f in solid.faces
             if f.kind == "cylinder"
-            and abs(float(f.axis @ edge.axis)) > ALONG
+            and parallel(f.axis, edge.axis)
             and f.sweep > 1.9 * np.pi
             and float(np.linalg.norm(np.cross(f.origin - edge.centre, edge.axis))) < SAME
         ]

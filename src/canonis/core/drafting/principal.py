@@ -12,6 +12,7 @@ from canonis.core.sheet.marks import Marks
 from canonis.core.sheet.scene import Projections, frame_of_view, projection_key
 from canonis.core.sheet.views import Parallel, Pictorial, View
 from canonis.core.solid.model import Solid, Vec
+from canonis.core.tolerances import same_way
 from canonis.core.view.frames import ViewFrame, frame_of
 from canonis.core.view.parallel import project_all
 from canonis.core.view.projection import Projection
@@ -30,11 +31,11 @@ def _ends_inside(hole: Hole, solid: Solid) -> bool:
 def _openings(found: Feature, toward: Vec, solid: Solid) -> int:
     """How many holes and slots can be seen only from one side."""
     holes = sum(
-        float(h.axis @ toward) > 1 - 1e-6 and (not h.through or bool(h.seats) or _ends_inside(h, solid))
+        same_way(h.axis, toward) and (not h.through or bool(h.seats) or _ends_inside(h, solid))
         for g in found.holes
         for h in g.holes
     )
-    return holes + sum(float(s.axis @ toward) > 1 - 1e-6 and not s.through for s in found.slots)
+    return holes + sum(same_way(s.axis, toward) and not s.through for s in found.slots)
 
 
 def principal_views(
@@ -82,7 +83,7 @@ def missing_views(desk: Desk, front: ViewFrame, number: int) -> list[View]:
     hidden += [
         s.axis
         for s in desk.found.slots
-        if not any(float(s.axis @ frame_of_view(v).toward) > 1 - 1e-6 or s.through for v in desk.views)
+        if not any(same_way(s.axis, frame_of_view(v).toward) or s.through for v in desk.views)
     ]
     hidden += [
         p.axis
@@ -90,11 +91,11 @@ def missing_views(desk: Desk, front: ViewFrame, number: int) -> list[View]:
         for p in form.pieces
         if form.kind == "boss"
         and p.data.get("outline") in ("polygon", "free")
-        and not any(float(p.axis @ frame_of_view(v).toward) > 1 - 1e-6 for v in desk.views)
+        and not any(same_way(p.axis, frame_of_view(v).toward) for v in desk.views)
     ]
     for kind in ("left", "right", "bottom", "back", "top"):
         toward = frame_of(kind, front).toward
-        if kind not in have and any(float(a @ toward) > 1 - 1e-6 for a in hidden):
+        if kind not in have and any(same_way(a, toward) for a in hidden):
             out.append(_view(front, kind, desk.solid, desk.sheet, number + len(out)))
     return out
 

@@ -10,7 +10,7 @@ from canonis.core.callout.pen import Pen
 from canonis.core.callout.together import agree, together
 from canonis.core.callout.writing import write_line
 from canonis.core.drafting.basis import Basis
-from canonis.core.drafting.desk import ALONG, Desk, next_number
+from canonis.core.drafting.desk import Desk, next_number
 from canonis.core.drafting.kinds.angles import angles
 from canonis.core.drafting.kinds.holes import ringed
 from canonis.core.drafting.kinds.rounds import seen_true
@@ -22,6 +22,7 @@ from canonis.core.sheet.document import MUTE, Annotation, Leader, Linear, Note, 
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.references import face_reference, parse
+from canonis.core.tolerances import parallel
 
 __all__ = ["Said", "restated"]
 
@@ -383,7 +384,7 @@ def _from_the_end(view: View, ref: str) -> bool:
     parsed = parse(ref)
     if parsed.kind not in ("bore", "shaft"):
         return True
-    return abs(float(np.array(parsed.vectors[1]) @ frame_of_view(view).toward)) > ALONG
+    return parallel(np.array(parsed.vectors[1]), frame_of_view(view).toward)
 
 
 def _shown(desk: Desk, view: View, ref: str, k: int, level: float) -> bool:

@@ -11,6 +11,7 @@ from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Place, Section, Spot, Triple, View
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import square
 from canonis.core.view.frames import ViewFrame
 
 __all__ = ["form_of", "on_plane", "section_of", "snap_levels", "snapped", "squared", "triple"]
@@ -39,7 +40,7 @@ def snap_levels(scene: Scene, view: View) -> tuple[list[tuple[float, str]], list
         if face.kind not in ("cylinder", "cone", "torus"):
             continue
         for k, way in enumerate((frame.right, frame.up)):
-            if abs(float(face.axis @ way)) < 1e-6:
+            if square(face.axis, way):
                 out[k].append((float(face.origin @ way), face_reference(face)))
     return out
 

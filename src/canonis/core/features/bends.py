@@ -6,6 +6,7 @@ from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL, axis_groups
 from canonis.core.solid.model import Face, Solid
+from canonis.core.tolerances import opposed
 
 __all__ = ["find_bends"]
 
@@ -45,7 +46,7 @@ def find_bends(solid: Solid, taken: set[int]) -> list[Piece]:
                     (a, b)
                     for a in _sheets(solid, inner)
                     for b in _sheets(solid, outer)
-                    if float(a.axis @ b.axis) < -1 + 1e-6 and abs(a.offset + b.offset - t) < 10 * TOL
+                    if opposed(a.axis, b.axis) and abs(a.offset + b.offset - t) < 10 * TOL
                 ]
                 if len(flat) < 2:
                     continue

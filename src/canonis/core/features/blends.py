@@ -9,6 +9,7 @@ from canonis.core.features.model import Blend
 from canonis.core.features.stacks import TOL, size_key
 from canonis.core.shape.places import places
 from canonis.core.solid.model import Face, Solid
+from canonis.core.tolerances import ALIGNED, same_way
 
 __all__ = ["find_chamfers", "find_rounds"]
 
@@ -91,7 +92,7 @@ def _rest_of(solid: Solid, bevel: int, taken: set[int]) -> list[int]:
         if f.kind == "plane"
         and f.index != bevel
         and f.index not in taken
-        and float(f.axis @ one.axis) > 1 - 1e-9
+        and same_way(f.axis, one.axis, ALIGNED)
         and abs(f.offset - one.offset) < TOL
         and len(beside & {o for _, o in solid.neighbours[f.index]}) > 1
     ]

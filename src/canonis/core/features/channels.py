@@ -4,11 +4,12 @@ import math
 
 import numpy as np
 
-from canonis.core.features.graph import covers, extent, facing, parallel, square
+from canonis.core.features.graph import covers, extent, facing
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL
 from canonis.core.solid.model import Face, Solid, unit_vector
+from canonis.core.tolerances import opposed, parallel, square
 
 __all__ = ["find_channels", "floor_walls"]
 
@@ -46,7 +47,7 @@ def _material_behind(solid: Solid, wall: Face) -> float:
         wall.offset + f.offset
         for f in solid.faces
         if f.kind == "plane"
-        and float(f.axis @ wall.axis) < -1 + 1e-7
+        and opposed(f.axis, wall.axis)
         and wall.offset + f.offset > 1e-6
         and covers(solid, wall, f, 0.3)
     ]

@@ -5,10 +5,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.features.graph import extent, parallel
+from canonis.core.features.graph import extent
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.tolerances import parallel
 
 __all__ = ["find_dovetails"]
 

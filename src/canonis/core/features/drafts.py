@@ -4,10 +4,10 @@ import math
 
 import numpy as np
 
-from canonis.core.features.graph import parallel
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.tolerances import parallel, same_way
 
 __all__ = ["find_drafts", "pull_directions"]
 
@@ -57,11 +57,7 @@ def find_drafts(solid: Solid, taken: set[int]) -> list[Piece]:
         for members in groups.values():
             planes = [f for f, _ in members if f.kind == "plane"]
             turns = sum(f.sweep for f, _ in members if f.kind == "cone")
-            ways = [
-                w
-                for k, w in enumerate(f.axis for f in planes)
-                if not any(float(w @ p.axis) > 1 - 1e-6 for p in planes[:k])
-            ]
+            ways = [w for k, w in enumerate(f.axis for f in planes) if not any(same_way(w, p.axis) for p in planes[:k])]
             if len(ways) < 3 and not (len(ways) >= 2 and turns) and turns < 1.9 * math.pi:
                 continue
             if turns >= 1.9 * math.pi and len(ways) < 2 and sum(1 for f, _ in members) < 2:

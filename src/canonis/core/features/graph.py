@@ -7,6 +7,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
+from canonis.core.tolerances import ALIGNED, opposed, runs_along
 
 __all__ = [
     "ROUND_BLEND",
@@ -17,30 +18,17 @@ __all__ = [
     "flood",
     "inner_loops",
     "loop_side",
-    "parallel",
     "plane_axes",
-    "square",
 ]
 
-_PARALLEL = 1 - 1e-7
 #: Cylinders that sweep less than this can be blends between two faces, radians.
 ROUND_BLEND = 1.5 * math.pi
-
-
-def parallel(a: Vec, b: Vec) -> bool:
-    """Whether two unit vectors lie along one line."""
-    return abs(float(a @ b)) > _PARALLEL
-
-
-def square(a: Vec, b: Vec) -> bool:
-    """Whether two unit vectors stand square to each other."""
-    return abs(float(a @ b)) < 1e-6
 
 
 def plane_axes(axis: Vec) -> tuple[Vec, Vec]:
     """Two unit vectors across an axis: the file's own axes where it runs along one of them."""
     k = int(np.argmax(np.abs(axis)))
-    if abs(axis[k]) > 1 - 1e-9:
+    if runs_along(axis[k], ALIGNED):
         rest = [np.eye(3)[j] for j in range(3) if j != k]
         return rest[0], rest[1]
     seed = np.eye(3)[int(np.argmin(np.abs(axis)))]
@@ -106,7 +94,7 @@ def on_arc(edge: Edge, point: Vec) -> bool:
 
 def facing(a: Face, b: Face) -> float | None:
     """Distance between two parallel planes whose outward sides look at each other (a gap), else None, mm."""
-    if a.kind != "plane" or b.kind != "plane" or float(a.axis @ b.axis) > -_PARALLEL:
+    if a.kind != "plane" or b.kind != "plane" or not opposed(a.axis, b.axis):
         return None
     gap = float((b.origin - a.origin) @ a.axis)
     return gap if gap > 1e-6 else None

@@ -4,12 +4,13 @@ import math
 
 import numpy as np
 
-from canonis.core.features.graph import extent, parallel, plane_axes
+from canonis.core.features.graph import extent, plane_axes
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL, axis_groups, coaxial_runs, same_axis
 from canonis.core.shape.surfaces import torus_floor
 from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.tolerances import opposed, parallel, square
 
 __all__ = ["find_grooves", "find_splines"]
 
@@ -182,7 +183,7 @@ def find_splines(solid: Solid) -> list[Piece]:
                 [
                     k
                     for _, k in solid.neighbours[t.index]
-                    if solid.faces[k].kind == "plane" and abs(float(solid.faces[k].axis @ axis)) < 1e-6
+                    if solid.faces[k].kind == "plane" and square(solid.faces[k].axis, axis)
                 ]
                 for t in tips
             ]
@@ -210,7 +211,7 @@ def find_splines(solid: Solid) -> list[Piece]:
             ]
             low, high = extent(solid, [t.index for t in tips], axis)
             a, b = (solid.faces[k] for k in flanks[0][:2])
-            even_flanks = float(a.axis @ b.axis) < -1 + 1e-6
+            even_flanks = opposed(a.axis, b.axis)
             tip_r, root_r = tips[0].radius, (max(r_root) if internal else min(r_root))
             data = {
                 "internal": internal,

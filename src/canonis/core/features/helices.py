@@ -12,6 +12,7 @@ from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import axis_groups
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points, face_normals
+from canonis.core.tolerances import parallel
 
 __all__ = ["find_helices"]
 
@@ -70,9 +71,7 @@ def _axes(solid: Solid) -> list[tuple[Vec, Vec]]:
     out: list[tuple[Vec, Vec]] = []
     for b, a in found:
         flat = b - a * float(b @ a)
-        if not any(
-            abs(float(a @ c)) > 1 - 1e-7 and np.linalg.norm(flat - (p - a * float(p @ a))) < 1e-3 for p, c in out
-        ):
+        if not any(parallel(a, c) and np.linalg.norm(flat - (p - a * float(p @ a))) < 1e-3 for p, c in out):
             out.append((b, a))
     return out[:40]
 

@@ -10,6 +10,7 @@ from canonis.core.features.graph import plane_axes
 from canonis.core.features.model import Feature, Hole, HoleGroup
 from canonis.core.features.stacks import same_axis
 from canonis.core.solid.model import Solid
+from canonis.core.tolerances import parallel
 
 __all__ = ["hints"]
 
@@ -45,7 +46,7 @@ def _ring_mates(found: Feature, group: HoleGroup) -> list[dict[str, Any]]:
 
     out = []
     for other in found.holes:
-        if other is group or abs(float(other.first.axis @ axis)) < 1 - 1e-7:
+        if other is group or not parallel(other.first.axis, axis):
             continue
         on = 0
         for h in other.holes:

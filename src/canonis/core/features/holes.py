@@ -11,6 +11,7 @@ from canonis.core.features.stacks import TOL, Run, Segment, coaxial_runs, same_a
 from canonis.core.shape.surfaces import axis_meets
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.probe import Rays
+from canonis.core.tolerances import parallel, runs_along, same_way
 
 __all__ = ["RIM_SHARE", "find_holes", "group_holes"]
 
@@ -48,7 +49,7 @@ def _closure(solid: Solid, run: Run, seg: Segment, level: float, radius: float) 
             and not same_axis(run.base, run.axis, face.origin, face.axis)
         ):
             return "cone"  # a drill point that another hole has opened
-        if dihedral == "concave" and face.kind == "plane" and abs(float(face.axis @ run.axis)) > 1 - 1e-6:
+        if dihedral == "concave" and face.kind == "plane" and parallel(face.axis, run.axis):
             if abs(float((face.origin - run.base) @ run.axis) - level) < TOL:
                 return "flat"
         elif dihedral in ("smooth", "concave") and face.kind in ("sphere", "torus") and face.inner:
@@ -75,7 +76,7 @@ def _opening(solid: Solid, run: Run, seg: Segment, level: float) -> float:
         return near if abs(near - level) < 2 * seg.radius else level
     planes = [f for f in beside if f.kind == "plane"]
     sloped = [(p, float(p.axis @ run.axis)) for p in planes]
-    if len({round(p.offset, 4) for p in planes}) != 1 or not 0.05 < abs(sloped[0][1]) < 1 - 1e-6:
+    if len({round(p.offset, 4) for p in planes}) != 1 or abs(sloped[0][1]) <= 0.05 or runs_along(sloped[0][1]):
         return level
     plane, lean = sloped[0]
     return (plane.offset - float(plane.axis @ run.base)) / lean
@@ -92,7 +93,7 @@ def _rounded(solid: Solid, run: Run, seg: Segment, level: float) -> tuple[float,
         if (
             abs(float(aside @ run.axis) - level) < TOL
             and float(np.linalg.norm(aside - run.axis * float(aside @ run.axis))) < TOL
-            and abs(float(face.axis @ run.axis)) > 1 - 1e-7
+            and parallel(face.axis, run.axis)
         ):
             found.append(face)
     return (found[0].minor, [f.index for f in found]) if found else (0.0, [])
@@ -143,7 +144,7 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
             o
             for f in s.faces
             for _, o in solid.neighbours[f]
-            if solid.faces[o].kind == "plane" and abs(float(solid.faces[o].axis @ run.axis)) > 1 - 1e-6
+            if solid.faces[o].kind == "plane" and parallel(solid.faces[o].axis, run.axis)
         ]
         for s in inside
     ]
@@ -219,7 +220,7 @@ def _order(hole: Hole) -> tuple[float, ...]:
 
 
 def _parallel(a: Vec, b: Vec) -> bool:
-    return float(a @ b) > 1 - 1e-7
+    return same_way(a, b)
 
 
 def group_holes(holes: list[Hole]) -> list[HoleGroup]:

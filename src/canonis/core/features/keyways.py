@@ -5,10 +5,11 @@ import math
 import numpy as np
 
 from canonis.core.features.channels import floor_walls
-from canonis.core.features.graph import extent, parallel, square
+from canonis.core.features.graph import extent
 from canonis.core.features.model import Piece, Slot
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.tolerances import parallel, square
 
 __all__ = ["find_keyways"]
 

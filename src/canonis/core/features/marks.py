@@ -8,6 +8,7 @@ from canonis.core.features.model import Feature, Piece
 from canonis.core.sheet.marks import BoreMark, BoreMarks, Marks
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points
+from canonis.core.tolerances import parallel
 from canonis.core.view.threads import Thread
 
 __all__ = ["marks_of"]
@@ -108,7 +109,7 @@ def _on_the_axis(solid: Solid, piece: Piece, base: Vec, axis: Vec) -> set[int]:
     out = set()
     for k in beside:
         face = solid.faces[k]
-        if face.kind in ("cylinder", "cone") and abs(float(face.axis @ axis)) > 1 - 1e-6:
+        if face.kind in ("cylinder", "cone") and parallel(face.axis, axis):
             away = face.origin - base
             if float(np.linalg.norm(away - axis * float(away @ axis))) < 1e-3:
                 out.add(k)

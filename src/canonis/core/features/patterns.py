@@ -7,6 +7,7 @@ import numpy as np
 from canonis.core.features.graph import plane_axes
 from canonis.core.features.model import Pattern
 from canonis.core.solid.model import Vec, unit_vector
+from canonis.core.tolerances import ALIGNED, on_axis
 
 __all__ = ["find_pattern"]
 
@@ -83,7 +84,7 @@ def _ways(positions: Vec, axis: Vec) -> list[tuple[Vec, Vec]]:
     rel = rel - np.outer(rel @ axis, axis)
     rel = rel[np.argsort(np.linalg.norm(rel, axis=1), kind="stable")][:4]
     turned = [(u, np.cross(axis, u)) for u in (unit_vector(r) for r in rel if np.linalg.norm(r) > _TOL)]
-    return [own, *turned] if float(np.abs(axis).max()) > 1 - 1e-9 else [*turned, own]
+    return [own, *turned] if on_axis(axis, ALIGNED) else [*turned, own]
 
 
 def find_pattern(positions: Vec, axis: Vec) -> Pattern | None:

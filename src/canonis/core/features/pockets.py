@@ -15,15 +15,14 @@ from canonis.core.features.graph import (
     flood,
     inner_loops,
     loop_side,
-    parallel,
     plane_axes,
-    square,
 )
 from canonis.core.features.model import Hole, Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL, same_axis
 from canonis.core.features.walls import find_ribs
 from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.tolerances import opposed, parallel, same_way, square
 
 __all__ = ["find_face_grooves", "find_hollows", "find_islands"]
 
@@ -76,7 +75,7 @@ def _walls(solid: Solid, faces: Iterable[int], axis: Vec) -> tuple[list[Face], l
 
 def _floor(solid: Solid, faces: Iterable[int], axis: Vec) -> Face | None:
     """The deepest flat face that looks along the axis."""
-    floors = [f for f in (solid.faces[k] for k in faces) if f.kind == "plane" and float(f.axis @ axis) > 1 - 1e-7]
+    floors = [f for f in (solid.faces[k] for k in faces) if f.kind == "plane" and same_way(f.axis, axis)]
     return min(floors, key=lambda f: float(f.origin @ axis), default=None)
 
 
@@ -134,7 +133,7 @@ def _outline(flats: list[Face], cylinders: list[Face], axis: Vec, level: float) 
     walls: list[tuple[Vec, float]] = []
     for f in flats:
         normal, offset = _at_level(f, axis, level)
-        if not any(float(normal @ n) > 1 - 1e-7 and abs(offset - o) < TOL for n, o in walls):
+        if not any(same_way(normal, n) and abs(offset - o) < TOL for n, o in walls):
             walls.append((normal, offset))
     corners = sorted({round(c.radius, 6) for c in cylinders if c.sweep < math.pi - 0.02})
     out: dict[str, Any] = {"outline": "free", "corner_radius_mm": corners[0] if len(corners) == 1 else None}
@@ -146,11 +145,7 @@ def _outline(flats: list[Face], cylinders: list[Face], axis: Vec, level: float) 
     if len(walls) == 4:
         for k in (1, 2, 3):
             (a, b), rest = (walls[0], walls[k]), [walls[j] for j in (1, 2, 3) if j != k]
-            if (
-                float(a[0] @ b[0]) < -1 + 1e-7
-                and float(rest[0][0] @ rest[1][0]) < -1 + 1e-7
-                and square(a[0], rest[0][0])
-            ):
+            if opposed(a[0], b[0]) and opposed(rest[0][0], rest[1][0]) and square(a[0], rest[0][0]):
                 sizes = sorted((abs(a[1] + b[1]), abs(rest[0][1] + rest[1][1])))
                 return out | {"outline": "rectangle", "width_mm": sizes[0], "length_mm": sizes[1]}
     if len(walls) in (3, 5, 6, 8, 12) and not cylinders:
@@ -225,7 +220,7 @@ def find_islands(solid: Solid, taken: set[int]) -> list[Piece]:
         rest = [f for f in part.faces if f not in taken]
         mine = [solid.faces[f] for f in rest]
         flats, cylinders = _walls(solid, rest, axis)
-        tops = [f for f in mine if f.kind == "plane" and float(f.axis @ axis) > 1 - 1e-7]
+        tops = [f for f in mine if f.kind == "plane" and same_way(f.axis, axis)]
         cones = [
             f for f in mine if f.kind == "cone" and parallel(f.axis, axis) and not f.inner and f.sweep > ROUND_BLEND
         ]
@@ -293,7 +288,7 @@ def _thickness(flats: list[Face]) -> float | None:
         abs(a.offset + b.offset)
         for i, a in enumerate(flats)
         for b in flats[i + 1 :]
-        if float(a.axis @ b.axis) < -1 + 1e-7 and float((a.origin - b.origin) @ a.axis) > 0
+        if opposed(a.axis, b.axis) and float((a.origin - b.origin) @ a.axis) > 0
     ]
     return min(gaps, default=None)
 
@@ -307,7 +302,7 @@ def find_face_grooves(solid: Solid, holes: Iterable[Hole]) -> list[Piece]:
         bore = solid.faces[hole.main_faces[0]]
         for floor in {k for f in hole.faces for _, k in solid.neighbours[f] if solid.faces[k].inner_loops}:
             face = solid.faces[floor]
-            if face.kind != "plane" or float(face.axis @ hole.axis) < 1 - 1e-7:
+            if face.kind != "plane" or not same_way(face.axis, hole.axis):
                 continue
             for loop in face.inner_loops:
                 islands = [solid.faces[k] for k in across_loop(solid, floor, loop)]

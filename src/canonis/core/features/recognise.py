@@ -13,6 +13,7 @@ from canonis.core.features.pockets import find_face_grooves
 from canonis.core.features.shafts import find_shafts
 from canonis.core.features.slots import find_slots
 from canonis.core.solid.model import Solid
+from canonis.core.tolerances import parallel
 
 __all__ = ["recognise"]
 
@@ -57,7 +58,7 @@ def _own_floors(solid: Solid, hole: Hole, owner: dict[int, str], name: str) -> N
                 continue
             aside = face.centre - hole.start
             aside = aside - hole.axis * float(aside @ hole.axis)
-            square = abs(float(face.axis @ hole.axis)) > 1 - 1e-6
+            square = parallel(face.axis, hole.axis)
             within = (
                 float(np.linalg.norm(aside)) < hole.diameter / 2 and face.area < math.pi / 4 * hole.diameter**2 + 1e-6
             )

@@ -3,6 +3,7 @@
 from canonis.core.features.model import Shaft
 from canonis.core.features.stacks import Run, Segment, coaxial_runs
 from canonis.core.solid.model import Solid
+from canonis.core.tolerances import parallel
 
 __all__ = ["find_shafts"]
 
@@ -10,7 +11,7 @@ __all__ = ["find_shafts"]
 def _level(solid: Solid, run: Run, face: int) -> float | None:
     """Level along the axis of a flat face square to it, mm; None for another face."""
     f = solid.faces[face]
-    if f.kind != "plane" or abs(float(f.axis @ run.axis)) < 1 - 1e-7:
+    if f.kind != "plane" or not parallel(f.axis, run.axis):
         return None
     return float((f.origin - run.base) @ run.axis)
 
@@ -29,9 +30,7 @@ def _ends(solid: Solid, run: Run, seg: Segment) -> dict[str, tuple[float, bool]]
             direct = _level(solid, run, k)
             if direct is not None and edge.dihedral in ("concave", "convex"):
                 out[side] = (direct, edge.dihedral == "concave")
-            elif (
-                other.kind in ("torus", "cone") and k not in seg.faces and abs(float(other.axis @ run.axis)) > 1 - 1e-7
-            ):
+            elif other.kind in ("torus", "cone") and k not in seg.faces and parallel(other.axis, run.axis):
                 foot = other.kind == "torus" and other.inner
                 beyond = [x for x in (_level(solid, run, j) for _, j in solid.neighbours[k]) if x is not None]
                 if beyond and (foot or not other.inner):

@@ -7,6 +7,7 @@ import numpy as np
 from canonis.core.features.model import Slot
 from canonis.core.features.stacks import TOL
 from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.tolerances import parallel, same_way
 
 __all__ = ["find_slots"]
 
@@ -23,7 +24,7 @@ def _floor(solid: Solid, end: Face) -> Face | None:
             return face
         if solid.edges[e].dihedral == "smooth" and face.kind in ("torus", "sphere") and face.inner:
             for _, k in solid.neighbours[other]:
-                if solid.faces[k].kind == "plane" and abs(float(solid.faces[k].axis @ end.axis)) > 1 - 1e-7:
+                if solid.faces[k].kind == "plane" and parallel(solid.faces[k].axis, end.axis):
                     return solid.faces[k]
     return None
 
@@ -33,10 +34,10 @@ def _mouth(solid: Solid, end: Face, out: Vec, level: float) -> float:
     there is none."""
     for _, other in solid.neighbours[end.index]:
         rim = solid.faces[other]
-        if rim.kind in ("torus", "cone") and abs(float(rim.axis @ out)) > 1 - 1e-7:
+        if rim.kind in ("torus", "cone") and parallel(rim.axis, out):
             for _, k in solid.neighbours[other]:
                 face = solid.faces[k]
-                if face.kind == "plane" and float(face.axis @ out) > 1 - 1e-7 and face.offset > level - TOL:
+                if face.kind == "plane" and same_way(face.axis, out) and face.offset > level - TOL:
                     return face.offset
     return level
 

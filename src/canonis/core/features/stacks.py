@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from canonis.core.solid.model import Edge, Face, Solid, Vec
+from canonis.core.tolerances import faces_along, parallel
 
 __all__ = ["TOL", "Run", "Segment", "axis_groups", "coaxial_runs", "same_axis", "size_key", "upward"]
 
@@ -127,7 +128,7 @@ def _slotted(solid: Solid, low: Segment, high: Segment, axis: Vec, base: Vec) ->
             for e, k in solid.neighbours[f]
             if solid.edges[e].kind == "circle" and abs(float((solid.edges[e].centre - base) @ axis) - level) < TOL
         ]
-        if not any(w.kind == "plane" and float(w.axis @ axis) * sign > 1 - 1e-6 for w in walls):
+        if not any(w.kind == "plane" and faces_along(float(w.axis @ axis) * sign) for w in walls):
             return False
     return True
 
@@ -201,7 +202,7 @@ def _floor_between(solid: Solid, one: Segment, other: Segment, base: Vec, axis: 
     wide, narrow = (one, other) if one.radius > other.radius else (other, one)
     for k in sorted(_floors(solid, wide, True) & _floors(solid, narrow, False)):
         floor = solid.faces[k]
-        if abs(float(floor.axis @ axis)) > 1 - 1e-6:
+        if parallel(floor.axis, axis):
             level = float((floor.origin - base) @ axis)
             if one.a1 - TOL < level < other.a0 + TOL:
                 return level

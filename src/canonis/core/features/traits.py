@@ -5,9 +5,10 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.features.graph import extent, parallel
+from canonis.core.features.graph import extent
 from canonis.core.features.stacks import TOL, axis_groups, upward
 from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.tolerances import parallel, square
 
 __all__ = ["levels", "symmetry_planes", "turned_profile"]
 
@@ -59,7 +60,7 @@ def symmetry_planes(solid: Solid) -> list[dict[str, Any]]:
         upward((a + s * b) / math.sqrt(2))
         for k, a in enumerate(directions[:3])
         for b in directions[k + 1 : 3]
-        if abs(float(a @ b)) < 1e-6
+        if square(a, b)
         for s in (1, -1)
     ]
     out: list[dict[str, Any]] = []

@@ -10,6 +10,7 @@ from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import TOL, axis_groups, size_key, upward
 from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.tolerances import opposed, parallel, same_way
 
 __all__ = ["find_ribs", "find_walls", "wall_pairs"]
 
@@ -85,7 +86,7 @@ def find_ribs(solid: Solid, taken: set[int]) -> list[Piece]:
         (feet_a, foot_a), (feet_b, foot_b) = _feet(solid, a), _feet(solid, b)
         if not feet_a or not feet_b:
             continue
-        shared = [n for n in feet_a if any(float(n @ m) > 1 - 1e-6 for m in feet_b)]
+        shared = [n for n in feet_a if any(same_way(n, m) for m in feet_b)]
         if not shared or min(foot_a, foot_b) < 1.5 * pair.thickness:
             continue
         spans = []
@@ -103,7 +104,7 @@ def find_ribs(solid: Solid, taken: set[int]) -> list[Piece]:
             and any(j == b.index for _, j in solid.neighbours[k])
         ]
         # A rib ties its base to a wall or stands free on it; a web joins two walls that face each other.
-        web = any(float(n @ m) < -1 + 1e-6 for n in shared for m in shared)
+        web = any(opposed(n, m) for n in shared for m in shared)
         data = {"thickness_mm": pair.thickness, "height_mm": spans[0], "web": web}
         place = a.axis * (a.offset - pair.thickness / 2) + a.centre - a.axis * float(a.centre @ a.axis)
         faces = tuple(dict.fromkeys((a.index, b.index, *tops)))
@@ -122,7 +123,7 @@ def find_walls(solid: Solid) -> list[Piece]:
     for pairs in groups.values():
         directions: list[Vec] = []
         for p in pairs:
-            if not any(abs(float(p.a.axis @ d)) > 1 - 1e-6 for d in directions):
+            if not any(parallel(p.a.axis, d) for d in directions):
                 directions.append(p.a.axis)
         # A wall is thin beside its own extent; a stub as thick as it is wide is none.
         broad = [p for p in pairs if min(p.a.area, p.b.area) > 9 * p.thickness**2]

@@ -15,6 +15,7 @@ from canonis.core.sheet.strokes import dash_pattern
 from canonis.core.sheet.views import Auxiliary, Parallel, Pictorial, Section, View, view_name
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import edge_reference, face_reference
+from canonis.core.tolerances import parallel
 from canonis.core.view.projection import Projection
 
 __all__ = ["screen_pages"]
@@ -58,7 +59,7 @@ def _flat_picks(scene: Scene, view: View) -> list[tuple[str, str, Vec]]:
             for part, p in (("start", ends[0]), ("end", ends[1])):
                 if fresh(round(float(p[0]), 2), round(float(p[1]), 2)):
                     out.append(("point", edge_reference(edge, part), p[None]))
-        elif edge.kind == "circle" and abs(float(edge.axis @ frame.toward)) > 1 - 1e-6:
+        elif edge.kind == "circle" and parallel(edge.axis, frame.toward):
             centre = frame.flat(edge.centre)
             if seen.circle_at(centre, [edge.radius]) and fresh("centre", *np.round(centre, 2)):
                 out.append(("centre", edge_reference(edge, "centre"), centre[None]))

@@ -7,6 +7,7 @@ import numpy as np
 from canonis.core.proof.bore_floors import circle_of, fillet_of
 from canonis.core.proof.bored import Bore, GaugedSeat
 from canonis.core.solid.probe import edge_points
+from canonis.core.tolerances import parallel
 
 __all__ = ["seats_of"]
 
@@ -221,7 +222,7 @@ def _cone_top(bore: Bore, sense: float, foot: float, radius: float, slope: float
     """How far the edges of a conical seat reach: in a round wall it ends higher along the wall than across it."""
     tops = [foot]
     for face in bore.solid.faces:
-        if face.kind != "cone" or abs(float(face.axis @ bore.axis)) < 1 - 1e-6:
+        if face.kind != "cone" or not parallel(face.axis, bore.axis):
             continue
         rel = np.vstack([edge_points(bore.solid, e, 25) for e in face.edges]) - bore.point
         levels = rel @ bore.axis

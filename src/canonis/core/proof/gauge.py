@@ -9,6 +9,7 @@ from canonis.core.proof.bore_seats import seats_of
 from canonis.core.proof.bored import Bore, GaugedSeat
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points, fit_cylinder
+from canonis.core.tolerances import parallel
 
 __all__ = ["GaugedHole", "gauge_hole"]
 
@@ -74,7 +75,7 @@ def _opened(bore: Bore, face: int, sense: float) -> tuple[float, tuple[GaugedSea
 def _seat_wall(bore: Bore, sense: float, level: float, seat: GaugedSeat) -> int | None:
     """The wall of the outermost seat, where it is a counterbore or a cone."""
     for face in bore.solid.faces:
-        if face.kind not in ("cylinder", "cone") or abs(float(face.axis @ bore.axis)) < 1 - 1e-6:
+        if face.kind not in ("cylinder", "cone") or not parallel(face.axis, bore.axis):
             continue
         rel = np.vstack([edge_points(bore.solid, e) for e in face.edges]) - bore.point
         levels = rel @ bore.axis

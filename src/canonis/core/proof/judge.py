@@ -17,6 +17,7 @@ from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument,
 from canonis.core.sheet.equations import CONVENTIONS, StatedRow, ground, stated_rows
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution
+from canonis.core.tolerances import ALIGNED, on_axis, same_way
 
 __all__ = ["Free", "Judgement", "Ladder", "Link", "Loop", "Rung", "Stated", "judge_page"]
 
@@ -186,7 +187,7 @@ def _ladder(
         if x.kind in ("level", "centre")
         and x.holder not in ("apex", "blend")
         and x.direction is not None
-        and float(x.direction @ u) > 1 - 1e-9
+        and same_way(x.direction, u, ALIGNED)
     ]
     # What a length ends on need not be a level of its own: the edge of a round part, say.
     spans: list[tuple[Stated, float, float]] = []
@@ -270,7 +271,7 @@ def _words(shape: PartShape, unknown: Unknown, unit: Unit, datum: Vec) -> str:
     face = shape.solid.faces[min(unknown.faces)] if unknown.faces else None
     if unknown.kind == "level" and unknown.direction is not None:
         where = f"{_way(unknown.direction)} = {write_length(unknown.value - float(datum @ unknown.direction), unit)}"
-        if unknown.holder == "plane" and face is not None and float(np.abs(unknown.direction).max()) < 1 - 1e-6:
+        if unknown.holder == "plane" and face is not None and not on_axis(unknown.direction):
             return f"where the leaning face {_reach(shape, face, unit, datum)} stands"
         if unknown.holder == "plane":
             return f"level {where}"

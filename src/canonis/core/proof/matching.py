@@ -31,6 +31,7 @@ from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
 from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.specification import Specification
+from canonis.core.tolerances import runs_along
 
 __all__ = ["Match", "MatchMemory", "PartMatch", "match_all", "match_part", "write_part"]
 
@@ -242,7 +243,7 @@ def _front(document: SheetDocument, index: int, levels: Levels) -> Orientation |
     for d in (np.cross(right, up), up):
         shares = levels.frame @ d
         way = int(np.argmax(np.abs(shares)))
-        if abs(float(shares[way])) < 1 - 1e-6:
+        if not runs_along(float(shares[way])):
             return None
         found.append((way, 1 if shares[way] > 0 else -1))
     return Orientation(found[0], found[1])

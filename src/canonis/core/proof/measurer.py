@@ -13,6 +13,7 @@ from canonis.core.sheet.document import MUTE, Annotation, Leader, Note, SheetDoc
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points, extreme_level, face_vertices, fit_cylinder
 from canonis.core.solid.references import Resolution, parse, resolve_all
+from canonis.core.tolerances import parallel, square
 
 __all__ = ["Measurer", "is_statement"]
 
@@ -90,21 +91,21 @@ class Measurer:
         if found.faces and parsed.kind in ("cone", "torus"):
             # The axis of a cone or a ring by the circles that bound it.
             axis = np.array(parsed.vectors[1])
-            if parsed.kind == "torus" and abs(float(axis @ direction)) > 1 - 1e-6:
+            if parsed.kind == "torus" and parallel(axis, direction):
                 return tube_level(solid, found.faces[0], direction)
             rims = [
                 e
                 for e in solid.faces[found.faces[0]].edges
-                if solid.edges[e].kind == "circle" and abs(float(solid.edges[e].axis @ axis)) > 1 - 1e-6
+                if solid.edges[e].kind == "circle" and parallel(solid.edges[e].axis, axis)
             ]
-            centre = circle_centre(solid, rims[0]) if rims and abs(float(axis @ direction)) < 1e-6 else None
+            centre = circle_centre(solid, rims[0]) if rims and square(axis, direction) else None
             return None if centre is None else float(centre @ direction)
         if found.faces and parsed.kind == "mouth":
             return self._mouth(sheet, found.faces[0], np.array(parsed.vectors[2]), direction)
         if found.faces and parsed.kind in ("bore", "shaft", "bore-side", "shaft-side"):
             middle, axis, radius, _ = self.cylinder(sheet, found.faces[0])
             out = radius * float(np.array(parsed.vectors[2]) @ direction) if parsed.kind.endswith("-side") else 0.0
-            return float(middle @ direction) + out if abs(float(axis @ direction)) < 1e-6 else None
+            return float(middle @ direction) + out if square(axis, direction) else None
         if found.faces and parsed.kind == "sphere":
             return float(sphere_fit(solid, found.faces[0])[0] @ direction)
         if found.edges:
@@ -150,7 +151,7 @@ class Measurer:
             return None
         toward = np.cross(np.array(view.right), np.array(view.up))
         parsed = parse(mark.refs[0])
-        along = parsed.kind == "bore" and abs(float(np.array(parsed.vectors[1]) @ toward)) > 1 - 1e-6
+        along = parsed.kind == "bore" and parallel(np.array(parsed.vectors[1]), toward)
         return toward if along else None
 
     def gauged(self, sheet: int, ref: str, toward: Vec | None) -> GaugedHole:

@@ -17,6 +17,7 @@ from canonis.core.solid.materials import density_of
 from canonis.core.solid.model import Solid
 from canonis.core.source.notes import source_notes
 from canonis.core.source.specification import Specification
+from canonis.core.tolerances import ALIGNED, on_axis, parallel, same_way
 
 __all__ = ["check_whole"]
 
@@ -171,7 +172,7 @@ def _projection(document: SheetDocument) -> list[Finding]:
             x, y = (sense * c for c in _THIRD[view.kind])
             dx, dy = view.at[0] - front.at[0], view.at[1] - front.at[1]
             wrong = (x and dx * x < _APART) or (y and dy * y < _APART)
-            turned = float(np.cross(view.right, view.up) @ looks[view.kind]) < 1 - 1e-6
+            turned = not same_way(np.cross(view.right, view.up), looks[view.kind])
             if wrong or turned:
                 out.append(
                     _finding(
@@ -208,9 +209,9 @@ def _askew(document: SheetDocument, solids: tuple[Solid, ...]) -> list[Finding]:
             for x in shape.unknowns
             if x.holder == "plane" and x.direction is not None
             for k in range(3)
-            if abs(float(shape.frame[k] @ x.direction)) > 1 - 1e-9
+            if parallel(shape.frame[k], x.direction, ALIGNED)
         }
-        along = all(float(np.abs(shape.frame @ np.array(d)).max()) > 1 - 1e-9 for d in (front.right, front.up))
+        along = all(on_axis(shape.frame @ np.array(d), ALIGNED) for d in (front.right, front.up))
         if len(flat) > 1 and not along:
             out.append(
                 _finding(

@@ -11,12 +11,12 @@ from canonis.core.sheet.scene import Scene, frame_of_view, view_references
 from canonis.core.sheet.views import Parallel, Section, View
 from canonis.core.solid.model import Edge, Face, Solid, Vec
 from canonis.core.solid.references import Resolution, resolve_all
+from canonis.core.tolerances import opposed, parallel, square
 
 __all__ = ["OpenWall", "unshown"]
 
 _SAME = 1e-6
 #: Sines of angles that count as none.
-_SQUARE = 1e-6
 
 
 @dataclass(frozen=True, eq=False)
@@ -97,18 +97,18 @@ def _common_way(flat: list[Face]) -> Vec | None:
 
 def _runs_along(face: Face, way: Vec) -> bool:
     if face.kind == "plane":
-        return abs(float(face.axis @ way)) < _SQUARE
-    return face.kind == "cylinder" and abs(float(face.axis @ way)) > 1 - _SQUARE
+        return square(face.axis, way)
+    return face.kind == "cylinder" and parallel(face.axis, way)
 
 
 def _closed_behind(opening: OpenWall, others: list[OpenWall], solid: Solid) -> bool:
     """Whether material stands behind an opening, with no opening of the same outline through it."""
     for face in solid.faces:
-        if face.kind == "plane" and float(face.axis @ opening.way) < -1 + _SQUARE:
+        if face.kind == "plane" and opposed(face.axis, opening.way):
             level = float(face.origin @ opening.way)
             if level > opening.far + _SAME and _covers(solid, face, opening):
                 return True
-        if face.kind == "cylinder" and face.inner and abs(float(face.axis @ opening.way)) < _SQUARE:
+        if face.kind == "cylinder" and face.inner and square(face.axis, opening.way):
             # Across a tube the far wall is of the same round face as the near one.
             off = (opening.middle - face.origin) - face.axis * float((opening.middle - face.origin) @ face.axis)
             side = np.linalg.norm(off - opening.way * float(off @ opening.way))
@@ -121,7 +121,7 @@ def _closed_behind(opening: OpenWall, others: list[OpenWall], solid: Solid) -> b
 
 def _in_line(opening: OpenWall, other: OpenWall) -> bool:
     """Whether another opening, farther along the way, has the middle of this one within its outline."""
-    if other is opening or abs(float(other.way @ opening.way)) < 1 - _SQUARE:
+    if other is opening or not parallel(other.way, opening.way):
         return False
     beyond = float(other.middle @ opening.way) > opening.far + _SAME
     return beyond and _inside(other.points, opening)
@@ -154,7 +154,7 @@ def _inside(points: Vec, opening: OpenWall) -> bool:
 def _shows(document: SheetDocument, solid: Solid, view: View, opening: OpenWall) -> bool:
     """Whether a view shows the sides of an opening from their side: by hidden lines, or because it is cut there."""
     frame = frame_of_view(view)
-    if abs(float(frame.toward @ opening.way)) > _SQUARE:
+    if not square(frame.toward, opening.way):
         return False
     if isinstance(view, Parallel) and view.hidden and view.window is None:
         return True

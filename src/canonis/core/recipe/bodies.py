@@ -25,6 +25,7 @@ from canonis.core.solid.shaping import (
     side_faces,
     swept,
 )
+from canonis.core.tolerances import square
 
 __all__ = ["extrude", "loft", "revolve", "rib", "sweep"]
 
@@ -153,7 +154,7 @@ def rib(bench: Bench, step: dict[str, Any]) -> list[Effect]:
     plane = plane_of(data, bench.number, bench.scale)
     corners = [plane.at(*p) for p in _line(data, bench)]
     toward = bench.vector(step["direction"])
-    if abs(float(toward @ plane.normal)) > 1e-6:
+    if not square(toward, plane.normal):
         raise BadInput("a rib's direction must lie in the plane of its line")
     thick = bench.length(step["thickness"])
     if thick <= 0:

@@ -8,6 +8,7 @@ from canonis.core.faults import BadInput
 from canonis.core.recipe.profiles import Number
 from canonis.core.solid.model import Solid, unit_vector
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import parallel, same_way
 
 __all__ = ["Made", "select_edges", "select_faces"]
 
@@ -46,7 +47,7 @@ def select_faces(
         return {min(solid.faces, key=lambda f: float(np.linalg.norm(f.centre - p))).index for p in points}
     if "normal" in data:
         n = unit_vector(_vector(data["normal"], number))
-        found = {f.index for f in solid.faces if f.kind == "plane" and float(f.axis @ n) > 1 - 1e-6}
+        found = {f.index for f in solid.faces if f.kind == "plane" and same_way(f.axis, n)}
         if "at" in data:
             at = number(data["at"]) * scale
             found = {k for k in found if abs(float(solid.faces[k].origin @ n) - at) < 1e-3}
@@ -76,7 +77,7 @@ def select_edges(
         return {min(live, key=lambda e: float(np.linalg.norm(e.middle - p))).index for p in points}
     if "parallel" in data:
         d = unit_vector(_vector(data["parallel"], number))
-        return {e.index for e in solid.edges if e.kind == "line" and abs(float(e.axis @ d)) > 1 - 1e-6} & everything
+        return {e.index for e in solid.edges if e.kind == "line" and parallel(e.axis, d)} & everything
     if "on" in data or "of" in data:
         faces = select_faces(data.get("on", data), solid, number, scale, made)
         return {e.index for e in solid.edges if set(e.faces) & faces} & everything

@@ -10,10 +10,10 @@ from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
 from canonis.core.shape.surfaces import SAME, axis_meets, normal_at
 from canonis.core.solid.model import Edge, Face, Vec, unit_vector
+from canonis.core.tolerances import parallel
 
 __all__ = ["Bore", "BoreEnd", "BoreSeat", "bore_of"]
 
-_SQUARE = 1 - 1e-6
 _MOST_STEPS = 8
 
 
@@ -224,7 +224,7 @@ def _end(shape: PartShape, walls: tuple[int, ...], out: Vec) -> BoreEnd:
         face = solid.faces[other]
         behind.add(other)
         coaxial = face.kind in ("cylinder", "cone", "torus") and shape.line_of(face) == line
-        flat = face.kind == "plane" and abs(float(face.axis @ out)) > _SQUARE
+        flat = face.kind == "plane" and parallel(face.axis, out)
         if edge.dihedral == "concave" and not seats and current == walls:
             if flat:
                 return BoreEnd("floor", (other,), ())
@@ -263,7 +263,7 @@ def _outermost(shape: PartShape, faces: tuple[int, ...], out: Vec, behind: set[i
             edge = shape.solid.edges[e]
             level = max(float(p @ out) for p in (edge.start, edge.middle, edge.end))
             # Where something else breaks into the end as well, the circle around the axis is the end.
-            order = (round(level / SAME), edge.kind == "circle" and abs(float(edge.axis @ out)) > _SQUARE)
+            order = (round(level / SAME), edge.kind == "circle" and parallel(edge.axis, out))
             if best is None or order > best[0]:
                 best = (order, edge, o)
     return (None, -1) if best is None else (best[1], best[2])

@@ -4,12 +4,12 @@ import numpy as np
 
 from canonis.core.shape.mirror import mirrored_about
 from canonis.core.solid.model import Solid, Vec, unit_vector
+from canonis.core.tolerances import ROUNDING, on_axis, parallel, runs_along
 
 __all__ = ["canonical", "directions", "own_frame"]
 
 _AXIAL = ("plane", "cylinder", "cone", "torus")
 #: Cosine beyond which directions are one (1e-6 rad).
-_ALONG = 1 - 1e-12
 #: The file's axes are kept unless others carry this much more area: a part lies in its file as it is meant to be seen.
 _KEEP = 1.05
 #: Among so many of the largest directions the twins are looked for that a mirror makes.
@@ -32,7 +32,7 @@ def directions(solid: Solid) -> list[tuple[Vec, float]]:
         d = canonical(face.axis)
         share = np.abs(known[:count] @ d)
         k = int(share.argmax()) if count else 0
-        if not count or float(share[k]) <= _ALONG:
+        if not count or not runs_along(float(share[k]), ROUNDING):
             k, count = count, count + 1
             known[k] = d
         areas[k] += face.area
@@ -48,7 +48,7 @@ def own_frame(solid: Solid) -> Vec:
         return sum(
             area
             for d, area in found
-            if float(np.max(np.abs(frame @ d))) > _ALONG and (but is None or abs(float(but @ d)) <= _ALONG)
+            if on_axis(frame @ d, ROUNDING) and (but is None or not parallel(but, d, ROUNDING))
         )
 
     best, most = np.eye(3), carried(np.eye(3))
@@ -61,7 +61,7 @@ def own_frame(solid: Solid) -> Vec:
             if abs(float(a @ b)) < 1e-7:
                 frame = np.array([a, b, np.cross(a, b)])
                 # What turns about a direction that both have is decided by the faces across it, however few: a key in a shaft.
-                both = next((d for d in (a, b) if float(np.max(np.abs(best @ d))) > _ALONG), None)
+                both = next((d for d in (a, b) if on_axis(best @ d, ROUNDING)), None)
                 if both is None:
                     better = carried(frame) > _KEEP * most
                 else:
@@ -75,8 +75,8 @@ def _with_its_mirror(solid: Solid, frame: Vec, found: list[tuple[Vec, float]]) -
     """A frame of which one direction across another one has no flat faces, turned about that other one into the plane of
     symmetry of the part where it has one: the arms of a rod that tapers lean both from the line through its bores."""
     flat = [d for d in (f.axis for f in solid.faces if f.kind == "plane")]
-    bare = [k for k in range(3) if not any(abs(float(frame[k] @ d)) > _ALONG for d in flat)]
-    if len(bare) != 1 or float(np.abs(frame).max(axis=1).min()) > _ALONG:
+    bare = [k for k in range(3) if not any(parallel(frame[k], d, ROUNDING) for d in flat)]
+    if len(bare) != 1 or runs_along(float(np.abs(frame).max(axis=1).min()), ROUNDING):
         return frame
     for a in (frame[k] for k in range(3) if k != bare[0]):
         across = [(d, area) for d, area in found[:_PAIRED] if abs(float(d @ a)) < 1e-7]
@@ -95,7 +95,7 @@ def _with_its_mirror(solid: Solid, frame: Vec, found: list[tuple[Vec, float]]) -
 def _about_its_one_direction(frame: Vec, found: list[tuple[Vec, float]]) -> Vec:
     """A frame of which one direction alone carries faces, turned about it so that walls that lean a little, by a draft say,
     lie along the others."""
-    carrying = [k for k in range(3) if any(abs(float(frame[k] @ d)) > _ALONG for d, _ in found)]
+    carrying = [k for k in range(3) if any(parallel(frame[k], d, ROUNDING) for d, _ in found)]
     if len(carrying) != 1:
         return frame
     a = frame[carrying[0]]
@@ -103,7 +103,7 @@ def _about_its_one_direction(frame: Vec, found: list[tuple[Vec, float]]) -> Vec:
     if leaning is None:
         return frame
     b = unit_vector(leaning - a * float(leaning @ a))
-    if float(np.max(np.abs(frame @ b))) > _ALONG:
+    if on_axis(frame @ b, ROUNDING):
         return frame
     rest = {(carrying[0] + 1) % 3: b, (carrying[0] + 2) % 3: np.cross(a, b), carrying[0]: a}
     return np.array([rest[k] for k in range(3)])

@@ -16,6 +16,7 @@ from canonis.core.shape.part import PartShape, Unknown
 from canonis.core.shape.rows import Row, added
 from canonis.core.shape.surfaces import SAME, normal_at
 from canonis.core.solid.model import Edge, Solid, Vec, unit_vector
+from canonis.core.tolerances import parallel
 
 __all__ = ["DRILL_POINTS", "Implied", "drawn_levels", "implied_rows", "shape_of"]
 
@@ -183,4 +184,4 @@ def _parallel_axes(shape: PartShape, one: Unknown, other: Unknown) -> bool:
     if one.holder != "axis" or other.holder != "axis":
         return False
     a, b = (shape.solid.faces[min(u.faces)].axis for u in (one, other))
-    return abs(float(a @ b)) > 1 - 1e-6
+    return parallel(a, b)

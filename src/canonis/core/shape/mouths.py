@@ -8,16 +8,16 @@ from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added
 from canonis.core.shape.surfaces import axis_meets, normal_at
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.tolerances import parallel, same_way
 
 __all__ = ["mouth_of", "mouth_row", "mouths"]
 
-_ALONG = 1 - 1e-6
 _SAME = 1e-3
 
 
 def _of_hole(solid: Solid, face: Face, bore: Face) -> bool:
     """Whether an inner face turns about the axis of a bore, or is a seat or a floor across it."""
-    if face.kind not in ("plane", "cylinder", "cone", "torus") or abs(float(face.axis @ bore.axis)) < _ALONG:
+    if face.kind not in ("plane", "cylinder", "cone", "torus") or not parallel(face.axis, bore.axis):
         return False
     if face.kind == "plane":
         # A wall of the hole stands on it, though the seat may be open at its high side.
@@ -55,7 +55,7 @@ def mouths(solid: Solid, bore: int) -> Iterator[tuple[int, Vec, Vec]]:
 
 def mouth_of(solid: Solid, bore: int, way: Vec) -> tuple[int, Vec] | None:
     """The face whose normal where the axis of a bore meets it is `way`, and that point; None where there is none."""
-    found = [(k, point) for k, point, normal in mouths(solid, bore) if float(normal @ way) > _ALONG]
+    found = [(k, point) for k, point, normal in mouths(solid, bore) if same_way(normal, way)]
     wall = solid.faces[bore]
     return min(found, key=lambda m: abs(float((m[1] - wall.centre) @ wall.axis)), default=None)
 

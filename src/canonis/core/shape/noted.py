@@ -10,6 +10,7 @@ from canonis.core.shape.rows import Row, added, scaled
 from canonis.core.shape.statements import ABOUT_CENTRE_LINE, ON_CENTRE_LINE, REGULAR, Parts, hole_rows, slot_rows
 from canonis.core.shape.surfaces import around_flanks, is_full_turn, torus_floor
 from canonis.core.solid.model import Face, Vec, unit_vector
+from canonis.core.tolerances import opposed, parallel
 
 __all__ = [
     "arc_slot_rows",
@@ -22,8 +23,6 @@ __all__ = [
     "tapped_rows",
     "wall_rows",
 ]
-
-_ALONG = 1 - 1e-6
 
 
 def groove_rows(shape: PartShape, floor: int, walls: Sequence[int]) -> Parts:
@@ -54,7 +53,7 @@ def round_groove_rows(shape: PartShape, floor: int) -> Parts:
     rows: Parts = {"radius": [{motion.tube: 1.0}], "diameter": [wide]}
     face = shape.solid.faces[floor]
     beside = (shape.solid.faces[o] for _, o in shape.solid.neighbours[floor])
-    top = next((f for f in beside if f.kind == "plane" and abs(float(f.axis @ face.axis)) > _ALONG), None)
+    top = next((f for f in beside if f.kind == "plane" and parallel(f.axis, face.axis)), None)
     if top is not None and not side:
         under = added(shape.speed(top.index, top.centre), shape.axis_speed(floor, face.origin, top.axis), -1.0)
         rows["depth"] = [added(under, {motion.tube: 1.0})]
@@ -68,7 +67,7 @@ def _rim(shape: PartShape, wall: int, floor: Face) -> int | None:
         if (
             face.kind == "cylinder"
             and o != floor.index
-            and abs(float(face.axis @ floor.axis)) > _ALONG
+            and parallel(face.axis, floor.axis)
             and face.inner is floor.inner
         ):
             return shape.motions[o].radius
@@ -120,7 +119,7 @@ def polygon_rows(shape: PartShape, flats: Sequence[int]) -> Parts:
     faces = [shape.solid.faces[f] for f in flats]
     if len(faces) < 4 or len(faces) % 2:
         return {}
-    pairs = [(a, b) for k, a in enumerate(faces) for b in faces[k + 1 :] if float(a.axis @ b.axis) < -_ALONG]
+    pairs = [(a, b) for k, a in enumerate(faces) for b in faces[k + 1 :] if opposed(a.axis, b.axis)]
     if len(pairs) * 2 != len(faces):
         return {}
     widths = [added(shape.speed(a.index, a.centre), shape.speed(b.index, b.centre)) for a, b in pairs]
@@ -163,7 +162,7 @@ def _around(shape: PartShape, middle: Vec, axis: Vec) -> Face | None:
             for f in shape.solid.faces
             if f.kind == "cylinder"
             and is_full_turn(f)
-            and abs(float(f.axis @ axis)) > _ALONG
+            and parallel(f.axis, axis)
             and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < 1e-3
         ),
         None,

@@ -27,12 +27,13 @@ from canonis.core.shape.surfaces import (
     normal_at,
 )
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.tolerances import ROUNDING, runs_along, same_way
 
 __all__ = ["Motion", "PartShape", "Unknown", "UnknownKind"]
 
 UnknownKind = Literal["level", "angle", "radius", "half-angle", "ring-radius", "tube-radius", "centre", "free"]
 #: Directions are along one another beyond this cosine (4e-6 rad), and square to one another below the sine of 1e-6.
-_ALONG, _ACROSS = 1 - 1e-11, 1e-6
+_ACROSS = 1e-6
 #: Parts of a normal smaller than this are noise of the file.
 _SNAP = 1e-5
 
@@ -140,7 +141,7 @@ class PartShape:
         straight, leaning = [], []
         for d, _ in directions(self.solid):
             share = np.abs(own @ d)
-            if float(share.max()) > _ALONG:
+            if runs_along(float(share.max()), ROUNDING):
                 straight.append(d)
                 self._ways.append((0, int(share.argmax())))
             else:
@@ -165,7 +166,7 @@ class PartShape:
             return None
         share = np.abs(np.stack([f.base for f in self._frames[1:]]) @ d)
         number, axis = divmod(int(share.argmax()), 3)
-        return (number + 1, axis) if float(share.max()) > _ALONG else None
+        return (number + 1, axis) if runs_along(float(share.max()), ROUNDING) else None
 
     def _leaning_frame(self, d: Vec, others: list[Vec]) -> _Frame:
         own = self.frame
@@ -276,7 +277,7 @@ class PartShape:
         if face.kind == "cylinder":
             return None
         for other in self.solid.faces[: face.index]:
-            alike = other.kind == face.kind and other.inner is face.inner and float(other.axis @ face.axis) > 1 - 1e-6
+            alike = other.kind == face.kind and other.inner is face.inner and same_way(other.axis, face.axis)
             if (
                 alike
                 and float(np.linalg.norm(other.origin - face.origin)) < SAME

@@ -6,13 +6,14 @@ import numpy as np
 
 from canonis.core.shape.surfaces import SAME
 from canonis.core.solid.model import Face, Solid
+from canonis.core.tolerances import ALIGNED, parallel
 
 __all__ = ["places"]
 
 
 def _one_surface(a: Face, b: Face) -> bool:
     """Whether two round faces are pieces of one surface, parted by a hole or a cut."""
-    if a.kind != b.kind or a.inner is not b.inner or abs(float(a.axis @ b.axis)) < 1 - 1e-9:
+    if a.kind != b.kind or a.inner is not b.inner or not parallel(a.axis, b.axis, ALIGNED):
         return False
     apart = a.origin - b.origin
     if a.kind == "torus":

@@ -17,6 +17,7 @@ from canonis.core.shape.surfaces import SAME, is_full_turn, normal_at
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 from canonis.core.solid.references import Reference, Resolution
 from canonis.core.solid.turning import end_level
+from canonis.core.tolerances import ALIGNED, ROUNDING, parallel, runs_along, same_way, square
 
 __all__ = [
     "ABOUT_CENTRE_LINE",
@@ -40,7 +41,6 @@ __all__ = [
 
 #: Rows by the part of a text that states them.
 Parts = dict[str, list[Row]]
-_ALONG = 1 - 1e-6
 #: A width drawn across a centre line lies evenly about it: implied, not stated.
 ABOUT_CENTRE_LINE = "evenly about a centre line"
 #: A ring is drawn with a member on one of its centre lines unless a start angle says otherwise: implied, not stated.
@@ -64,10 +64,10 @@ def _extreme_row(shape: PartShape, d: Vec) -> Row | None:
     best = max(float((corners @ d).max()) if len(corners) else -np.inf, level)
     # A circle may reach farther than its points that are known, as the rim of a plain cone does.
     end = end_level(solid, d)
-    rims = [float(e.centre @ d) + e.radius for e in solid.edges if e.kind == "circle" and abs(float(e.axis @ d)) < 1e-6]
+    rims = [float(e.centre @ d) + e.radius for e in solid.edges if e.kind == "circle" and square(e.axis, d)]
     best = max([best, *(x for x in rims if x < end + 1e-6)])
     for face in solid.faces:
-        if face.kind == "plane" and float(face.axis @ d) > 1 - 1e-9 and abs(float(face.origin @ d) - best) < 1e-3:
+        if face.kind == "plane" and same_way(face.axis, d, ALIGNED) and abs(float(face.origin @ d) - best) < 1e-3:
             return shape.speed(face.index, face.centre)
     if bulging is not None and abs(level - best) < 1e-3:
         return shape.speed(bulging, bulge)
@@ -77,7 +77,7 @@ def _extreme_row(shape: PartShape, d: Vec) -> Row | None:
                 row = shape.point_speed(_faces_at(shape, point) or edge.faces, point, d)
                 if row is not None:
                     return row
-        if edge.kind == "circle" and abs(float(edge.axis @ d)) < 1e-6:
+        if edge.kind == "circle" and square(edge.axis, d):
             point = edge.centre + d * edge.radius
             if abs(float(point @ d) - best) < 1e-3:
                 row = shape.point_speed(edge.faces, point, d)
@@ -134,7 +134,7 @@ def level_row(shape: PartShape, ref: Reference, found: Resolution, d: Vec) -> Ro
         face = solid.faces[found.faces[0]]
         if face.kind == "plane":
             share = float(face.axis @ d)
-            return scaled(shape.speed(face.index, face.centre), share) if abs(share) > _ALONG else None
+            return scaled(shape.speed(face.index, face.centre), share) if runs_along(share) else None
         if ref.kind == "mouth":
             return mouth_row(shape, face.index, np.array(ref.vectors[2]), d)
         middle = face.origin
@@ -160,7 +160,7 @@ def level_row(shape: PartShape, ref: Reference, found: Resolution, d: Vec) -> Ro
 def _centre_row(shape: PartShape, edge: Edge, d: Vec) -> Row | None:
     for f in edge.faces:
         face = shape.solid.faces[f]
-        if face.kind in ("cylinder", "cone", "torus") and abs(float(d @ edge.axis)) < 1e-6:
+        if face.kind in ("cylinder", "cone", "torus") and square(d, edge.axis):
             return shape.axis_speed(f, edge.centre, d)
     return shape.point_speed(edge.faces, edge.middle, d)
 
@@ -287,7 +287,7 @@ def _bordering(shape: PartShape, walls: Sequence[int], *, floor: bool) -> Face |
         over = [o for n in near if solid.faces[n].kind in ("torus", "cone") for _, o in solid.neighbours[n]]
         for o in (*near, *over):
             face = solid.faces[o]
-            square = face.kind == "plane" and abs(float(face.axis @ wall.axis)) > _ALONG
+            square = face.kind == "plane" and parallel(face.axis, wall.axis)
             if square and (float((middle - face.origin) @ face.axis) > 0) is floor:
                 return face
     return None
@@ -346,7 +346,7 @@ def _bevelled(shape: PartShape, face: int) -> tuple[tuple[Edge, int], tuple[Edge
         for other in sides[i + 1 :]:
             if one[1] == other[1]:
                 continue
-            if bevel.kind == "plane" and abs(float(one[0].axis @ other[0].axis)) < _ALONG:
+            if bevel.kind == "plane" and not parallel(one[0].axis, other[0].axis):
                 continue
             length = min(one[0].length, other[0].length)
             if best is None or length > best[0]:
@@ -374,7 +374,7 @@ def ring_rows(shape: PartShape, faces: Sequence[int], equal: bool) -> Parts:
             if f.kind == "cylinder"
             and is_full_turn(f)
             and f.index not in faces
-            and abs(float(f.axis @ axis)) > _ALONG
+            and parallel(f.axis, axis)
             and float(np.linalg.norm(np.cross(f.origin - centre, axis))) < 0.01
         ),
         None,
@@ -402,7 +402,7 @@ def ring_rows(shape: PartShape, faces: Sequence[int], equal: bool) -> Parts:
         rows["equal-spacing"] = spaces
     rows |= {"pitch-angle": spaces, "start-angle": turns[:1], "member-angles": turns}
     on = next(
-        (k for k, foot in enumerate(flat) for u in across if abs(float(unit_vector(foot - centre) @ u)) > 1 - 1e-12),
+        (k for k, foot in enumerate(flat) for u in across if parallel(unit_vector(foot - centre), u, ROUNDING)),
         None,
     )
     if on is not None:

@@ -6,6 +6,7 @@ from collections.abc import Collection
 import numpy as np
 
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.tolerances import square
 
 __all__ = [
     "SAME",
@@ -169,8 +170,7 @@ def around_flanks(solid: Solid, flanks: Collection[int]) -> list[int]:
         o
         for f in flanks
         for _, o in solid.neighbours[f]
-        if solid.faces[o].kind == "cylinder"
-        or (solid.faces[o].kind == "plane" and abs(float(solid.faces[o].axis @ axis)) < 1e-6)
+        if solid.faces[o].kind == "cylinder" or (solid.faces[o].kind == "plane" and square(solid.faces[o].axis, axis))
     }
     return sorted({*flanks, *beside})
 

@@ -12,6 +12,7 @@ from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 from canonis.core.solid.probe import edge_points
+from canonis.core.tolerances import square
 
 __all__ = ["Arc", "angle_arc", "draw_angle"]
 
@@ -49,7 +50,7 @@ def angle_arc(scene: Scene, view: View, refs: tuple[str, ...], text: str = "") -
         if not found.faces:
             return None
         face = solid.faces[found.faces[0]]
-        if face.kind not in ("plane", "cylinder") or abs(float(face.axis @ frame.toward)) > 1e-6:
+        if face.kind not in ("plane", "cylinder") or not square(face.axis, frame.toward):
             return None
         along = frame.flat(face.axis if face.kind == "cylinder" else np.cross(frame.toward, face.axis))
         along = along / float(np.linalg.norm(along))

@@ -5,6 +5,7 @@ import numpy as np
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
+from canonis.core.tolerances import runs_along
 
 __all__ = ["edge_line"]
 
@@ -14,7 +15,7 @@ def edge_line(scene: Scene, view: View, face: Face) -> tuple[Vec, Vec, Vec] | No
     material there; None for any other face."""
     frame = frame_of_view(view)
     way = frame.flat(face.axis)
-    if face.kind != "plane" or float(np.linalg.norm(way)) < 1 - 1e-6:
+    if face.kind != "plane" or not runs_along(float(np.linalg.norm(way))):
         return None
     level = float(frame.flat(face.centre) @ way)
     solid = scene.solids[scene.solid_of(view.sheet)]

@@ -36,6 +36,7 @@ from canonis.core.sheet.note_rows import note_rows
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Reference, Resolution, parse
 from canonis.core.solid.turning import end_level
+from canonis.core.tolerances import ALIGNED, parallel, same_way, square
 
 __all__ = ["CONVENTIONS", "StatedRow", "datum_rows", "ground", "stated_rows"]
 
@@ -178,8 +179,8 @@ def _value(solid: Solid, ref: Reference, found: Resolution, d: Vec) -> float | N
     if ref.kind == "mouth":
         return None
     if face.kind == "plane":
-        return float(face.centre @ d) if abs(float(face.axis @ d)) > 1 - 1e-6 else None
-    if face.kind not in ("cylinder", "cone", "torus") or abs(float(face.axis @ d)) > 1e-6:
+        return float(face.centre @ d) if parallel(face.axis, d) else None
+    if face.kind not in ("cylinder", "cone", "torus") or not square(face.axis, d):
         return None
     out = float(np.array(ref.vectors[2]) @ d) * face.radius if ref.kind.endswith("-side") else 0.0
     return float(face.origin @ d) + out
@@ -261,7 +262,7 @@ def _level_at(shape: PartShape, u: Vec, level: float) -> Row | None:
         for k, x in enumerate(shape.unknowns)
         if x.kind == "level"
         and x.direction is not None
-        and float(x.direction @ u) > 1 - 1e-9
+        and same_way(x.direction, u, ALIGNED)
         and abs(x.value - level) < 1e-3
     ]
     if near:

@@ -15,6 +15,7 @@ from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.symbols import symbol_of
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Edge, Face, Vec, unit_vector
+from canonis.core.tolerances import runs_along
 from canonis.core.view.projection import Line, Projection
 
 __all__ = ["Target", "block_box", "draw_leader", "leader_box", "leader_target", "pitch_circle", "pointed"]
@@ -80,7 +81,7 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
     middle = _shown_middle(scene, view, face)
     centre = scene.paper(view, frame.flat(middle)[None])[0]
     along = abs(float(face.axis @ frame.toward))
-    if face.kind == "cylinder" and along > 1 - 1e-6:
+    if face.kind == "cylinder" and runs_along(along):
         radius = face.radius
         hole = scene.bore_at(view.sheet, face.index)
         if hole is not None:
@@ -170,7 +171,7 @@ def _rim_target(scene: Scene, view: View, edge: Edge) -> Target | None:
     frame = frame_of_view(view)
     centre = frame.flat(edge.centre)
     along = abs(float(edge.axis @ frame.toward))
-    if along > 1 - 1e-6:
+    if runs_along(along):
         return Target(scene.paper(view, centre[None])[0], edge.radius * view.scale)
     across = unit_vector(np.cross(edge.axis, frame.toward))
     return _on_an_outline(scene, view, centre, frame.flat(across) * edge.radius)

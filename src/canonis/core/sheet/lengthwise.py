@@ -6,6 +6,7 @@ from canonis.core.sheet.cutting_line import section_clip
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.views import Section
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import parallel
 from canonis.core.view.frames import ViewFrame
 
 __all__ = ["lengthwise"]
@@ -22,7 +23,7 @@ def lengthwise(scene: Scene, view: Section) -> tuple[str, ...]:
         sides = [
             solid.faces[f]
             for f in rib
-            if solid.faces[f].kind == "plane" and abs(float(solid.faces[f].axis @ frame.toward)) > 1 - 1e-6
+            if solid.faces[f].kind == "plane" and parallel(solid.faces[f].axis, frame.toward)
         ]
         levels = [float(f.origin @ frame.toward) for f in sides]
         if len(levels) > 1 and any(min(levels) < d < max(levels) for d in depths):

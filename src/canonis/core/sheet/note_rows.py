@@ -33,6 +33,7 @@ from canonis.core.shape.surfaces import is_plain_hole
 from canonis.core.sheet.document import Leader, Note, SheetDocument
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import Resolution, parse
+from canonis.core.tolerances import parallel
 
 __all__ = ["note_rows"]
 
@@ -72,7 +73,7 @@ class _Named:
         axis = np.array(parse(ref).vectors[1])
         view = next((v for v in self.document.views if v.id == self.mark.view and v.kind != "pictorial"), None)
         toward = axis if view is None else np.cross(np.array(view.right), np.array(view.up))
-        along = view is not None and abs(float(toward @ axis)) > 1 - 1e-6
+        along = view is not None and parallel(toward, axis)
         return (toward, True) if along else (axis, False)
 
 

@@ -17,6 +17,7 @@ from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Pla
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution, parse, resolve_all
 from canonis.core.solid.turning import end_level
+from canonis.core.tolerances import parallel, square
 from canonis.core.view.clip import Clip, Patch
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.projection import Projection, project, section, together
@@ -344,14 +345,12 @@ class Scene:
         x, y = (float(c) for c in frame.flat(point))
         if parsed.kind in ("plane", "extreme"):
             normal = np.array(parsed.vectors[0])
-            along_x, along_y = abs(float(normal @ frame.right)) > 1 - 1e-6, abs(float(normal @ frame.up)) > 1 - 1e-6
+            along_x, along_y = parallel(normal, frame.right), parallel(normal, frame.up)
             return Anchor(x, None) if along_x else Anchor(None, y) if along_y else None
         if parsed.kind == "line":
             d = np.array(parsed.vectors[1]) - np.array(parsed.vectors[0])
             d = d / max(float(np.linalg.norm(d)), 1e-12)
-            return Anchor(
-                x if abs(float(d @ frame.right)) < 1e-6 else None, y if abs(float(d @ frame.up)) < 1e-6 else None
-            )
+            return Anchor(x if square(d, frame.right) else None, y if square(d, frame.up) else None)
         if parsed.kind in ("point", "fixed", "mouth"):
             return Anchor(x, y)
         if parsed.kind == "free":
@@ -360,17 +359,17 @@ class Scene:
             return Anchor(x, y, self.radius(view.sheet, ref))
         if parsed.kind.endswith("-side"):
             way = np.array(parsed.vectors[2])
-            along_x, along_y = abs(float(way @ frame.right)) > 1 - 1e-6, abs(float(way @ frame.up)) > 1 - 1e-6
+            along_x, along_y = parallel(way, frame.right), parallel(way, frame.up)
             return Anchor(x, None) if along_x else Anchor(None, y) if along_y else None
         axis = np.array(parsed.vectors[1])
         radius = self.radius(view.sheet, ref)
-        if abs(float(axis @ frame.toward)) > 1 - 1e-6:
+        if parallel(axis, frame.toward):
             return Anchor(x, y, radius)
-        if parsed.kind in ("circle", "torus") and abs(float(axis @ frame.toward)) < 1e-6:
+        if parsed.kind in ("circle", "torus") and square(axis, frame.toward):
             # A circle seen from the side has a place along its axis as well, a ring that of its middle.
             return Anchor(x, y, 0.0)
         # An axis seen from the side fixes the level across it.
-        across_x, across_y = abs(float(axis @ frame.right)) < 1e-6, abs(float(axis @ frame.up)) < 1e-6
+        across_x, across_y = square(axis, frame.right), square(axis, frame.up)
         return Anchor(x if across_x else None, y if across_y else None, radius)
 
     def radius(self, sheet: int, ref: str) -> float:

@@ -9,6 +9,7 @@ import numpy as np
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Pictorial, View
 from canonis.core.solid.model import Solid
+from canonis.core.tolerances import runs_across, runs_along
 from canonis.core.view.projection import Projection
 
 __all__ = ["Shown", "shown"]
@@ -54,4 +55,4 @@ def shown(scene: Scene, view: View, face: int) -> Shown:
         # From the side a rim that is seen edge-on says nothing of what lies behind it.
         visible = face in outlined
     # Seen from the end or square from the side; of free surfaces only the outline is true.
-    return Shown(along > 1 - 1e-6 or along < 1e-6, visible, view.scale)
+    return Shown(runs_along(along) or runs_across(along), visible, view.scale)

@@ -35,6 +35,7 @@ from canonis.core.solid.step_names import BODIES, body_names
 from canonis.core.solid.step_text import DEFAULT_LIMIT, inspect
 from canonis.core.solid.tables import build_tables
 from canonis.core.solid.validity import CROWDED, is_valid
+from canonis.core.tolerances import ROUNDING, runs_along
 
 __all__ = ["Model", "mass_properties", "quiet_kernel", "read_model", "solid_from_shape", "tight_box"]
 
@@ -86,12 +87,12 @@ def _snap_box(box: tuple[Any, Any], faces: tuple[Face, ...]) -> tuple[Any, Any]:
     low, high = box[0].copy(), box[1].copy()
     for face in faces:
         k = int(np.argmax(np.abs(face.axis)))
-        if abs(face.axis[k]) < 1 - 1e-12 and face.kind == "plane":
+        if not runs_along(face.axis[k], ROUNDING) and face.kind == "plane":
             continue
         for corner in (low, high):
             if face.kind == "plane" and abs(corner[k] - face.origin[k]) < 1e-5:
                 corner[k] = face.origin[k]
-            elif face.kind == "cylinder" and abs(face.axis[k]) > 1 - 1e-12:
+            elif face.kind == "cylinder" and runs_along(face.axis[k], ROUNDING):
                 for j in range(3):
                     for level in (face.origin[j] - face.radius, face.origin[j] + face.radius):
                         if j != k and abs(corner[j] - level) < 1e-5:

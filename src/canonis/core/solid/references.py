@@ -28,6 +28,7 @@ from numpy.typing import NDArray
 
 from canonis.core.faults import BadInput
 from canonis.core.solid.model import Edge, Face, Solid, Vec
+from canonis.core.tolerances import PARALLEL
 
 __all__ = [
     "Reference",
@@ -253,9 +254,9 @@ def _face_costs(ref: Reference, solid: Solid, limit: float) -> _Rows:
     kind = {"bore": "cylinder", "shaft": "cylinder"}.get(ref.kind, ref.kind)
     mine = t.face_kind == kind
     if ref.kind == "plane":
-        mine &= t.axis @ v[0] >= 1 - 1e-6
+        mine &= t.axis @ v[0] >= 1 - PARALLEL
     elif ref.kind not in ("torus", "sphere", "free"):
-        mine &= np.abs(t.axis @ v[1]) >= 1 - 1e-6
+        mine &= np.abs(t.axis @ v[1]) >= 1 - PARALLEL
     if kind == "cylinder":
         mine &= t.inner == (ref.kind == "bore")
     k = np.nonzero(mine)[0]
@@ -295,11 +296,11 @@ def _edge_costs(ref: Reference, solid: Solid, limit: float) -> _Rows:
     v = [np.array(x) for x in ref.vectors]
     if ref.kind == "line":
         direction = (v[1] - v[0]) / max(float(np.linalg.norm(v[1] - v[0])), 1e-9)
-        k = np.nonzero((t.edge_kind == "line") & (np.abs(t.edge_axis @ direction) >= 1 - 1e-6))[0]
+        k = np.nonzero((t.edge_kind == "line") & (np.abs(t.edge_axis @ direction) >= 1 - PARALLEL))[0]
         apart = _norm(t.edge_points[k, 2] - (v[0] + v[1]) / 2)
         return _best(k, apart, apart, np.zeros(len(k)), limit)
     if ref.kind == "circle":
-        k = np.nonzero((t.edge_kind == "circle") & (np.abs(t.edge_axis @ v[1]) >= 1 - 1e-6))[0]
+        k = np.nonzero((t.edge_kind == "circle") & (np.abs(t.edge_axis @ v[1]) >= 1 - PARALLEL))[0]
         apart, growth = _norm(t.edge_centre[k] - v[0]), t.edge_radius[k] - ref.scalars[0]
         return _best(k, apart + 3 * np.abs(growth), apart, growth, limit)
     apart = _norm(t.edge_points - v[0]).ravel()

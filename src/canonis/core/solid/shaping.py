@@ -34,6 +34,7 @@ from OCP.TopTools import TopTools_ListOfShape
 
 from canonis.core.faults import BadInput
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import square
 
 __all__ = [
     "beyond_cylinder",
@@ -142,7 +143,7 @@ def side_faces(shape: Any, direction: Vec) -> list[Any]:
         adaptor = BRepAdaptor_Surface(face)
         u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
         n = face_normal(face, adaptor, (u0 + u1) / 2, (v0 + v1) / 2)
-        if n is not None and abs(float(n @ direction)) < 1e-6:
+        if n is not None and square(n, direction):
             out.append(face)
     return out
 

@@ -10,6 +10,7 @@ from canonis.core.features.traits import levels
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_angle, write_length
 from canonis.core.solid.model import Solid
+from canonis.core.tolerances import ALIGNED, runs_along
 
 __all__ = ["lines_of"]
 
@@ -61,7 +62,7 @@ def lines_of(solid: Solid, found: Feature, unit: Unit) -> list[dict[str, str]]:
             [group.pattern.data["centre_mm"]] if ring and group.pattern else [h.start for h in group.holes]
         )
         for k, axis in enumerate("xyz"):
-            if abs(float(group.first.axis[k])) > 1 - 1e-9:
+            if runs_along(float(group.first.axis[k]), ALIGNED):
                 continue
             for at in sorted({round(float(p[k]) - float(solid.box[0][k]), 6) for p in places}):
                 add(f"model, {group.id} along {axis}", w(at))

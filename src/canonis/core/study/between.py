@@ -10,6 +10,7 @@ from canonis.core.solid.extrema import nearest
 from canonis.core.solid.model import Vec
 from canonis.core.study.frames import Frame
 from canonis.core.study.picks import Target
+from canonis.core.tolerances import ALIGNED, parallel
 
 __all__ = ["measure_between", "measure_one"]
 
@@ -54,12 +55,12 @@ def _angle(a: Target, b: Target) -> float | None:
 
 def _square_distance(a: Target, b: Target) -> tuple[str, float, Vec, Vec] | None:
     """The perpendicular distance where both are planes, axes or lines that run the same way: (label, mm, from, to)."""
-    if a.normal is not None and b.normal is not None and abs(float(a.normal @ b.normal)) > 1 - 1e-9:
+    if a.normal is not None and b.normal is not None and parallel(a.normal, b.normal, ALIGNED):
         gap = float((b.point - a.point) @ a.normal)
         return "between the planes", abs(gap), a.point, a.point + a.normal * gap
     if a.line is not None and b.line is not None:
         rel = b.point - a.point
-        if abs(float(a.line @ b.line)) > 1 - 1e-9:
+        if parallel(a.line, b.line, ALIGNED):
             across = rel - a.line * float(rel @ a.line)
             return "between the axes", float(np.linalg.norm(across)), a.point, a.point + across
         n = np.cross(a.line, b.line)

@@ -5,6 +5,8 @@ from typing import Any
 
 import numpy as np
 
+from canonis.core.tolerances import parallel
+
 __all__ = ["compare_features", "describe"]
 
 #: Kinds that are what is left over, not things of their own.
@@ -143,4 +145,4 @@ def compare_features(old: Sequence[dict[str, Any]], new: Sequence[dict[str, Any]
 
 def _axes_agree(a: dict[str, Any], b: dict[str, Any]) -> bool:
     u, v = a.get("axis"), b.get("axis")
-    return u is None or v is None or abs(float(np.dot(u, v))) > 1 - 1e-6
+    return u is None or v is None or parallel(u, v)

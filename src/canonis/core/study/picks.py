@@ -11,6 +11,7 @@ from canonis.core.solid.extrema import edge_samples, face_samples, point_shape, 
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 from canonis.core.study.choices import Pick
 from canonis.core.study.frames import sharp_corner
+from canonis.core.tolerances import parallel
 
 __all__ = ["Target", "target_of"]
 
@@ -110,9 +111,7 @@ def _sharp_edge(solid: Solid, face: Face) -> tuple[Vec, Vec]:
         for b, eb in around[i + 1 :]:
             n = np.cross(a.axis, b.axis)
             # The blend runs between them: its edges with both run along the edge that was there.
-            if float(np.linalg.norm(n)) > 0.05 and all(
-                abs(float(unit_vector(n) @ e.axis)) > 1 - 1e-6 for e in (ea, eb)
-            ):
+            if float(np.linalg.norm(n)) > 0.05 and all(parallel(unit_vector(n), e.axis) for e in (ea, eb)):
                 pairs.append((a, b))
     if not pairs:
         raise BadInput(

@@ -19,6 +19,7 @@ from canonis.core.solid.model import Solid
 from canonis.core.solid.references import edge_reference, parse, resolve_all
 from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.specification import Specification
+from canonis.core.tolerances import parallel, square
 
 __all__ = ["scheme_of"]
 
@@ -107,13 +108,13 @@ def _ends(levels: Levels, solid: Solid, verdict: Verdict) -> tuple[str, ...]:
         known = references_of(levels, solid, (level,), ())
         way = levels.frame[level.way]
         parsed = parse(known[0]) if known else None
-        if parsed is None or (parsed.kind == "plane" and abs(float(np.array(parsed.vectors[0]) @ way)) < 1 - 1e-6):
+        if parsed is None or (parsed.kind == "plane" and not parallel(np.array(parsed.vectors[0]), way)):
             edges = [
                 e
                 for e in solid.edges
                 if e.kind == "line"
                 and e.dihedral != "smooth"
-                and abs(float(e.axis @ way)) < 1e-6
+                and square(e.axis, way)
                 and abs(float(e.middle @ way) - level.value) < 1e-4
             ]
             known = (edge_reference(max(edges, key=lambda e: e.length)),) if edges else ()

@@ -12,6 +12,7 @@ from canonis.core.solid.references import face_reference, resolve_all
 from canonis.core.study.choices import FrameChoice, Pick
 from canonis.core.study.frames import FILE, Frame, corner_frame, frame_of_faces, frame_of_points, sharp_corner
 from canonis.core.study.picks import target_of
+from canonis.core.tolerances import ALIGNED, runs_along
 
 __all__ = ["choose_frame", "frame_on"]
 
@@ -114,7 +115,7 @@ def frame_on(choice: FrameChoice, solids: Sequence[Solid]) -> tuple[Frame, str]:
             x = x - face.axis * float(x @ face.axis)
             x = x / np.linalg.norm(x)
             along = np.argmax(np.abs(face.axis))
-            if abs(face.axis[along]) > 1 - 1e-9:
+            if runs_along(face.axis[along], ALIGNED):
                 # The file's own directions, moved to the axis.
                 return Frame(choice.name, foot, *np.eye(3)), worst
             return Frame(choice.name, foot, x, np.cross(face.axis, x), face.axis), worst

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from canonis.core.solid.along import turned_away
 from canonis.core.solid.mesh import Mesh, solid_mesh
 from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.tolerances import ALIGNED, parallel
 from canonis.core.view.curves import Curves, Maker
 from canonis.core.view.surfaces import CONE, surfaces_of
 from canonis.core.view.wires import SAMPLES, wires_of
@@ -179,7 +180,7 @@ def _exact(
     if table.kind == "sphere":
         _great_circle(table.origin, table.radius, toward, maker, own, _snapped(points, closed, mesh, zeros), closed)
         return
-    if table.kind == "torus" and abs(float(table.axis @ toward)) > 1 - 1e-9 and table.minor < table.radius:
+    if table.kind == "torus" and parallel(table.axis, toward, ALIGNED) and table.minor < table.radius:
         _ring_from_above(table, maker, own, _snapped(points, closed, mesh, zeros), closed)
         return
     if table.kind == "torus" and abs(float(table.axis @ toward)) < 1e-9 and table.minor < table.radius:

@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import square
 
 __all__ = ["PRINCIPAL", "ViewFrame", "frame_of", "front_frame"]
 
@@ -36,7 +37,7 @@ class ViewFrame:
 
     def shows_true(self, direction: Vec) -> bool:
         """Whether a direction lies in the plane of the view, so that lengths along it are true."""
-        return abs(float(direction @ self.toward)) < 1e-6
+        return square(direction, self.toward)
 
 
 def front_frame(right: Vec, up: Vec) -> ViewFrame:

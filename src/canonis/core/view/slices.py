@@ -16,6 +16,7 @@ import shapely
 from canonis.core.solid.along import level_points
 from canonis.core.solid.mesh import Mesh, solid_mesh
 from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.tolerances import ALIGNED, runs_along
 from canonis.core.view.contours import Turns, move_to_edges, runs, thick
 from canonis.core.view.curves import CONIC, LINE, Curves, Maker
 from canonis.core.view.frames import ViewFrame
@@ -199,7 +200,7 @@ def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, close
         radius = math.sqrt(max(0.0, table.radius**2 - float((table.origin - centre) @ (table.origin - centre))))
         _circle(maker, centre, toward, radius, points, closed, p, q, own)
         return maker.made()
-    if slant > 1 - 1e-9 and table.kind in ("cylinder", "cone", "torus"):
+    if runs_along(slant, ALIGNED) and table.kind in ("cylinder", "cone", "torus"):
         centre = table.origin + table.axis * (depth - float(table.origin @ toward)) * math.copysign(
             1, float(table.axis @ toward)
         )

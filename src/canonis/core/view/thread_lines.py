@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from canonis.core.solid.mesh import solid_mesh
 from canonis.core.solid.model import Solid, Vec
+from canonis.core.tolerances import ALIGNED, runs_along
 from canonis.core.view.clip import Clip
 from canonis.core.view.curves import CONIC, Maker
 from canonis.core.view.frames import ViewFrame
@@ -100,7 +101,7 @@ def root_pieces(solid: Solid, frame: ViewFrame, clip: Clip | None, threads: tupl
     for t in threads:
         lines.face = min(t.faces)
         along = float(t.way @ frame.toward)
-        if abs(along) > 1 - _SQUARE:
+        if runs_along(along, ALIGNED):
             z = t.crest[1] if along > 0 else t.crest[0]
             u, v = frame.right * t.other, frame.up * t.other
             # Seen when the crest is: a chamfer before it does not hide it.

@@ -10,6 +10,7 @@ from canonis.core.faults import BadInput
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import Detail, Pictorial
 from canonis.core.solid.references import face_reference, parse
+from canonis.core.tolerances import square
 
 __all__ = ["add_auxiliary"]
 
@@ -32,7 +33,7 @@ def add_auxiliary(editor: Editor, command: AddAuxiliary) -> None:
                 faces = [solid.faces[f] for f in edge.faces]
     elif ref.kind == "plane":
         faces = [f for f in solid.faces if f.kind == "plane" and face_reference(f) == command.ref]
-    level = [f for f in faces if f.kind == "plane" and abs(float(f.axis @ frame.toward)) < 1e-6]
+    level = [f for f in faces if f.kind == "plane" and square(f.axis, frame.toward)]
     sloped = [f for f in level if min(abs(float(f.axis @ frame.right)), abs(float(f.axis @ frame.up))) > 1e-6]
     if not sloped:
         raise BadInput("Pick an edge of a sloped face that this view shows from the side.")

@@ -11,6 +11,7 @@ from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Opening, Parallel, Place, Spot, View
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import square
 
 __all__ = ["open_view"]
 
@@ -52,7 +53,7 @@ def _axis_below(scene: Scene, view: View, flat: Vec) -> Place:
     solid = scene.solids[scene.solid_of(view.sheet)]
     best: tuple[float, str] | None = None
     for face in solid.faces:
-        if face.kind == "cylinder" and face.inner and abs(float(face.axis @ frame.toward)) < 1e-6:
+        if face.kind == "cylinder" and face.inner and square(face.axis, frame.toward):
             a = frame.flat(np.array([face.origin + face.axis * s for s in face.span]))
             d = a[1] - a[0]
             t = float(np.clip((flat - a[0]) @ d / max(float(d @ d), 1e-12), 0, 1))

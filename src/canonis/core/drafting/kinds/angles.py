@@ -12,6 +12,7 @@ from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.model import Face
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import square
 
 __all__ = ["angles"]
 
@@ -23,7 +24,7 @@ def angles(desk: Desk) -> Iterator[Candidate]:
         says = Callout(kind="angle", parts=(turn("angle", 2 * math.degrees(face.half_angle)),))
         ref = face_reference(face)
         for n, view in enumerate(desk.views):
-            side = abs(float(face.axis @ frame_of_view(view).toward)) < 1e-6
+            side = square(face.axis, frame_of_view(view).toward)
             if side and any(not x.edges for x in lines_of(desk.scene, view, face.index)):
                 yield Candidate(
                     _price(2 * math.degrees(face.half_angle)) + 0.3 + 0.01 * n,
@@ -44,10 +45,10 @@ def _slope(desk: Desk, face: Face) -> Iterator[Candidate]:
     square = sorted((f for f in beside if f.kind == "plane" and desk.square(f.axis)), key=lambda f: -f.area)
     for n, view in enumerate(desk.views):
         toward = frame_of_view(view).toward
-        if abs(float(face.axis @ toward)) > 1e-6 or not lines_of(desk.scene, view, face.index):
+        if not square(face.axis, toward) or not lines_of(desk.scene, view, face.index):
             continue
         for m, other in enumerate(square):
-            if abs(float(other.axis @ toward)) > 1e-6 or not lines_of(desk.scene, view, other.index):
+            if not square(other.axis, toward) or not lines_of(desk.scene, view, other.index):
                 continue
             refs = (face_reference(face), face_reference(other))
             arc = angle_arc(desk.scene, view, refs)

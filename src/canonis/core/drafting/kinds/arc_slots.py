@@ -7,12 +7,13 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import flag, turn
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.features.model import Piece
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
+from canonis.core.tolerances import faces_along
 
 __all__ = ["arc_slots"]
 
@@ -92,6 +93,6 @@ def _seen(desk: Desk, view: View, piece: Piece) -> bool:
         # Something else runs into it: its walls are said one by one.
         return False
     facing = float(piece.axis @ frame_of_view(view).toward)
-    true = facing > ALONG or (bool(piece.data["through"]) and facing < -ALONG)
+    true = faces_along(facing) or (bool(piece.data["through"]) and faces_along(-facing))
     ends, _ = _faces(desk, piece)
     return true and all(desk.arcs_at(view, e.origin, [e.radius]) for e in ends)

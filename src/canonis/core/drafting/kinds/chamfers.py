@@ -12,6 +12,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import square
 
 __all__ = ["chamfers"]
 
@@ -39,7 +40,7 @@ def _spot(desk: Desk, blend: Blend) -> tuple[View, Face] | None:
         toward = frame_of_view(view).toward
         for f in blend.faces:
             face = desk.solid.faces[f]
-            side_on = abs(float(face.axis @ toward)) < 1e-6 if face.kind in ("plane", "cone") else False
+            side_on = square(face.axis, toward) if face.kind in ("plane", "cone") else False
             if face.kind == "cone" and side_on:
                 return view, face
             if flat is None and face.kind == "plane" and side_on and _on_a_line(desk, view, face.centre):

@@ -4,10 +4,11 @@ from collections.abc import Iterator
 
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import turn
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.scene import frame_of_view
+from canonis.core.tolerances import square
 
 __all__ = ["dovetails"]
 
@@ -33,7 +34,7 @@ def dovetails(desk: Desk) -> Iterator[Candidate]:
         walls = [f for piece in form.pieces for f in piece.faces[1:3]]
         for m, view in enumerate(desk.views):
             toward = frame_of_view(view).toward
-            edge_on = all(abs(float(desk.solid.faces[f].axis @ toward)) < 1 - ALONG for f in walls)
+            edge_on = all(square(desk.solid.faces[f].axis, toward) for f in walls)
             if edge_on and all(lines_of(desk.scene, view, f) for f in walls):
                 price = 0.3 + 1e-4 * n + 0.01 * m
                 yield Candidate(price, desk.note(view, refs, says, form.id, desk.reference(walls[0])), note=True)

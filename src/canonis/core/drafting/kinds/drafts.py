@@ -4,10 +4,11 @@ from collections.abc import Iterator
 
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import turn
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.scene import frame_of_view
+from canonis.core.tolerances import parallel, square
 
 __all__ = ["drafts"]
 
@@ -19,7 +20,7 @@ def drafts(desk: Desk) -> Iterator[Candidate]:
         if form.kind != "draft":
             continue
         for piece in form.pieces:
-            bases = [f for f in desk.solid.faces if f.kind == "plane" and abs(float(f.axis @ piece.axis)) > ALONG]
+            bases = [f for f in desk.solid.faces if f.kind == "plane" and parallel(f.axis, piece.axis)]
             base = max(bases, key=lambda f: f.area, default=None)
             # Whatever the cones of a chain are: their slopes are the draft's own.
             faces = [f for f in piece.faces if desk.solid.faces[f].kind in ("plane", "cone")]
@@ -30,9 +31,7 @@ def drafts(desk: Desk) -> Iterator[Candidate]:
             for m, view in enumerate(desk.views):
                 toward = frame_of_view(view).toward
                 edge_on = [
-                    f
-                    for f in faces
-                    if abs(float(desk.solid.faces[f].axis @ toward)) < 1e-6 and lines_of(desk.scene, view, f)
+                    f for f in faces if square(desk.solid.faces[f].axis, toward) and lines_of(desk.scene, view, f)
                 ]
                 if edge_on:
                     yield Candidate(

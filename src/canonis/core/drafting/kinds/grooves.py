@@ -3,13 +3,14 @@
 from collections.abc import Iterator
 
 from canonis.core.callout.callout import Callout
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.model import Form
 from canonis.core.shape.surfaces import torus_floor
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.model import Face
+from canonis.core.tolerances import parallel, square
 
 __all__ = ["grooves"]
 
@@ -44,7 +45,7 @@ def _flat(desk: Desk, floors: list[Face], feature: str, word: str, n: int) -> It
         return
     floor = named[0][0]
     for view in desk.views:
-        across = abs(float(floor.axis @ frame_of_view(view).toward)) < 1e-6
+        across = square(floor.axis, frame_of_view(view).toward)
         if across and any(not x.edges for x in lines_of(desk.scene, view, floor.index)):
             refs = tuple(desk.reference(f.index) for group in named for f in group)
             width = abs(float((named[0][2].centre - named[0][1].centre) @ floor.axis))
@@ -60,7 +61,7 @@ def _round(desk: Desk, form: Form, n: int) -> Iterator[Candidate]:
     floors = [f for p in form.pieces for f in p.faces[:1]]
     one = desk.solid.faces[floors[0]]
     for view in desk.views:
-        across = abs(float(one.axis @ frame_of_view(view).toward)) < 1e-6
+        across = square(one.axis, frame_of_view(view).toward)
         if across and any(not x.edges for x in lines_of(desk.scene, view, one.index)):
             side = torus_floor(desk.solid, one)
             size = desk.sizes
@@ -80,7 +81,7 @@ def _named(desk: Desk, floor: Face) -> tuple[Face, Face, Face] | None:
     walls = [
         solid.faces[o]
         for o in dict.fromkeys((*near, *over))
-        if solid.faces[o].kind == "plane" and abs(float(solid.faces[o].axis @ floor.axis)) > ALONG
+        if solid.faces[o].kind == "plane" and parallel(solid.faces[o].axis, floor.axis)
     ]
     facing = [
         w

@@ -8,7 +8,7 @@ import numpy as np
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import turn
 from canonis.core.callout.part import Part
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.kinds.tables import letters
 from canonis.core.drafting.registry import states
 from canonis.core.features.callouts import of_hole
@@ -18,6 +18,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import on_axis, parallel
 
 __all__ = ["holes", "ringed"]
 
@@ -50,7 +51,7 @@ def holes(desk: Desk) -> Iterator[Candidate]:
             zip(group.holes, refs, strict=True), key=lambda p: float(np.linalg.norm(p[0].start - desk.datum.point))
         )
         for k, (h, ref) in enumerate(near):
-            if float(np.abs(h.axis).max()) > ALONG:
+            if on_axis(h.axis):
                 yield from desk.locate(view, h.start, ref, group.id, 1.2 + 1e-4 * n + 1e-7 * k, h in seen)
 
 
@@ -68,12 +69,7 @@ def ring_of(desk: Desk, group: HoleGroup) -> Pattern | None:
             return group.pattern
     own = {f for h in group.holes for f in h.faces}
     for face in desk.solid.faces:
-        if (
-            face.kind != "cylinder"
-            or face.index in own
-            or face.sweep < 1.5 * math.pi
-            or abs(float(face.axis @ axis)) < ALONG
-        ):
+        if face.kind != "cylinder" or face.index in own or face.sweep < 1.5 * math.pi or not parallel(face.axis, axis):
             continue
         centre = face.origin + axis * float((starts[0] - face.origin) @ axis)
         sizes = np.linalg.norm(starts - centre, axis=1)
@@ -158,7 +154,7 @@ def _angles(desk: Desk, view: View, group: HoleGroup, centre: Vec, ring: Pattern
 
 def _round_at(desk: Desk, centre: Vec, axis: Vec) -> Face | None:
     for face in desk.solid.faces:
-        if face.kind == "cylinder" and face.sweep > 1.5 * math.pi and abs(float(face.axis @ axis)) > ALONG:
+        if face.kind == "cylinder" and face.sweep > 1.5 * math.pi and parallel(face.axis, axis):
             rel = face.origin - centre
             if float(np.linalg.norm(rel - face.axis * float(rel @ face.axis))) < 0.01:
                 return face

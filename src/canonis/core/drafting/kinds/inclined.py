@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import turn
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.model import Hole
@@ -15,6 +15,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import mouth_reference
+from canonis.core.tolerances import parallel, same_way, square
 
 __all__ = ["inclined"]
 
@@ -28,7 +29,7 @@ def inclined(desk: Desk) -> Iterator[Candidate]:
             if desk.square(hole.axis):
                 continue
             wall = hole.main_faces[0]
-            open_to = [m for m in mouths(desk.solid, wall) if abs(float(m[2] @ hole.axis)) < ALONG]
+            open_to = [m for m in mouths(desk.solid, wall) if not parallel(m[2], hole.axis)]
             open_to.sort(key=lambda m: abs(float((m[1] - hole.start) @ hole.axis)))
             for m, (face, point, normal) in enumerate(open_to):
                 price = 1.1 + 0.3 * m + 1e-4 * n + 1e-7 * k
@@ -43,12 +44,12 @@ def _shown(desk: Desk, view: View, hole: Hole, face: int, normal: Vec) -> bool:
     """Whether a view shows where a hole comes out: the face as it lies, or its line and, with its hidden lines, the axis as
     they lie."""
     toward = frame_of_view(view).toward
-    if float(normal @ toward) > ALONG:
+    if same_way(normal, toward):
         return bool(lines_of(desk.scene, view, hole.main_faces[0]))
     return (
         (view.hidden or view.kind == "section")
-        and abs(float(normal @ toward)) < 1e-6
-        and abs(float(hole.axis @ toward)) < 1e-6
+        and square(normal, toward)
+        and square(hole.axis, toward)
         and bool(lines_of(desk.scene, view, face))
     )
 
@@ -60,7 +61,7 @@ def _angle(desk: Desk, hole: Hole, face: int, name: str, price: float) -> Iterat
     refs = (desk.reference(hole.main_faces[0]), desk.reference(face))
     for n, view in enumerate(desk.views):
         toward = frame_of_view(view).toward
-        if abs(float(hole.axis @ toward)) > 1e-6 or abs(float(other.axis @ toward)) > 1e-6:
+        if not square(hole.axis, toward) or not square(other.axis, toward):
             continue
         arc = angle_arc(desk.scene, view, refs) if lines_of(desk.scene, view, face) else None
         if arc is not None:

@@ -10,6 +10,7 @@ from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import ALIGNED, on_axis, runs_along
 from canonis.core.view.projection import Line
 
 __all__ = ["levels"]
@@ -19,7 +20,7 @@ __all__ = ["levels"]
 def levels(desk: Desk) -> Iterator[Candidate]:
     """An ordinate for each level of the flat faces that belong to no feature, the largest face first."""
     faces = [desk.solid.faces[f] for f in desk.found.flat]
-    square = sorted((f for f in faces if float(np.abs(f.axis).max()) > 1 - 1e-9), key=lambda f: (-f.area, f.index))
+    square = sorted((f for f in faces if on_axis(f.axis, ALIGNED)), key=lambda f: (-f.area, f.index))
     seen: set[tuple[int, float]] = set()
     for n, face in enumerate(square):
         k = int(np.argmax(np.abs(face.axis)))
@@ -40,7 +41,7 @@ def _edge_on(desk: Desk, face: Face, k: int, level: float) -> tuple[View, Way, f
         own: list[Line] | None = None
         for j, (direction, way, _) in enumerate(desk.ways(view)):
             sense = float(np.sign(way[k]))
-            if abs(float(way[k])) < 1 - 1e-9:
+            if not runs_along(float(way[k]), ALIGNED):
                 continue
             own = lines_of(desk.scene, view, face.index) if own is None else own
             flat = [

@@ -14,6 +14,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import extreme_reference
+from canonis.core.tolerances import square
 
 __all__ = ["overall"]
 
@@ -37,7 +38,7 @@ def overall(desk: Desk) -> Iterator[Candidate]:
         if (spanned or rim) and desk.turned is not None and abs(float(desk.turned[k])) < 1e-6:
             # The largest diameter of a turned part is its width and its height: said once, on its side where that is shown.
             # Several steps of one diameter are counted in a note.
-            side_on = abs(float(desk.turned @ frame.toward)) < 1e-6
+            side_on = square(desk.turned, frame.toward)
             if side_on and not turned and (not spanned or _alone(desk, hi - lo)):
                 turned = True
                 said = _length(desk, view, direction, place, d, lo, hi, wide)

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.drafting.desk import ALONG, NEAR, Candidate, Desk
+from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.shape.surfaces import is_blend
@@ -13,6 +13,7 @@ from canonis.core.sheet.scene import Anchor, frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
 from canonis.core.solid.references import edge_reference, face_reference
+from canonis.core.tolerances import parallel, square
 from canonis.core.view.projection import Line
 
 __all__ = ["corners", "places"]
@@ -51,7 +52,7 @@ def _shows(own: list[Line], face: Face, toward: Vec, k: int, level: float) -> bo
             x.kind == "arc" and abs(float(x.centre[k]) - level) < NEAR and abs(x.radius - face.radius) < NEAR
             for x in own
         )
-    if face.kind == "torus" and abs(float(face.axis @ toward)) < 1e-6:
+    if face.kind == "torus" and square(face.axis, toward):
         # A groove is placed by its middle; the middle of a crowned end lies where nothing is.
         tubes = [x for x in own if x.kind == "arc" and abs(x.radius - face.minor) < NEAR]
         rims = [float(p[k]) for x in tubes for p in (x.polyline(0.1)[0], x.polyline(0.1)[-1])]
@@ -59,7 +60,7 @@ def _shows(own: list[Line], face: Face, toward: Vec, k: int, level: float) -> bo
         return inside and any(abs(float(x.centre[k]) - level) < NEAR for x in tubes)
     if face.kind == "plane":
         return any(x.kind == "line" and float(np.abs(x.points[:, k] - level).max()) < NEAR for x in own)
-    if abs(float(face.axis @ toward)) > ALONG:
+    if parallel(face.axis, toward):
         return any(x.kind == "arc" and abs(float(x.centre[k]) - level) < NEAR for x in own)
     # The axis of a corner round is not drawn from the side.
     return face.sweep > math.pi and any(x.kind == "line" and not x.edges for x in own)
@@ -77,7 +78,7 @@ def _distances(desk: Desk, view: View, k: int, level: float, ref: str, price: fl
         if abs(at - level) < 1e-4 or round(at, 4) in known:
             continue
         faces = [desk.solid.faces[f] for f in line.faces]
-        flat = [f for f in faces if f.kind == "plane" and abs(float(f.axis @ way)) > ALONG]
+        flat = [f for f in faces if f.kind == "plane" and parallel(f.axis, way)]
         straight = [e for e in (desk.solid.edges[e] for e in line.edges) if e.kind == "line"]
         if flat or straight:
             known.add(round(at, 4))
@@ -99,7 +100,7 @@ def corners(desk: Desk) -> Iterator[Candidate]:
             for n, view in enumerate(desk.views):
                 anchor = desk.scene.anchor(view, ref)
                 toward = frame_of_view(view).toward
-                if anchor is None or abs(float(edge.axis @ toward)) < ALONG or not _ends_at(desk, view, anchor):
+                if anchor is None or not parallel(edge.axis, toward) or not _ends_at(desk, view, anchor):
                     continue
                 for direction, way, _ in desk.ways(view):
                     level = anchor.level(direction)

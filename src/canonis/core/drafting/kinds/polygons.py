@@ -6,11 +6,12 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import plain
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.model import Face
+from canonis.core.tolerances import parallel
 
 __all__ = ["polygons"]
 
@@ -27,7 +28,7 @@ def polygons(desk: Desk) -> Iterator[Candidate]:
         axis = np.cross(flats[0].axis, flats[1].axis)
         axis = axis / float(np.linalg.norm(axis))
         for m, view in enumerate(desk.views):
-            along = abs(float(axis @ frame_of_view(view).toward)) > ALONG
+            along = parallel(axis, frame_of_view(view).toward)
             if not along or not all(lines_of(desk.scene, view, f.index) for f in flats):
                 continue
             # The flat that leans most stands clear of the centre lines.

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 import numpy as np
 
 from canonis.core.callout.callout import Callout
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.features.callouts import of_blend
 from canonis.core.features.model import Blend
@@ -16,6 +16,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face
 from canonis.core.solid.references import face_reference
+from canonis.core.tolerances import parallel
 
 __all__ = ["rounds", "seen_true"]
 
@@ -67,7 +68,7 @@ def _outside_of_bends(desk: Desk, faces: list[int]) -> bool:
         return any(
             o.kind == "cylinder"
             and o.inner
-            and abs(float(o.axis @ face.axis)) > ALONG
+            and parallel(o.axis, face.axis)
             and any(abs(face.radius - o.radius - t) < 1e-3 for t in thick)
             and float(np.linalg.norm(np.cross(o.origin - face.origin, face.axis))) < 1e-3
             for o in desk.solid.faces
@@ -99,7 +100,7 @@ def seen_true(desk: Desk, faces: Iterable[int]) -> tuple[View, Face] | None:
     for view in desk.views:
         for f in mine:
             face = desk.solid.faces[f]
-            if face.kind != "cylinder" or abs(float(face.axis @ frame_of_view(view).toward)) < ALONG:
+            if face.kind != "cylinder" or not parallel(face.axis, frame_of_view(view).toward):
                 continue
             if desk.arcs_at(view, face.origin, [face.radius]):
                 return view, face

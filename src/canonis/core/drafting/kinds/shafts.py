@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.callouts import of_shaft
@@ -13,6 +13,7 @@ from canonis.core.features.model import Shaft
 from canonis.core.features.stacks import size_key, upward
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
+from canonis.core.tolerances import on_axis, parallel, square
 
 __all__ = ["shafts"]
 
@@ -33,19 +34,19 @@ def shafts(desk: Desk) -> Iterator[Candidate]:
         says = of_shaft(members[0], len(members), desk.unit)
         yield Candidate(0.4 + 1e-4 * n, desk.note(view, refs, says, members[0].id), note=True)
         for shaft, ref in zip(members, refs, strict=True):
-            if float(np.abs(shaft.axis).max()) > ALONG:
+            if on_axis(shaft.axis):
                 yield from desk.locate(view, shaft.top, ref, shaft.id, 1.4 + 1e-4 * n, axis=shaft.axis)
 
 
 def _view(desk: Desk, shaft: Shaft) -> View | None:
     """The view along the axis that shows the circle; else one that looks across it and outlines or cuts it. Of a turned part
     the other way round: diameters are not read on circles within circles."""
-    across = [v for v in desk.views if abs(float(shaft.axis @ frame_of_view(v).toward)) < 1e-6]
+    across = [v for v in desk.views if square(shaft.axis, frame_of_view(v).toward)]
     side = next((v for v in across if any(not x.edges for f in shaft.faces for x in lines_of(desk.scene, v, f))), None)
-    if side is not None and desk.turned is not None and abs(float(shaft.axis @ desk.turned)) > ALONG:
+    if side is not None and desk.turned is not None and parallel(shaft.axis, desk.turned):
         return side
     for view in desk.views:
-        true = abs(float(shaft.axis @ frame_of_view(view).toward)) > ALONG
+        true = parallel(shaft.axis, frame_of_view(view).toward)
         if true and desk.arcs_at(view, shaft.top, [shaft.diameter / 2]):
             return view
     return side or (across[0] if across else None)

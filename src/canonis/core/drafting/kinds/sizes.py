@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.drafting.desk import ALONG, SAME, Candidate, Desk
+from canonis.core.drafting.desk import SAME, Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.shape.places import places
@@ -14,6 +14,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Edge, Face, Solid
 from canonis.core.solid.references import edge_reference, face_reference
+from canonis.core.tolerances import parallel, runs_across, runs_along, square
 
 __all__ = ["rims", "sizes"]
 
@@ -36,7 +37,7 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
         for n, view in enumerate(desk.views):
             own = lines_of(desk.scene, view, face.index)
             arcs = [x for x in own if x.kind == "arc" and abs(x.radius - radius) < 1e-3]
-            across = not ball and abs(float(face.axis @ frame_of_view(view).toward)) < 1e-6
+            across = not ball and square(face.axis, frame_of_view(view).toward)
             side = wide and across and any(not x.edges for x in own)
             if not (arcs or side):
                 continue
@@ -63,7 +64,7 @@ def rims(desk: Desk) -> Iterator[Candidate]:
             edge = desk.solid.edges[e]
             if (
                 edge.kind == "circle"
-                and abs(float(edge.axis @ face.axis)) > ALONG
+                and parallel(edge.axis, face.axis)
                 and edge.dihedral != "smooth"
                 and _whole_turn(edge, desk.solid)
             ):
@@ -82,7 +83,7 @@ def _whole_turn(edge: Edge, solid: Solid) -> bool:
         if e.kind == "circle"
         and abs(e.radius - edge.radius) < SAME
         and float(np.abs(e.centre - edge.centre).max()) < SAME
-        and abs(float(e.axis @ edge.axis)) > ALONG
+        and parallel(e.axis, edge.axis)
     )
     gaps = [b - a for a, b in itertools.pairwise([*turns, turns[0] + 2 * math.pi])]
     return len(turns) > 2 and max(gaps) < math.pi
@@ -97,7 +98,7 @@ def _rim(desk: Desk, face: Face, index: int, edge: Edge) -> Iterator[Candidate]:
             continue
         if along < 1e-6:
             yield from _along(desk, view, edge, ref, 3.3 + 0.02 * n)
-        if along > ALONG or along < 1e-6:
+        if runs_along(along) or runs_across(along):
             # An odd diameter comes of an angle that was meant.
             price = 2.6 if desk.meant(2 * edge.radius) else 3.6
             yield Candidate(price + (0.2 if along > 0.5 else 0.0) + 0.01 * n, desk.note(view, (ref,), says, "size"))
@@ -108,5 +109,5 @@ def _along(desk: Desk, view: View, edge: Edge, ref: str, price: float) -> Iterat
     anchor = desk.scene.anchor(view, ref)
     for direction, way, _ in desk.ways(view):
         level = None if anchor is None else anchor.level(direction)
-        if level is not None and abs(float(way @ edge.axis)) > ALONG and desk.square(way):
+        if level is not None and parallel(way, edge.axis) and desk.square(way):
             yield from desk.ordinate(view, direction, level, ref, price, "level")

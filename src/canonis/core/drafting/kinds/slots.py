@@ -5,13 +5,14 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.features.callouts import of_slot
 from canonis.core.features.model import Slot
 from canonis.core.features.stacks import size_key
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
+from canonis.core.tolerances import faces_along
 
 __all__ = ["slots"]
 
@@ -40,5 +41,5 @@ def slots(desk: Desk) -> Iterator[Candidate]:
 
 def _seen(desk: Desk, view: View, slot: Slot) -> bool:
     facing = float(slot.axis @ frame_of_view(view).toward)
-    true = facing > ALONG or (slot.through and facing < -ALONG)
+    true = faces_along(facing) or (slot.through and faces_along(-facing))
     return true and desk.arcs_at(view, slot.ends[0], [slot.width / 2])

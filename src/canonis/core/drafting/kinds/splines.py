@@ -4,10 +4,11 @@ from collections.abc import Iterator
 
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.measured import plain
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.scene import frame_of_view
+from canonis.core.tolerances import opposed, parallel
 
 __all__ = ["splines"]
 
@@ -27,9 +28,7 @@ def splines(desk: Desk) -> Iterator[Candidate]:
         tip = max(
             (f for f in faces if f.kind == "cylinder"), key=lambda f: f.radius * (-1 if piece.data["internal"] else 1)
         )
-        flanks = [
-            f for f in faces if f.kind == "plane" and any(float(f.axis @ g.axis) < -ALONG for g in faces if g is not f)
-        ]
+        flanks = [f for f in faces if f.kind == "plane" and any(opposed(f.axis, g.axis) for g in faces if g is not f)]
         size, data = desk.sizes, piece.data
         parts = (
             plain("teeth", data["teeth"]),
@@ -38,7 +37,7 @@ def splines(desk: Desk) -> Iterator[Candidate]:
         )
         says = Callout(kind="spline", parts=parts)
         for m, view in enumerate(desk.views):
-            along = abs(float(piece.axis @ frame_of_view(view).toward)) > ALONG
+            along = parallel(piece.axis, frame_of_view(view).toward)
             if along and lines_of(desk.scene, view, tip.index):
                 yield Candidate(
                     0.28 + 1e-4 * n + 0.01 * m,

@@ -3,15 +3,14 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
-import numpy as np
-
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.letters import all_letters
 from canonis.core.drafting.registry import states
 from canonis.core.features.model import HoleGroup
 from canonis.core.sheet.document import Place
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
+from canonis.core.tolerances import on_axis
 
 __all__ = ["letters", "table_faces", "tables"]
 
@@ -63,7 +62,7 @@ def _tabled(desk: Desk) -> Iterator[tuple[View, list[tuple[str, HoleGroup]]]]:
     by_view: dict[str, list[HoleGroup]] = defaultdict(list)
     for group in desk.found.holes:
         view = desk.best_view(group)
-        if view is None or group.pattern is not None or float(np.abs(group.first.axis).max()) < ALONG:
+        if view is None or group.pattern is not None or not on_axis(group.first.axis):
             continue
         frame = frame_of_view(view)
         if desk.square(frame.right) and desk.square(frame.up):

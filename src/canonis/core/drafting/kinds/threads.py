@@ -7,12 +7,13 @@ import numpy as np
 
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.threads import designation_of
-from canonis.core.drafting.desk import ALONG, SAME, Candidate, Desk
+from canonis.core.drafting.desk import SAME, Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.features.model import Piece
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.probe import face_normals
+from canonis.core.tolerances import parallel, square
 
 __all__ = ["threads"]
 
@@ -28,7 +29,7 @@ def threads(desk: Desk) -> Iterator[Candidate]:
             continue
         for piece in form.pieces:
             strips = [f for f in piece.owns if desk.solid.faces[f].kind == "cylinder"]
-            side = [v for v in desk.views if abs(float(piece.axis @ frame_of_view(v).toward)) < 1e-6]
+            side = [v for v in desk.views if square(piece.axis, frame_of_view(v).toward)]
             data = piece.data
             named = designation_of(
                 float(data["major_mm"]),
@@ -68,7 +69,7 @@ def _length(desk: Desk, piece: Piece) -> float | None:
         if f.kind == "cylinder"
         and not f.inner
         and core - 5 * SAME < 2 * f.radius < wide + 5 * SAME
-        and abs(float(f.axis @ piece.axis)) > ALONG
+        and parallel(f.axis, piece.axis)
         for s in f.span
     ]
     if not levels or max(levels) - min(levels) < length + _SHORT * pitch:

@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 
 from canonis.core.callout.callout import Callout
-from canonis.core.drafting.desk import ALONG, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.stacks import size_key
@@ -12,6 +12,7 @@ from canonis.core.features.walls import wall_pairs
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import Section
 from canonis.core.solid.model import Face
+from canonis.core.tolerances import square
 
 __all__ = ["walls"]
 
@@ -34,7 +35,7 @@ def walls(desk: Desk) -> Iterator[Candidate]:
             cut = [
                 a
                 for a, b in pairs
-                if abs(float(a.axis @ toward)) < 1 - ALONG
+                if square(a.axis, toward)
                 and (isinstance(view, Section) or bool(sheet))
                 and all(lines_of(desk.scene, view, f.index) for f in (a, b))
             ]

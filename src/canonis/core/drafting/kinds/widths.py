@@ -5,7 +5,7 @@ from itertools import combinations
 
 import numpy as np
 
-from canonis.core.drafting.desk import ALONG, NEAR, SAME, Candidate, Desk
+from canonis.core.drafting.desk import NEAR, SAME, Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.channels import floor_walls
@@ -15,6 +15,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
 from canonis.core.solid.references import face_reference, side_reference
+from canonis.core.tolerances import opposed, parallel, runs_along
 
 __all__ = ["keyways", "widths"]
 
@@ -31,7 +32,7 @@ def widths(desk: Desk) -> Iterator[Candidate]:
         refs = (face_reference(a), face_reference(b))
         for m, view in enumerate(desk.views):
             # What runs through is read from its end, where its depth is seen too.
-            end = run is not None and abs(float(run @ frame_of_view(view).toward)) > ALONG
+            end = run is not None and parallel(run, frame_of_view(view).toward)
             price = _PRICES.get(kind, 1.6) + 1e-4 * n + 0.01 * m - (0.08 if end else 0.0)
             yield from _across(desk, view, kind, (a, b), refs, price)
 
@@ -55,7 +56,7 @@ def _slits(desk: Desk) -> Iterator[tuple[str, Face, Face, Vec | None]]:
     beside = {f.index: {o for _, o in desk.solid.neighbours[f.index]} for f in square}
     for n, a in enumerate(square):
         for b in square[n + 1 :]:
-            if len(beside[a.index] & beside[b.index]) < 2 or float(a.axis @ b.axis) > -ALONG:
+            if len(beside[a.index] & beside[b.index]) < 2 or not opposed(a.axis, b.axis):
                 continue
             gap = float((b.centre - a.centre) @ a.axis)
             if SAME < gap < _SLIT * min(a.area, b.area) ** 0.5:
@@ -64,7 +65,7 @@ def _slits(desk: Desk) -> Iterator[tuple[str, Face, Face, Vec | None]]:
                     for k in beside[a.index] & beside[b.index]
                     if desk.solid.faces[k].kind == "plane"
                 ]
-                along = bool(ends) and all(abs(float(e @ ends[0])) > ALONG for e in ends)
+                along = bool(ends) and all(parallel(e, ends[0]) for e in ends)
                 yield "slit", a, b, ends[0] if along else None
 
 
@@ -79,7 +80,7 @@ def _pairs(desk: Desk) -> Iterator[tuple[str, Face, Face, Vec | None]]:
             for a, b in combinations(flat, 2):
                 k = int(np.argmax(np.abs(a.axis)))
                 size = abs(float(a.origin[k] - b.origin[k]))
-                if float(a.axis @ b.axis) < -ALONG and SAME < size < float(desk.solid.size[k]) - SAME:
+                if opposed(a.axis, b.axis) and SAME < size < float(desk.solid.size[k]) - SAME:
                     run = np.cross(piece.axis, a.axis) if piece.data.get("open") else None
                     yield form.kind, a, b, run
 
@@ -88,7 +89,7 @@ def _across(
     desk: Desk, view: View, kind: str, walls: tuple[Face, Face], refs: tuple[str, str], price: float
 ) -> Iterator[Candidate]:
     for k, (direction, way, _) in enumerate(desk.ways(view)):
-        if abs(float(walls[0].axis @ way)) < ALONG:
+        if not parallel(walls[0].axis, way):
             continue
         levels = [float(w.origin @ way) for w in walls]
         if not all(_edge_at(desk, view, w, k, level) for w, level in zip(walls, levels, strict=True)):
@@ -135,7 +136,7 @@ def _host(desk: Desk, piece: Piece) -> Face | None:
 
 def _floor(desk: Desk, piece: Piece) -> Face | None:
     floors = [desk.solid.faces[f] for f in piece.faces]
-    return next((f for f in floors if f.kind == "plane" and abs(float(f.axis @ piece.axis)) > ALONG), None)
+    return next((f for f in floors if f.kind == "plane" and parallel(f.axis, piece.axis)), None)
 
 
 def _from_far_side(desk: Desk, piece: Piece, host: Face, floor: Face) -> Iterator[Candidate]:
@@ -146,7 +147,7 @@ def _from_far_side(desk: Desk, piece: Piece, host: Face, floor: Face) -> Iterato
     size = abs(far - float(floor.origin @ away))
     for n, view in enumerate(desk.views):
         for k, (direction, way, _) in enumerate(desk.ways(view)):
-            if abs(float(floor.axis @ way)) < ALONG or not _edge_at(desk, view, floor, k, float(floor.origin @ way)):
+            if not parallel(floor.axis, way) or not _edge_at(desk, view, floor, k, float(floor.origin @ way)):
                 continue
             if _round_seen(desk, view, host, k, far * float(np.sign(away @ way))):
                 yield Candidate(1.5 + 0.01 * n, desk.length(view, direction, refs, desk.sized(size), "keyway"))
@@ -164,10 +165,10 @@ def _over_ends(desk: Desk, run: Vec, ends: list[Face], name: str) -> Iterator[Ca
     size = float((high.origin - low.origin) @ run) + low.radius + high.radius
     refs = (side_reference(low, -run), side_reference(high, run))
     for n, view in enumerate(desk.views):
-        true = abs(float(low.axis @ frame_of_view(view).toward)) > ALONG
+        true = parallel(low.axis, frame_of_view(view).toward)
         for direction, way, _ in desk.ways(view):
             along = float(way @ run)
-            if abs(along) > ALONG and true and desk.arcs_at(view, low.origin, [low.radius]):
+            if runs_along(along) and true and desk.arcs_at(view, low.origin, [low.radius]):
                 yield Candidate(
                     1.55 + 0.01 * n,
                     desk.length(view, direction, refs if along > 0 else refs[::-1], desk.sized(size), "keyway"),

@@ -14,6 +14,7 @@ from canonis.core.shape.surfaces import torus_floor
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Solid
 from canonis.core.solid.probe import edge_points, face_normals, fit_cylinder
+from canonis.core.tolerances import ALIGNED, parallel
 
 __all__ = ["gauge_groove", "gauge_round_groove", "measure_grooves"]
 
@@ -63,7 +64,7 @@ def gauge_groove(solid: Solid, floor: int, walls: Sequence[int]) -> dict[str, fl
         # A wall is a shoulder's: whoever names the groove measures it from there.
         return sizes
     flat = [plane_of(solid, w) for w in walls]
-    if all(abs(float(n @ axis)) > 1 - 1e-9 for _, n in flat):
+    if all(parallel(n, axis, ALIGNED) for _, n in flat):
         sizes["width"] = abs(float((flat[0][0] - flat[1][0]) @ axis))
     rims = [r for w in walls if (r := _rim(solid, w, floor)) is not None]
     if rims:
@@ -77,7 +78,7 @@ def gauge_round_groove(solid: Solid, face: int) -> dict[str, float]:
     points, normals = face_normals(solid, face, 7)
     axis = solid.faces[face].axis
     circles = [e for e in solid.faces[face].edges if solid.edges[e].kind == "circle"]
-    rims = [e for e in circles if abs(float(solid.edges[e].axis @ axis)) > 1 - 1e-6]
+    rims = [e for e in circles if parallel(solid.edges[e].axis, axis)]
     rel = points - circle_centre(solid, rims[0])
     # Out of the material of a groove is toward the middle of its tube.
     middles = rel + normals * tube
@@ -99,6 +100,6 @@ def _rim(solid: Solid, wall: int, floor: int) -> float | None:
     """The radius of the cylinder beyond a wall."""
     for _, o in solid.neighbours[wall]:
         face = solid.faces[o]
-        if face.kind == "cylinder" and o != floor and abs(float(face.axis @ solid.faces[floor].axis)) > 1 - 1e-6:
+        if face.kind == "cylinder" and o != floor and parallel(face.axis, solid.faces[floor].axis):
             return fit_cylinder(solid, o)[2]
     return None

@@ -16,6 +16,7 @@ from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import opposed, parallel, same_way
 
 __all__ = ["LEAST_SEAT", "equally_spaced", "measure_holes", "spoken"]
 
@@ -34,7 +35,6 @@ meant("seat", things={"hole": 0.0}, several="always", strict=True, bore=True, se
 _RIM = 0.15
 #: Members of one note are one size: what rounding would hide between them, mm.
 _ALIKE = 1e-4
-_ALONG = 1 - 1e-6
 #: The included angle of a flat floor, degrees.
 _FLAT = 180.0
 #: A seat smaller than a sheet can write is none, mm.
@@ -74,7 +74,7 @@ def measure_holes(m: Measurer, mark: Leader, alive: list[str], reading: Callout)
         parts.append(each("depth", lambda h: h.depth))
     else:
         parts.append(PartProof("depth", None, holes[0].depth, False))
-    if toward is not None and any(not h.through and float(h.axis @ toward) < -_ALONG for h in holes):
+    if toward is not None and any(not h.through and opposed(h.axis, toward) for h in holes):
         parts.append(PartProof("side", "the side seen in its view", "the far side", False))
     for side in ("", "-far"):
         parts += _seats(m, mark, reading, holes, side)
@@ -144,7 +144,7 @@ def _census(
     for face in solid.faces:
         if face.kind != "cylinder" or not face.inner or abs(face.radius - radius) > 1e-3 + 1e-3 * radius:
             continue
-        if abs(float(face.axis @ first.axis)) < _ALONG:
+        if not parallel(face.axis, first.axis):
             continue
         line = m.line(mark.sheet, face.index)
         if line not in taken:
@@ -161,7 +161,7 @@ def _census(
 
 def _like(other: GaugedHole, first: GaugedHole, reading: Callout, m: Measurer) -> bool:
     """Whether a hole is one that the note would mean: same end, same start plane, same seats on the same sides."""
-    if other.through is not first.through or float(other.axis @ first.axis) < _ALONG:
+    if other.through is not first.through or not same_way(other.axis, first.axis):
         return False
     for side in ("near", "far"):
         mine, theirs = getattr(first, side), getattr(other, side)

@@ -10,6 +10,7 @@ from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import unit_vector
+from canonis.core.tolerances import opposed
 
 __all__ = ["measure_polygons"]
 
@@ -26,7 +27,7 @@ def measure_polygons(m: Measurer, mark: Leader, alive: list[str], reading: Callo
     spans, matched = [], set()
     for k, (f, point, normal) in enumerate(flats):
         for g, other, opposite in flats[k + 1 :]:
-            if float(normal @ opposite) < -1 + 1e-6:
+            if opposed(normal, opposite):
                 spans.append(abs(float((point - other) @ normal)))
                 matched |= {f, g}
     if not spans or len(flats) < 3:

@@ -16,6 +16,7 @@ from canonis.core.sheet.document import Leader, Note
 from canonis.core.solid.hints import Member
 from canonis.core.solid.model import Face, Solid
 from canonis.core.solid.probe import edge_points, face_normals
+from canonis.core.tolerances import parallel
 
 __all__ = ["measure_rounds"]
 
@@ -130,8 +131,5 @@ def _could_be(solid: Solid, face: Face, named: Face, name: str) -> bool:
         # A strip of the core between two windings of a thread, or one shaft that a thread parts in two.
         return False
     return (
-        face.kind == "cylinder"
-        and face.inner is named.inner
-        and is_full_turn(face)
-        and abs(float(face.axis @ named.axis)) > 1 - 1e-6
+        face.kind == "cylinder" and face.inner is named.inner and is_full_turn(face) and parallel(face.axis, named.axis)
     )

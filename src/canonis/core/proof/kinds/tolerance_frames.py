@@ -13,6 +13,7 @@ from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof
 from canonis.core.sheet.document import DatumMark, Leader, Linear, Ordinate, Statement
 from canonis.core.solid.model import Face, Vec
+from canonis.core.tolerances import ROUNDING, parallel
 
 __all__ = ["measure_frame"]
 
@@ -108,10 +109,10 @@ def _off_axis(face: Face, datum: Face, square_too: bool) -> str | None:
     if datum.kind not in _ROUND:
         return None
     if face.kind == "plane" and square_too:
-        return "" if abs(float(face.axis @ datum.axis)) > 1 - _ALONG**2 else "a face that is not square to the axis"
+        return "" if parallel(face.axis, datum.axis, ROUNDING) else "a face that is not square to the axis"
     if face.kind not in _ROUND:
         return None
-    if abs(float(face.axis @ datum.axis)) < 1 - _ALONG**2:
+    if not parallel(face.axis, datum.axis, ROUNDING):
         return "another direction of its axis"
     off: Vec = face.origin - datum.origin
     apart = float(np.linalg.norm(off - datum.axis * float(off @ datum.axis)))

@@ -6,6 +6,7 @@ from canonis.core.proof.planes import plane_of
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
+from canonis.core.tolerances import ALIGNED, opposed
 
 __all__ = ["measure_walls"]
 
@@ -27,7 +28,7 @@ def measure_walls(m: Measurer, mark: Leader, alive: list[str], reading: Callout)
     for k in range(0, len(faces), 2):
         point, normal = plane_of(solid, faces[k])
         other, opposite = plane_of(solid, faces[k + 1])
-        parallel = float(normal @ opposite) < -1 + 1e-9
+        parallel = opposed(normal, opposite, ALIGNED)
         found.append(
             compared(reading, "thickness", abs(float((point - other) @ normal)) if parallel else None, m.document.unit)
         )

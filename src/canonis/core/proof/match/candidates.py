@@ -16,6 +16,7 @@ from canonis.core.proof.match.words import Place, Words, words_of
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row, added
 from canonis.core.source.characteristic import Characteristic
+from canonis.core.tolerances import square
 
 __all__ = ["Candidate", "candidates_of", "is_compared", "pair_rows"]
 
@@ -475,7 +476,7 @@ def _feature_arcs(lv: Levels, c: Characteristic, item: Item) -> tuple[tuple[Leve
         ring = []
         for way, u in enumerate(lv.frame):
             centre = lv.at(way, float(item.centre @ u))
-            if centre is None or abs(float(item.axis @ u)) > 1e-6:
+            if centre is None or not square(item.axis, u):
                 continue
             for line in item.lines:
                 at = lv.at(way, float(line.point @ u))

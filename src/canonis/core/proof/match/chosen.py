@@ -11,6 +11,7 @@ from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.solid.model import Solid
 from canonis.core.solid.references import Resolution, extreme_reference, face_reference, parse, resolve_all
+from canonis.core.tolerances import parallel
 
 __all__ = ["Chosen", "chosen_from", "level_reference", "references_of", "write_chosen"]
 
@@ -49,9 +50,7 @@ def level_reference(levels: Levels, level: Level) -> str | None:
     mine = sorted(
         level.faces, key=lambda f: (faces[f].kind != "plane" or "axis" in level.kinds, faces[f].kind == "free", f)
     )
-    flat = [
-        f for f in mine if faces[f].kind == "plane" and abs(float(faces[f].axis @ levels.frame[level.way])) > 1 - 1e-6
-    ]
+    flat = [f for f in mine if faces[f].kind == "plane" and parallel(faces[f].axis, levels.frame[level.way])]
     if "axis" in level.kinds and not flat:
         flat = [f for f in mine if faces[f].kind in ("cylinder", "cone", "torus")]
     for f in (*flat, *mine):

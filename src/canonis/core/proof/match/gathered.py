@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from canonis.core.proof.match.item import Item, Size
+from canonis.core.tolerances import ALIGNED, parallel
 
 __all__ = ["gathered"]
 
@@ -51,11 +52,7 @@ def _in_line(items: list[Item]) -> list[Item]:
 
 def _one_line(a: Item, b: Item) -> bool:
     """Whether every axis of one is an axis of the other, with the same radius."""
-    if (
-        a.count != b.count
-        or abs(float(a.axis @ b.axis)) < 1 - 1e-9
-        or abs(a.lines[0].radius - b.lines[0].radius) > 1e-3
-    ):
+    if a.count != b.count or not parallel(a.axis, b.axis, ALIGNED) or abs(a.lines[0].radius - b.lines[0].radius) > 1e-3:
         return False
     return all(
         any(float(np.linalg.norm(np.cross(p.point - q.point, a.axis))) < 1e-3 for q in a.lines[: a.count])
@@ -80,7 +77,7 @@ def _merged(items: list[Item]) -> list[Item]:
                 for k, o in enumerate(out)
                 if o.kind == "shaft"
                 and round(float(o.sizes["diameter"].value), 3) == size
-                and abs(float(o.axis @ item.axis)) > 1 - 1e-9
+                and parallel(o.axis, item.axis, ALIGNED)
                 and float(np.linalg.norm(np.cross(o.lines[0].point - item.lines[0].point, item.axis))) < 1e-3
             ),
             None,

@@ -27,6 +27,7 @@ from canonis.core.shape.surfaces import is_full_turn
 from canonis.core.solid.hints import Found, Member
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.probe import edge_points
+from canonis.core.tolerances import ALIGNED, parallel, square
 
 __all__ = ["items_of"]
 
@@ -330,7 +331,7 @@ def _across(shape: PartShape, member: Member) -> dict[str, Size]:
     hosts = [solid.faces[o] for o in sorted(near) if solid.faces[o].kind == "cylinder"]
     for f in (solid.faces[k] for k in member.faces):
         for host in hosts:
-            if f.kind != "plane" or abs(float(f.axis @ host.axis)) > 1e-6:
+            if f.kind != "plane" or not square(f.axis, host.axis):
                 continue
             apart = float((f.origin - host.origin) @ f.axis)
             # The floor looks to the axis in a bore, away from it on a shaft; a side wall stands too near to it.
@@ -362,10 +363,7 @@ def _rows_of(shape: PartShape, member: Member, name: str, value: float) -> tuple
     flat = [f for f in faces if f.kind == "plane"]
     for i, a in enumerate(flat):
         for b in flat[i + 1 :]:
-            if (
-                abs(float(a.axis @ b.axis)) > 1 - 1e-9
-                and abs(abs(float((a.origin - b.origin) @ a.axis)) - value) < _BORNE
-            ):
+            if parallel(a.axis, b.axis, ALIGNED) and abs(abs(float((a.origin - b.origin) @ a.axis)) - value) < _BORNE:
                 sense = 1.0 if float((a.origin - b.origin) @ a.axis) > 0 else -1.0
                 share = float(np.sign(a.axis @ b.axis))
                 one, other = shape.speed(a.index, a.centre), shape.speed(b.index, b.centre)
@@ -400,14 +398,14 @@ def _borne(solid: Solid, faces: Sequence[int], value: float) -> bool:
 def _apart(a: Face, b: Face) -> list[float]:
     """Distances that people take between two faces."""
     if a.kind == b.kind == "plane":
-        return [abs(float((a.origin - b.origin) @ a.axis))] if abs(float(a.axis @ b.axis)) > 1 - 1e-7 else []
+        return [abs(float((a.origin - b.origin) @ a.axis))] if parallel(a.axis, b.axis) else []
     if a.kind == "plane" or b.kind == "plane":
         flat, other = (a, b) if a.kind == "plane" else (b, a)
         if other.kind == "cylinder" and abs(float(flat.axis @ other.axis)) < 1e-7:
             d = abs(float((other.origin - flat.origin) @ flat.axis))
             return [d, d + other.radius, abs(d - other.radius)]
         return []
-    if a.kind == b.kind == "cylinder" and abs(float(a.axis @ b.axis)) > 1 - 1e-7:
+    if a.kind == b.kind == "cylinder" and parallel(a.axis, b.axis):
         gap = a.origin - b.origin
         d = float(np.linalg.norm(gap - a.axis * float(gap @ a.axis)))
         return [

@@ -12,12 +12,12 @@ from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row
 from canonis.core.shape.statements import extreme_row
 from canonis.core.solid.model import Edge, Face
+from canonis.core.tolerances import ALIGNED, ROUNDING, on_axis, parallel, runs_along, square
 
 __all__ = ["LEVEL", "Angle", "Level", "Levels", "Pitch"]
 
 #: Levels nearer than this are one for whoever reads a print, mm: files round.
 LEVEL = 2e-3
-_ALONG = 1 - 1e-9
 #: Sensible lean of a face, degrees.
 _LEAST_LEAN = 0.05
 
@@ -144,7 +144,7 @@ class Levels:
                 continue
             for way, u in enumerate(self.frame):
                 share = float(face.axis @ u)
-                if abs(share) < _ALONG:
+                if not runs_along(share, ALIGNED):
                     continue
                 owner = self._owner.get(face.index)
                 sub = owner is not None and (
@@ -167,12 +167,12 @@ class Levels:
         """Angles of planes that lean in one view, and the corners that they make."""
         seen: dict[tuple[object, ...], list[Face]] = {}
         for face in self.solid.faces:
-            if face.kind != "plane" or float(np.abs(self.frame @ face.axis).max()) > _ALONG:
+            if face.kind != "plane" or on_axis(self.frame @ face.axis, ALIGNED):
                 continue
             owner = self._owner.get(face.index)
             if owner is not None and (_keeps_faces(owner) or owner.polygon):
                 continue
-            square = [k for k in range(3) if abs(float(self.frame[k] @ face.axis)) < 1e-6]
+            square = [k for k in range(3) if square(self.frame[k], face.axis)]
             if len(square) == 1:
                 key = (square[0], *np.round(face.axis, 5), round(face.offset, 3))
                 seen.setdefault(key, []).append(face)
@@ -183,7 +183,7 @@ class Levels:
             for face in faces:
                 for e in face.edges:
                     edge = self.solid.edges[e]
-                    if edge.kind != "line" or abs(float(edge.axis @ self.frame[way])) < _ALONG:
+                    if edge.kind != "line" or not parallel(edge.axis, self.frame[way], ALIGNED):
                         continue
                     for a in across:
                         row = self.shape.point_speed(edge.faces, edge.middle, self.frame[a])
@@ -279,7 +279,7 @@ class Levels:
         groups: dict[int, list[Level]] = {}
         for line in item.lines:
             for way, u in enumerate(self.frame):
-                if abs(float(u @ line.axis)) > 1e-6:
+                if not square(u, line.axis):
                     continue
                 row = self.shape.axis_speed(line.face, line.point, u) if line.face >= 0 else None
                 needed = known.axes == "needed" and not ring
@@ -308,7 +308,7 @@ class Levels:
                 self.groups.append((item.label, tuple(dict.fromkeys(g))))
         if ring and item.centre is not None:
             for way, u in enumerate(self.frame):
-                if abs(float(u @ item.axis)) < 1e-6:
+                if square(u, item.axis):
                     level = self._add(way, float(item.centre @ u), "axis", item.label + " centre", needed=True)
                     size = item.sizes["pitch-circle"].value
                     level.radii.add(round(float(size) / 2, 4))
@@ -340,12 +340,12 @@ class Levels:
     def _edge(self, edge: Edge, kind: str, owner: str) -> None:
         if edge.kind == "line":
             for way, u in enumerate(self.frame):
-                if abs(float(edge.axis @ u)) < 1e-6:
+                if square(edge.axis, u):
                     row = self.shape.point_speed(edge.faces, edge.middle, u)
                     self._add(way, float(edge.middle @ u), kind, owner, row=row, faces=edge.faces)
         elif edge.kind == "circle":
             for way, u in enumerate(self.frame):
-                if abs(float(edge.axis @ u)) > _ALONG:
+                if parallel(edge.axis, u, ALIGNED):
                     row = self.shape.point_speed(edge.faces, edge.middle, u)
                     self._add(way, float(edge.centre @ u), kind, owner, row=row, faces=edge.faces)
 
@@ -355,7 +355,7 @@ class Levels:
         for way, u in enumerate(self.frame):
             ends = []
             for sense in (-1.0, 1.0):
-                aligned = float(np.abs(u).max()) > 1 - 1e-12
+                aligned = on_axis(u, ROUNDING)
                 value = (
                     float(np.maximum(self.solid.box[0] * u * sense, self.solid.box[1] * u * sense).sum())
                     if aligned
