@@ -5,7 +5,7 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from canonis.core.drafting.desk import NEAR, SAME, Desk, next_number, radii_of
+from canonis.core.drafting.desk import NEAR, Desk, next_number, radii_of
 from canonis.core.drafting.seen import lines_of
 from canonis.core.shape.mirror import mirrored
 from canonis.core.shape.mouths import mouths
@@ -14,7 +14,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import extreme_reference, mouth_reference
-from canonis.core.tolerances import parallel, runs_along, same_way, square
+from canonis.core.tolerances import NOISE, parallel, runs_along, same, same_way, square
 
 __all__ = ["centred"]
 
@@ -59,7 +59,7 @@ def _centres(desk: Desk, view: View) -> list[Annotation]:
             if key not in marked and desk.arcs_at(view, start, radii):
                 marked.add(key)
                 marks.append(CentreMark(id="", sheet=desk.sheet, view=view.id, refs=(ref,)))
-        elif along < 1e-6 and (view.hidden or view.kind == "section" or outside):
+        elif along < NOISE and (view.hidden or view.kind == "section" or outside):
             if view.kind == "section" and not _outlined(desk, view, faces):
                 continue
             across = flat - frame.flat(axis) * float(flat @ frame.flat(axis))
@@ -108,7 +108,7 @@ def _symmetry(desk: Desk) -> list[Annotation]:
         refs = (extreme_reference(-d, -low), extreme_reference(d, high))
         # Holes on the line itself have marks of their own there.
         # Where places are told from centre lines, those are drawn through all the part.
-        free = desk.locations == "symmetric" or not any(abs(float(p[k]) - (low + high) / 2) < SAME for p in places)
+        free = desk.locations == "symmetric" or not any(same(float(p[k]), (low + high) / 2) for p in places)
         for view in desk.views:
             frame = frame_of_view(view)
             for direction, way in (("x", frame.right), ("y", frame.up)):

@@ -15,7 +15,7 @@ from canonis.core.sheet.sizes import SCALES
 from canonis.core.sheet.views import Detail, Opening, Parallel, Place, Section, Spot, View, Window
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.references import face_reference
-from canonis.core.tolerances import on_axis, parallel, same_way, square
+from canonis.core.tolerances import NOISE, SAME, on_axis, parallel, same, same_way, square
 from canonis.core.view.frames import frame_of
 
 __all__ = ["detail_views", "extra_views", "open_turned"]
@@ -37,7 +37,7 @@ def open_turned(solid: Solid, axis: Vec, holder: Face, view: Parallel) -> Parall
         if f.inner
         and f.kind in ("cylinder", "cone", "torus")
         and parallel(f.axis, axis)
-        and float(np.linalg.norm(np.cross(f.origin - holder.origin, axis))) < 1e-3
+        and float(np.linalg.norm(np.cross(f.origin - holder.origin, axis))) < SAME
     ]
     frame = frame_of_view(view)
     if not inside or not square(axis, frame.toward):
@@ -195,10 +195,10 @@ def _axes_in(scene: Scene, found: Feature, line: _Line) -> int:
         return 0
     frame = frame_of_view(line.parent)
     points = np.array([scene.spot(line.parent, s) for s in line.spots])
-    level = float(np.ptp(points[:, 1])) < 1e-6
+    level = float(np.ptp(points[:, 1])) < NOISE
     across, at = (frame.up, float(points[0, 1])) if level else (frame.right, float(points[0, 0]))
     axes = [(h.start, h.axis) for g in found.holes for h in g.holes] + [(s.top, s.axis) for s in found.shafts]
-    return sum(square(d, across) and abs(float(p @ across) - at) < 1e-3 for p, d in axes)
+    return sum(square(d, across) and same(float(p @ across), at) for p, d in axes)
 
 
 def _telling(group: HoleGroup) -> bool:

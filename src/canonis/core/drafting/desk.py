@@ -20,12 +20,12 @@ from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Detail, Pictorial, View
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.references import extreme_reference, face_reference
-from canonis.core.tolerances import ALIGNED, faces_along, on_axis
+from canonis.core.tolerances import ALIGNED, FINE, SAME, faces_along, on_axis, same
 
-__all__ = ["NEAR", "SAME", "Candidate", "Datum", "Desk", "Way", "next_number", "radii_of"]
+__all__ = ["NEAR", "Candidate", "Datum", "Desk", "Way", "next_number", "radii_of"]
 
 #: Directions are along one another beyond this cosine; lines nearer than this coincide; levels nearer than this are one.
-NEAR, SAME = 0.02, 1e-3
+NEAR = 0.02
 Way = Literal["x", "y"]
 #: How places are stated: ordinates or lengths from one datum, chains, or across the lines of symmetry.
 #: Axes nearer than this, mm, are taken for one (see the recognition of stacks).
@@ -136,7 +136,7 @@ class Desk:
     def meant(self, mm: float) -> bool:
         """Whether a length is a figure that somebody would have chosen: twentieths of a millimetre, thousandths of an inch."""
         steps = mm * 20 if self.unit is Unit.MM else mm / 25.4 * 1000
-        return abs(steps - round(steps)) < 1e-4
+        return same(steps, round(steps), FINE)
 
     def square(self, way: Vec) -> bool:
         """Whether a direction runs along an axis of the part's frame."""
@@ -266,8 +266,8 @@ class Desk:
                 sheet=self.sheet,
                 view=view.id,
                 direction=direction,
-                side=_SIDES[direction],
-                row=13.0,  # type: ignore[arg-type]
+                side=_SIDES[direction],  # type: ignore[arg-type]
+                row=13.0,
                 refs=(self.datum.ref(self.solid, way), ref),
                 says=self.sized(far),
                 unit=self.unit,

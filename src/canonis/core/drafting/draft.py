@@ -235,11 +235,11 @@ def _blank(model: Model, wish: DraftWish, sheets: list[Begun]) -> SheetDocument:
         size = "A3" if wish.style == "iso" else "B"
         pages.append(SheetPage(number=s.number, size=size, scale=1.0, solid=s.index, copies=s.copies, datum=at, **own))
     return SheetDocument(
-        style=wish.style,
-        projection=_projection(wish),
+        style=wish.style,  # type: ignore[arg-type]
+        projection=_projection(wish),  # type: ignore[arg-type]
         unit=unit,
         pages=tuple(pages),
-        views=(),  # type: ignore[arg-type]
+        views=(),
         title=title.model_copy(update={"title": title.title or model.solids[0].name}),
         notes=wish.notes,
         datum_name=sheets[0].datum_name,

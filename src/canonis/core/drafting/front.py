@@ -8,7 +8,7 @@ import numpy as np
 from canonis.core.features.model import Feature
 from canonis.core.features.stacks import axis_groups
 from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.tolerances import ALIGNED, on_axis, parallel, same_way, square
+from canonis.core.tolerances import ALIGNED, NOISE, SAME, on_axis, parallel, same_way, square
 from canonis.core.view.frames import ViewFrame, front_frame
 
 __all__ = ["FRONTS", "Front", "choose_front", "turned_axis"]
@@ -46,11 +46,11 @@ def turned_axis(solid: Solid) -> Vec | None:
     def about(face: Face) -> bool:
         """Whether a face across the axis is bounded by a circle about it: slots and holes may run out in it."""
         rims = (solid.edges[e] for e in face.edges)
-        return any(e.kind == "circle" and away(e.centre) < 1e-3 for e in rims)
+        return any(e.kind == "circle" and away(e.centre) < SAME for e in rims)
 
     ends = sum(f.area for f in solid.faces if f.kind == "plane" and parallel(f.axis, axis) and about(f))
     # What is drilled beside the axis says nothing of how the part was turned.
-    drilled = sum(f.area for f in solid.faces if f.kind in ("cylinder", "cone") and f.inner and away(f.origin) > 1e-3)
+    drilled = sum(f.area for f in solid.faces if f.kind in ("cylinder", "cone") and f.inner and away(f.origin) > SAME)
     total = sum(f.area for f in solid.faces) - drilled
     return axis if area + ends > 0.6 * total and area > 0.25 * total and on_axis(axis, ALIGNED) else None
 
@@ -110,7 +110,7 @@ def _best_front(solid: Solid, found: Feature, turned: Vec | None) -> Front:
         if abs(toward[2]) > 0.5 and not lying:
             # A part stands in its natural position unless it is flat.
             score *= 0.5
-        if score > best_score + 1e-6:
+        if score > best_score + NOISE:
             best, best_score, facts = name, score, (told, share)
     if turned is not None:
         return Front(best, _frame(best, solid, turned), "turned part: its axis lies level in the front view")

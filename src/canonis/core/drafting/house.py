@@ -8,6 +8,7 @@ from canonis.core.drafting.desk import Desk
 from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.views import Pictorial
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import same
 
 __all__ = ["estimated", "said_typical", "sizes_at_pictorial", "through_all"]
 
@@ -47,7 +48,7 @@ def _leaves(desk: Desk, end: Vec, axis: Vec) -> bool:
     """Whether the far end of a hole lies on the box of the part."""
     k = int(abs(axis).argmax())
     far = desk.solid.box[0][k] if axis[k] > 0 else desk.solid.box[1][k]
-    return abs(float(end[k]) - float(far)) < 1e-3
+    return same(float(end[k]), float(far))
 
 
 def sizes_at_pictorial(desk: Desk) -> SheetDocument:

@@ -6,6 +6,7 @@ from canonis.core.callout.measured import a_length
 from canonis.core.house import Locations
 from canonis.core.sheet.document import Annotation, Linear, Ordinate, SheetDocument
 from canonis.core.sheet.scene import Scene
+from canonis.core.tolerances import NOISE
 
 __all__ = ["located"]
 
@@ -56,7 +57,7 @@ def _row(scene: Scene, row: list[Ordinate], style: Locations) -> list[Annotation
                 m.refs[1]
                 for m in row
                 if m.refs[1] not in (ref, datum)
-                and min(zero, levels[ref]) + 1e-6 < levels[m.refs[1]] < max(zero, levels[ref]) - 1e-6
+                and min(zero, levels[ref]) + NOISE < levels[m.refs[1]] < max(zero, levels[ref]) - NOISE
             ]
             start = min(between, key=lambda r: abs(levels[r] - levels[ref]), default=datum)
         length = abs(levels[ref] - levels[start])

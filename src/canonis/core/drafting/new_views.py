@@ -14,6 +14,7 @@ from canonis.core.sheet.sizes import look_of, size_mm
 from canonis.core.sheet.strokes import Page
 from canonis.core.sheet.views import Auxiliary, View
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOTHING
 from canonis.core.view.frames import ViewFrame
 
 __all__ = ["BY_HAND", "NoRoom", "auxiliary_of", "corner_frame", "text_boxes"]
@@ -57,7 +58,7 @@ def auxiliary_of(
     made = ViewFrame(np.cross(up, toward), up)
     if abs(float(up @ frame.up)) < abs(float(made.right @ frame.up)):
         made = ViewFrame(up, np.cross(toward, up))
-    if float(made.up @ frame.up) < -1e-9:
+    if float(made.up @ frame.up) < -NOTHING:
         made = ViewFrame(-made.right, -made.up)
     return Auxiliary(
         id=name,

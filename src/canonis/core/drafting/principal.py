@@ -12,7 +12,7 @@ from canonis.core.sheet.marks import Marks
 from canonis.core.sheet.scene import Projections, frame_of_view, projection_key
 from canonis.core.sheet.views import Parallel, Pictorial, View
 from canonis.core.solid.model import Solid, Vec
-from canonis.core.tolerances import same_way
+from canonis.core.tolerances import ZERO, same, same_way
 from canonis.core.view.frames import ViewFrame, frame_of
 from canonis.core.view.parallel import project_all
 from canonis.core.view.projection import Projection
@@ -25,7 +25,7 @@ def _ends_inside(hole: Hole, solid: Solid) -> bool:
     end = hole.start - hole.axis * hole.length
     k = int(np.argmax(np.abs(hole.axis)))
     far = float(solid.box[0][k] if hole.axis[k] > 0 else solid.box[1][k])
-    return abs(float(end[k]) - far) > 1e-3
+    return not same(float(end[k]), far)
 
 
 def _openings(found: Feature, toward: Vec, solid: Solid) -> int:
@@ -60,7 +60,7 @@ def _view(front: ViewFrame, kind: str, solid: Solid, sheet: int, number: int) ->
     middle = (solid.box[0] + solid.box[1]) / 2
 
     def t(v: Vec) -> tuple[float, float, float]:
-        clean = [0.0 if abs(c) < 1e-12 else float(c) for c in v]
+        clean = [0.0 if abs(c) < ZERO else float(c) for c in v]
         return (clean[0], clean[1], clean[2])
 
     shared: dict[str, Any] = {

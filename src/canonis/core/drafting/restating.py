@@ -22,7 +22,7 @@ from canonis.core.sheet.document import MUTE, Annotation, Leader, Linear, Note, 
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.references import face_reference, parse
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import FITTED, NOISE, parallel
 
 __all__ = ["Said", "restated"]
 
@@ -268,7 +268,7 @@ def _same_angle(mark: Leader | Note, line: Said) -> bool:
 def _normal(row: Row) -> tuple[tuple[int, float], ...]:
     """A row without its sense and size."""
     most = max(row.items(), key=lambda kv: (round(abs(kv[1]), 6), -kv[0]))[1]
-    return tuple(sorted((k, round(v / most, 5)) for k, v in row.items() if abs(v / most) > 1e-5))
+    return tuple(sorted((k, round(v / most, 5)) for k, v in row.items() if abs(v / most) > FITTED))
 
 
 def _key(basis: Basis, mark: Annotation) -> tuple[tuple[int, float], ...] | None:
@@ -325,7 +325,7 @@ def _span(desk: Desk, refs: Sequence[str]) -> tuple[int, float, float] | None:
         anchors = [desk.scene.anchor(view, r) for r in (refs[0], refs[-1])]
         for direction, way, _ in desk.ways(view):
             levels = [None if a is None else a.level(direction) for a in anchors]
-            if levels[0] is None or levels[1] is None or abs(levels[0] - levels[1]) < 1e-6 or not desk.square(way):
+            if levels[0] is None or levels[1] is None or abs(levels[0] - levels[1]) < NOISE or not desk.square(way):
                 continue
             k = int(abs(way).argmax())
             low, high = sorted(round(float(x) * float(way[k]), 3) + 0.0 for x in levels if x is not None)
@@ -371,7 +371,7 @@ def _between(desk: Desk, line: Said) -> Iterator[Linear]:
             anchors = [desk.scene.anchor(view, r) for r in line.refs]
             for k, (direction, way, _) in enumerate(desk.ways(view)):
                 low, high = (None if a is None else a.level(direction) for a in anchors)
-                if low is None or high is None or abs(low - high) < 1e-6 or not desk.square(way):
+                if low is None or high is None or abs(low - high) < NOISE or not desk.square(way):
                     continue
                 places = zip(line.refs, (low, high), strict=True)
                 if hidden or all(_shown(desk, view, ref, k, level) for ref, level in places):

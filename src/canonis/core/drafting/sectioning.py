@@ -11,7 +11,7 @@ from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Place, Section, Spot, Triple, View
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import face_reference
-from canonis.core.tolerances import square
+from canonis.core.tolerances import SAME, ZERO, square
 from canonis.core.view.frames import ViewFrame
 
 __all__ = ["form_of", "on_plane", "section_of", "snap_levels", "snapped", "squared", "triple"]
@@ -22,7 +22,7 @@ _SNAP = 3.0
 
 def triple(v: Vec) -> Triple:
     """A vector as it is stored."""
-    clean = [0.0 if abs(c) < 1e-12 else float(c) for c in v]
+    clean = [0.0 if abs(c) < ZERO else float(c) for c in v]
     return (clean[0], clean[1], clean[2])
 
 
@@ -74,7 +74,7 @@ def section_of(
     Raises BadInput when the line goes nowhere or crosses itself.
     """
     points = np.array([scene.spot(parent, s) for s in line])
-    if len(points) < 2 or float(np.ptp(points, axis=0).max()) < 1e-3:
+    if len(points) < 2 or float(np.ptp(points, axis=0).max()) < SAME:
         raise BadInput("A cutting line needs two points apart from each other.")
     steps = np.diff(points, axis=0)
     along = int(np.argmax(np.abs(steps).sum(axis=0)))
@@ -114,9 +114,9 @@ def section_of(
         hidden=False,
         parent=parent.id,
         letter=letter,
-        form=form,
+        form=form,  # type: ignore[arg-type]
         line=line,
-        reason=reason,  # type: ignore[arg-type]
+        reason=reason,
     )
     return section.model_copy(update={"plain": lengthwise(scene, section)})
 
@@ -145,7 +145,7 @@ def form_of(scene: Scene, parent: View, line: tuple[Spot, ...]) -> str:
         return "full"
     a, b = np.diff(np.array([scene.spot(parent, s) for s in line]), axis=0)[:2]
     slant = abs(float(a @ b)) / max(float(np.linalg.norm(a) * np.linalg.norm(b)), 1e-12)
-    return "aligned" if len(line) == 3 and line[1].x.ref and line[1].y.ref and slant > 1e-3 else "offset"
+    return "aligned" if len(line) == 3 and line[1].x.ref and line[1].y.ref and slant > SAME else "offset"
 
 
 def squared(scene: Scene, parent: View, spots: list[Spot]) -> tuple[Spot, ...]:

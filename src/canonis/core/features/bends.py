@@ -4,9 +4,9 @@ import math
 
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.features.stacks import TOL, axis_groups
+from canonis.core.features.stacks import axis_groups
 from canonis.core.solid.model import Face, Solid
-from canonis.core.tolerances import opposed
+from canonis.core.tolerances import SAME, opposed, same
 
 __all__ = ["find_bends"]
 
@@ -39,14 +39,14 @@ def find_bends(solid: Solid, taken: set[int]) -> list[Piece]:
         for inner in (f for f in faces if f.inner):
             for outer in outers:
                 t = outer.radius - inner.radius
-                if t < TOL or abs(outer.sweep - inner.sweep) > 1e-3 or t > 0.2 * solid.diagonal:
+                if t < SAME or not same(outer.sweep, inner.sweep) or t > 0.2 * solid.diagonal:
                     continue
                 # The two sheets that leave the bend are as thick as the bend: each inner plane has an outer one behind it.
                 flat = [
                     (a, b)
                     for a in _sheets(solid, inner)
                     for b in _sheets(solid, outer)
-                    if opposed(a.axis, b.axis) and abs(a.offset + b.offset - t) < 10 * TOL
+                    if opposed(a.axis, b.axis) and abs(a.offset + b.offset - t) < 10 * SAME
                 ]
                 if len(flat) < 2:
                     continue

@@ -6,10 +6,10 @@ from collections import defaultdict
 import numpy as np
 
 from canonis.core.features.model import Blend
-from canonis.core.features.stacks import TOL, size_key
+from canonis.core.features.stacks import size_key
 from canonis.core.shape.places import places
 from canonis.core.solid.model import Face, Solid
-from canonis.core.tolerances import ALIGNED, same_way
+from canonis.core.tolerances import ALIGNED, NOISE, SAME, same, same_way
 
 __all__ = ["find_chamfers", "find_rounds"]
 
@@ -36,7 +36,7 @@ def find_rounds(solid: Solid, taken: set[int]) -> list[Blend]:
     for k, ((_, convex), faces) in enumerate(sorted(groups.items(), key=lambda g: (-len(g[1]), g[0]))):
         exact = solid.faces[faces[0]]
         size = exact.radius if exact.kind == "cylinder" else exact.minor
-        balls = [c.index for c in corners if abs(c.radius - size) < TOL and c.inner is not convex]
+        balls = [c.index for c in corners if abs(c.radius - size) < SAME and c.inner is not convex]
         out.append(
             Blend(
                 f"F{k + 1}", "fillet", size, size, 0.0, convex, len(places(solid, faces + balls)), tuple(faces + balls)
@@ -56,7 +56,7 @@ def _strip(solid: Solid, face: Face) -> tuple[float, float, float] | None:
     for i, (ea, a) in enumerate(sides):
         for eb, b in sides[i + 1 :]:
             edge_a, edge_b = solid.edges[ea], solid.edges[eb]
-            if abs(abs(float(edge_a.axis @ edge_b.axis)) - 1) > 1e-6 or a == b:
+            if not same(abs(float(edge_a.axis @ edge_b.axis)), 1, NOISE) or a == b:
                 continue
             na, nb = solid.faces[a].axis, solid.faces[b].axis
             # A bevel takes off a square corner: what lies between a slope and an end face is a face like any other.
@@ -93,7 +93,7 @@ def _rest_of(solid: Solid, bevel: int, taken: set[int]) -> list[int]:
         and f.index != bevel
         and f.index not in taken
         and same_way(f.axis, one.axis, ALIGNED)
-        and abs(f.offset - one.offset) < TOL
+        and abs(f.offset - one.offset) < SAME
         and len(beside & {o for _, o in solid.neighbours[f.index]}) > 1
     ]
 

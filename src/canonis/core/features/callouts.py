@@ -7,6 +7,7 @@ from canonis.core.callout.part import Part
 from canonis.core.features.model import Blend, Hole, Seat, Shaft, Slot
 from canonis.core.features.report import spot_face
 from canonis.core.quantity.units import Unit
+from canonis.core.tolerances import same
 
 __all__ = ["of_blend", "of_hole", "of_shaft", "of_slot"]
 
@@ -56,7 +57,7 @@ def of_blend(blend: Blend, unit: Unit) -> Callout:
     size = Measured(unit)
     if blend.kind == "fillet":
         return Callout(kind="radius", count=blend.count, parts=(size.length("radius", blend.size),))
-    equal = abs(blend.size - blend.size_b) < 1e-3
+    equal = same(blend.size, blend.size_b)
     other = turn("angle", 45.0) if equal else size.length("leg-b", blend.size_b)
     return Callout(kind="chamfer", count=blend.count, parts=(size.length("leg", blend.size), other))
 

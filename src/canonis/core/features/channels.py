@@ -7,9 +7,8 @@ import numpy as np
 from canonis.core.features.graph import covers, extent, facing
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.features.stacks import TOL
 from canonis.core.solid.model import Face, Solid, unit_vector
-from canonis.core.tolerances import opposed, parallel, square
+from canonis.core.tolerances import NOISE, opposed, parallel, same, square
 
 __all__ = ["find_channels", "floor_walls"]
 
@@ -48,7 +47,7 @@ def _material_behind(solid: Solid, wall: Face) -> float:
         for f in solid.faces
         if f.kind == "plane"
         and opposed(f.axis, wall.axis)
-        and wall.offset + f.offset > 1e-6
+        and wall.offset + f.offset > NOISE
         and covers(solid, wall, f, 0.3)
     ]
     return min(gaps, default=math.inf)
@@ -77,7 +76,7 @@ def find_channels(solid: Solid, taken: set[int], blends: set[int]) -> list[Piece
         middle = a.offset + width / 2
         place = a.axis * middle + run * (low + high) / 2 + floor.axis * top
         data = {"width_mm": width, "depth_mm": depth, "length_mm": high - low, "through": False, "open": True}
-        sure = "certain" if abs(tops[0] - tops[1]) < TOL else "likely"
+        sure = "certain" if same(tops[0], tops[1]) else "likely"
         faces = (a.index, b.index, floor.index)
         out.append(Piece("slot", data, floor.axis, place, faces, faces, sure))
         used |= {a.index, b.index, floor.index}

@@ -7,9 +7,10 @@ import numpy as np
 
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.features.stacks import TOL, axis_groups
+from canonis.core.features.stacks import axis_groups
 from canonis.core.solid.model import Face, Solid
 from canonis.core.solid.probe import curvatures
+from canonis.core.tolerances import NOISE, NOTHING, same, same_place
 
 __all__ = ["find_balls", "find_free_rounds", "find_tapers"]
 
@@ -29,9 +30,9 @@ def find_tapers(solid: Solid, taken: set[int]) -> list[Piece]:
             mine = [
                 f
                 for f in left
-                if abs(f.half_angle - one.half_angle) < 1e-6
+                if same(f.half_angle, one.half_angle, NOISE)
                 and f.inner is one.inner
-                and float(np.linalg.norm(f.origin - one.origin)) < TOL
+                and same_place(f.origin, one.origin)
             ]
             left = [f for f in left if f not in mine]
             if sum(f.sweep for f in mine) < 1.9 * math.pi:
@@ -59,9 +60,7 @@ def find_balls(solid: Solid, taken: set[int]) -> list[Piece]:
     while left:
         one = left[0]
         mine = [
-            f
-            for f in left
-            if f.inner is one.inner and abs(f.radius - one.radius) < TOL and np.linalg.norm(f.origin - one.origin) < TOL
+            f for f in left if f.inner is one.inner and same(f.radius, one.radius) and same_place(f.origin, one.origin)
         ]
         left = [f for f in left if f not in mine]
         own = tuple(f.index for f in mine)
@@ -87,7 +86,7 @@ def find_free_rounds(solid: Solid, taken: set[int]) -> list[Piece]:
             continue
         # Across a blend the surface curves most; the sign tells whether it bulges.
         strong = np.where(np.abs(bend[:, 0]) >= np.abs(bend[:, 1]), bend[:, 0], bend[:, 1])
-        if np.any(np.abs(strong) < 1e-9) or len({bool(s > 0) for s in strong}) != 1:
+        if np.any(np.abs(strong) < NOTHING) or len({bool(s > 0) for s in strong}) != 1:
             continue
         radii = 1 / np.abs(strong)
         low, high = float(radii.min()), float(radii.max())

@@ -9,7 +9,7 @@ from canonis.core.features.graph import extent
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import SAME, parallel, same
 
 __all__ = ["find_dovetails"]
 
@@ -59,8 +59,8 @@ def _pair(walls: list[Face], wide: Face) -> tuple[Face, Face] | None:
         for b in walls[k + 1 :]:
             flat = [w.axis - wide.axis * float(w.axis @ wide.axis) for w in (a, b)]
             if (
-                abs(_lean(wide, a) - _lean(wide, b)) < 1e-3
-                and parallel(*(unit_vector(v) for v in flat))
+                same(_lean(wide, a), _lean(wide, b))
+                and parallel(unit_vector(flat[0]), unit_vector(flat[1]))
                 and float(flat[0] @ flat[1]) < 0
             ):
                 return a, b
@@ -89,7 +89,7 @@ def _piece(solid: Solid, wide: Face, pair: tuple[Face, Face], narrow: Face, stan
     deep = abs(float((narrow.origin - wide.origin) @ wide.axis))
     low, high = extent(solid, [wide.index], run)
     width = abs(spots[1] - spots[0])
-    if deep < 1e-3 or width < 1e-3:
+    if deep < SAME or width < SAME:
         return None
     data = {
         "width_mm": width,

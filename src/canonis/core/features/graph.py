@@ -7,7 +7,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
-from canonis.core.tolerances import ALIGNED, opposed, runs_along
+from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, ZERO, opposed, runs_along
 
 __all__ = [
     "ROUND_BLEND",
@@ -76,12 +76,12 @@ def _edge_extents(solid: Solid, direction: Vec) -> tuple[list[float], list[float
             continue
         flat = direction - edge.axis * float(direction @ edge.axis)
         size = math.sqrt(float(flat @ flat))
-        if size < 1e-9:
+        if size < NOTHING:
             continue
         at, swing = float(edge.centre @ direction), edge.radius * size
-        whole = edge.sweep > 2 * math.pi - 1e-6
+        whole = edge.sweep > 2 * math.pi - NOISE
         for level, sign in ((at + swing, 1.0), (at - swing, -1.0)):
-            outside = level > high[k] + 1e-12 if sign > 0 else level < low[k] - 1e-12
+            outside = level > high[k] + ZERO if sign > 0 else level < low[k] - ZERO
             if outside and (whole or on_arc(edge, edge.centre + flat * (sign * edge.radius / size))):
                 low[k], high[k] = min(low[k], level), max(high[k], level)
     return low.tolist(), high.tolist()
@@ -89,7 +89,7 @@ def _edge_extents(solid: Solid, direction: Vec) -> tuple[list[float], list[float
 
 def on_arc(edge: Edge, point: Vec) -> bool:
     """Whether a point of the full circle lies on the arc: no farther from its middle than its ends are."""
-    return float(np.linalg.norm(point - edge.middle)) <= float(np.linalg.norm(edge.start - edge.middle)) + 1e-6
+    return float(np.linalg.norm(point - edge.middle)) <= float(np.linalg.norm(edge.start - edge.middle)) + NOISE
 
 
 def facing(a: Face, b: Face) -> float | None:
@@ -97,7 +97,7 @@ def facing(a: Face, b: Face) -> float | None:
     if a.kind != "plane" or b.kind != "plane" or not opposed(a.axis, b.axis):
         return None
     gap = float((b.origin - a.origin) @ a.axis)
-    return gap if gap > 1e-6 else None
+    return gap if gap > NOISE else None
 
 
 def inner_loops(solid: Solid) -> list[tuple[int, tuple[int, ...]]]:

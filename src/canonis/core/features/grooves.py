@@ -7,10 +7,10 @@ import numpy as np
 from canonis.core.features.graph import extent, plane_axes
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.features.stacks import TOL, axis_groups, coaxial_runs, same_axis
+from canonis.core.features.stacks import axis_groups, coaxial_runs, same_axis
 from canonis.core.shape.surfaces import torus_floor
 from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.tolerances import opposed, parallel, square
+from canonis.core.tolerances import SAME, opposed, parallel, same, square
 
 __all__ = ["find_grooves", "find_splines"]
 
@@ -74,7 +74,7 @@ def find_grooves(solid: Solid) -> list[Piece]:
             (z0, low), (z1, high) = below[0], above[0]
             rims = [_rim(solid, w, run.base, run.axis) for w in (low, high)]
             depth, width = min(rims) - seg.radius, z1 - z0
-            if depth < TOL or width > _NECK * 2 * min(rims) or width > 12 * depth:
+            if depth < SAME or width > _NECK * 2 * min(rims) or width > 12 * depth:
                 continue
             data = {
                 "on": "shaft",
@@ -145,7 +145,7 @@ def _vee_grooves(solid: Solid) -> list[Piece]:
     out: list[Piece] = []
     for run in coaxial_runs(solid, inner=False):
         for a, b in zip(run.segments, run.segments[1:], strict=False):
-            if a.kind != "cone" or b.kind != "cone" or a.r1 >= a.r0 or b.r0 >= b.r1 or abs(a.r1 - b.r0) > TOL:
+            if a.kind != "cone" or b.kind != "cone" or a.r1 >= a.r0 or b.r0 >= b.r1 or not same(a.r1, b.r0):
                 continue
             lean = [math.degrees(math.atan2(s.a1 - s.a0, abs(s.r1 - s.r0))) for s in (a, b)]
             width = b.a1 - a.a0
@@ -231,7 +231,7 @@ def _even(solid: Solid, tips: list[Face], base: Vec, axis: Vec) -> bool:
     u, v = plane_axes(axis)
     angles = np.sort([math.atan2(float((t.centre - base) @ v), float((t.centre - base) @ u)) for t in tips])
     gaps = np.diff(np.append(angles, angles[0] + 2 * math.pi))
-    return float(np.ptp(gaps)) < 1e-3
+    return float(np.ptp(gaps)) < SAME
 
 
 @finds(20)

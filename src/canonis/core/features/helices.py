@@ -12,7 +12,7 @@ from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import axis_groups
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points, face_normals
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import NOISE, SAME, parallel, same, same_place
 
 __all__ = ["find_helices"]
 
@@ -48,14 +48,14 @@ def _fit(solid: Solid, index: int, base: Vec, axis: Vec) -> _Helix | None:
     x, y = rel @ u, rel @ v
     radius = np.hypot(x, y)
     mean = float(radius.mean())
-    if mean < 1e-6 or float(np.ptp(radius)) > 2e-3 * mean + 1e-3:
+    if mean < NOISE or float(np.ptp(radius)) > 2e-3 * mean + SAME:
         return None
     angle = np.unwrap(np.arctan2(y, x))
     turn = float(angle[-1] - angle[0])
     if abs(turn) < _LEAST_TURN * 2 * math.pi:
         return None
     slope, start = np.polyfit(angle, height, 1)
-    if abs(slope) < 1e-6 or float(np.abs(height - (slope * angle + start)).max()) > 2e-3 * mean + 1e-3:
+    if abs(slope) < NOISE or float(np.abs(height - (slope * angle + start)).max()) > 2e-3 * mean + SAME:
         return None
     lead = float(slope) * 2 * math.pi
     return _Helix(index, mean, lead, float(start) % abs(lead), float(height.min()), float(height.max()))
@@ -71,7 +71,7 @@ def _axes(solid: Solid) -> list[tuple[Vec, Vec]]:
     out: list[tuple[Vec, Vec]] = []
     for b, a in found:
         flat = b - a * float(b @ a)
-        if not any(parallel(a, c) and np.linalg.norm(flat - (p - a * float(p @ a))) < 1e-3 for p, c in out):
+        if not any(parallel(a, c) and same_place(flat, p - a * float(p @ a)) for p, c in out):
             out.append((b, a))
     return out[:40]
 
@@ -133,9 +133,9 @@ def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bo
     longest = max(h.high - h.low for h in helices)
     helices = [h for h in helices if _length_at(helices, h.radius) > 0.3 * longest]
     crest, root = max(h.radius for h in helices), min(h.radius for h in helices)
-    if crest - root < 1e-3 or len(helices) < 2:
+    if crest - root < SAME or len(helices) < 2:
         return None
-    at_crest = [h for h in helices if abs(h.radius - (root if internal else crest)) < 0.02 * (crest - root) + 1e-3]
+    at_crest = [h for h in helices if abs(h.radius - (root if internal else crest)) < 0.02 * (crest - root) + SAME]
     phases = _distinct([h.phase for h in at_crest], lead)
     edges_at_crest = {h.edge for h in at_crest}
     # A crest with a width is bounded by two helical edges a start.
@@ -152,7 +152,7 @@ def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bo
                 *(
                     f
                     for f in ridge
-                    if all(abs(by_edge[e].radius - crest) < 2e-3 for e in solid.faces[f].edges if e in by_edge)
+                    if all(same(by_edge[e].radius, crest, 2 * SAME) for e in solid.faces[f].edges if e in by_edge)
                 ),
             }
         )
@@ -181,12 +181,12 @@ def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bo
 
 def _length_at(helices: list[_Helix], radius: float) -> float:
     """Climb of all helical edges at one radius together, mm."""
-    return sum(h.high - h.low for h in helices if abs(h.radius - radius) < 2e-3)
+    return sum(h.high - h.low for h in helices if same(h.radius, radius, 2 * SAME))
 
 
 def _at_one_radius(by_edge: dict[int, _Helix], edges: tuple[int, ...]) -> bool:
     radii = [by_edge[e].radius for e in edges if e in by_edge]
-    return len(radii) >= 2 and max(radii) - min(radii) < 1e-3
+    return len(radii) >= 2 and max(radii) - min(radii) < SAME
 
 
 @finds(10)

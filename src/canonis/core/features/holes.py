@@ -7,11 +7,11 @@ import numpy as np
 
 from canonis.core.features.model import Hole, HoleGroup, Seat
 from canonis.core.features.patterns import find_pattern
-from canonis.core.features.stacks import TOL, Run, Segment, coaxial_runs, same_axis, size_key
+from canonis.core.features.stacks import Run, Segment, coaxial_runs, same_axis, size_key
 from canonis.core.shape.surfaces import axis_meets
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.probe import Rays
-from canonis.core.tolerances import parallel, runs_along, same_way
+from canonis.core.tolerances import NOTHING, SAME, parallel, runs_along, same, same_place, same_way
 
 __all__ = ["RIM_SHARE", "find_holes", "group_holes"]
 
@@ -37,20 +37,20 @@ def _end_faces(solid: Solid, run: Run, seg: Segment, level: float) -> list[tuple
 
 def _closure(solid: Solid, run: Run, seg: Segment, level: float, radius: float) -> str | None:
     """What closes the stack at `level`: flat, cone, round, or None for an open end."""
-    if seg.kind == "cone" and radius < TOL:
+    if seg.kind == "cone" and radius < SAME:
         return "cone"
     around = _end_faces(solid, run, seg, level)
     for other, dihedral in around:
         face = solid.faces[other]
         if (
-            radius < seg.radius - TOL
+            radius < seg.radius - SAME
             and face.kind == "cylinder"
             and face.inner
             and not same_axis(run.base, run.axis, face.origin, face.axis)
         ):
             return "cone"  # a drill point that another hole has opened
         if dihedral == "concave" and face.kind == "plane" and parallel(face.axis, run.axis):
-            if abs(float((face.origin - run.base) @ run.axis) - level) < TOL:
+            if abs(float((face.origin - run.base) @ run.axis) - level) < SAME:
                 return "flat"
         elif dihedral in ("smooth", "concave") and face.kind in ("sphere", "torus") and face.inner:
             return "round"
@@ -61,9 +61,9 @@ def _same_surface(a: Face, b: Face) -> bool:
     """Whether two round faces are pieces of one surface."""
     return (
         a.kind == b.kind
-        and abs(a.half_angle - b.half_angle) < 1e-9
+        and same(a.half_angle, b.half_angle, NOTHING)
         and same_axis(a.origin, a.axis, b.origin, b.axis)
-        and (abs(a.radius - b.radius) if a.kind == "cylinder" else float(np.linalg.norm(a.origin - b.origin))) < TOL
+        and (abs(a.radius - b.radius) if a.kind == "cylinder" else float(np.linalg.norm(a.origin - b.origin))) < SAME
     )
 
 
@@ -91,8 +91,8 @@ def _rounded(solid: Solid, run: Run, seg: Segment, level: float) -> tuple[float,
             continue
         aside = face.origin - run.base
         if (
-            abs(float(aside @ run.axis) - level) < TOL
-            and float(np.linalg.norm(aside - run.axis * float(aside @ run.axis))) < TOL
+            abs(float(aside @ run.axis) - level) < SAME
+            and same_place(aside, run.axis * float(aside @ run.axis))
             and parallel(face.axis, run.axis)
         ):
             found.append(face)
@@ -106,15 +106,15 @@ def _seats(stack: list[Segment], mouth: float, main_r: float, inward: float) -> 
     for k, seg in enumerate(stack):
         near_r, far_r = (seg.r0, seg.r1) if inward > 0 else (seg.r1, seg.r0)
         if seg.kind == "cylinder":
-            if seg.radius < main_r + TOL:
+            if seg.radius < main_r + SAME:
                 break
             end = seg.a1 if inward > 0 else seg.a0
             seats.append(Seat("counterbore", 2 * seg.radius, depth=abs(end - mouth)))
         else:
-            if near_r < far_r + TOL:
+            if near_r < far_r + SAME:
                 break
             angle = 2 * math.degrees(math.atan2(near_r - far_r, seg.a1 - seg.a0))
-            after_bore = k > 0 and stack[k - 1].kind == "cylinder" and abs(stack[k - 1].radius - near_r) < TOL
+            after_bore = k > 0 and stack[k - 1].kind == "cylinder" and abs(stack[k - 1].radius - near_r) < SAME
             if after_bore:
                 pass  # the conical floor of a drilled step, not a seat of its own
             elif near_r - far_r < RIM_SHARE * 2 * far_r:
@@ -134,10 +134,10 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
     if not cylinders or (low_end and high_end):
         return []
     main_r = min(s.radius for s in cylinders)
-    mains = [s for s in cylinders if s.radius < main_r + TOL]
+    mains = [s for s in cylinders if s.radius < main_r + SAME]
     through = low_end is None and high_end is None
     first_main, last_main = segments.index(mains[0]), segments.index(mains[-1])
-    inside = [s for s in segments[first_main:last_main] if s.kind == "cylinder" and s.radius > main_r + TOL]
+    inside = [s for s in segments[first_main:last_main] if s.kind == "cylinder" and s.radius > main_r + SAME]
     grooves = tuple((s.a1 - s.a0, s.radius - main_r, 2 * s.radius) for s in inside)
     walls = [
         [

@@ -9,7 +9,7 @@ from canonis.core.features.graph import extent
 from canonis.core.features.model import Piece, Slot
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
-from canonis.core.tolerances import parallel, square
+from canonis.core.tolerances import NOISE, parallel, same, square
 
 __all__ = ["find_keyways"]
 
@@ -80,7 +80,7 @@ def find_keyways(solid: Solid, slots: list[Slot], taken: set[int]) -> list[Piece
             if host is None or not square(a.axis, host.axis) or {a.index, b.index} & used:
                 continue
             middle = float(host.origin @ a.axis) - a.offset
-            if abs(middle - width / 2) > 1e-3 or width > 1.2 * host.radius:
+            if not same(middle, width / 2) or width > 1.2 * host.radius:
                 continue
             from_axis = _from_axis(host, floor)
             inside = host.inner
@@ -155,7 +155,7 @@ def _segments(solid: Solid, used: set[int]) -> list[Piece]:
         rel = floor.origin - host.origin
         rel = rel - host.axis * float(rel @ host.axis) - floor.axis * float(rel @ floor.axis)
         lift = float(np.linalg.norm(rel))
-        if lift < 1e-6:
+        if lift < NOISE:
             continue
         low, high = extent(solid, [w.index for w in walls], host.axis)
         faces = (floor.index, *(w.index for w in walls))

@@ -8,7 +8,7 @@ from canonis.core.features.model import Feature, Piece
 from canonis.core.sheet.marks import BoreMark, BoreMarks, Marks
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import FINE, NOISE, SAME, parallel, same_place
 from canonis.core.view.threads import Thread
 
 __all__ = ["marks_of"]
@@ -57,8 +57,8 @@ def _twin(solid: Solid, piece: Piece) -> Thread | None:
     radius = np.linalg.norm(points - base - np.outer(height, axis), axis=1)
     spans = []
     for wanted in (minor, major) if internal else (major, minor):
-        at = height[np.abs(radius - wanted) < 2e-3 * (major - minor) + 1e-4]
-        if not len(at) or float(np.ptp(at)) < 1e-3:
+        at = height[np.abs(radius - wanted) < 2e-3 * (major - minor) + FINE]
+        if not len(at) or float(np.ptp(at)) < SAME:
             return None
         spans.append((round(float(at.min()), 6), round(float(at.max()), 6)))
     near = _on_the_axis(solid, piece, base, axis)
@@ -69,7 +69,7 @@ def _twin(solid: Solid, piece: Piece) -> Thread | None:
         if face.kind != "cone":
             continue
         found = [_rim(solid, e, base, axis) for e in face.edges if solid.edges[e].kind == "circle"]
-        rims = [r for r in found if r is not None and (r[1] < edge - 1e-6) != internal]
+        rims = [r for r in found if r is not None and (r[1] < edge - NOISE) != internal]
         if rims:
             z, r = max(rims, key=lambda rim: abs(rim[1] - edge))
             end = min(spans[0], key=lambda s: abs(s - z))
@@ -87,7 +87,7 @@ def _twin(solid: Solid, piece: Piece) -> Thread | None:
         tuple(cones),
         frozenset(piece.owns),
         frozenset(near),
-        (a > low + 1e-3 and not any(c[0] == a for c in cones), b < high - 1e-3 and not any(c[0] == b for c in cones)),
+        (a > low + SAME and not any(c[0] == a for c in cones), b < high - SAME and not any(c[0] == b for c in cones)),
     )
 
 
@@ -111,7 +111,7 @@ def _on_the_axis(solid: Solid, piece: Piece, base: Vec, axis: Vec) -> set[int]:
         face = solid.faces[k]
         if face.kind in ("cylinder", "cone") and parallel(face.axis, axis):
             away = face.origin - base
-            if float(np.linalg.norm(away - axis * float(away @ axis))) < 1e-3:
+            if same_place(away, axis * float(away @ axis)):
                 out.add(k)
     return out
 
@@ -121,6 +121,6 @@ def _rim(solid: Solid, circle: int, base: Vec, axis: Vec) -> tuple[float, float]
     found = solid.edges[circle]
     away = found.centre - base
     height = float(away @ axis)
-    if float(np.linalg.norm(away - axis * height)) > 1e-3:
+    if not same_place(away, axis * height):
         return None
     return height, float(found.radius)

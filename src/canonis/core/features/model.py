@@ -5,6 +5,7 @@ from typing import Any
 
 from canonis.core.features.stacks import size_key
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import SAME
 
 __all__ = ["Blend", "Feature", "Form", "Hole", "HoleGroup", "Pattern", "Piece", "Seat", "Shaft", "Slot"]
 
@@ -83,7 +84,7 @@ class HoleGroup:
         out: list[tuple[tuple[float, float, float], list[tuple[Hole, tuple[int, ...]]]]] = []
         for hole in self.holes:
             for sizes, faces in zip(hole.grooves, hole.groove_faces, strict=True):
-                alike = next((g for s, g in out if max(abs(a - b) for a, b in zip(s, sizes, strict=True)) < 1e-3), None)
+                alike = next((g for s, g in out if max(abs(a - b) for a, b in zip(s, sizes, strict=True)) < SAME), None)
                 if alike is None:
                     alike = []
                     out.append((sizes, alike))

@@ -7,7 +7,7 @@ import numpy as np
 from canonis.core.features.graph import plane_axes
 from canonis.core.features.model import Pattern
 from canonis.core.solid.model import Vec, unit_vector
-from canonis.core.tolerances import ALIGNED, on_axis
+from canonis.core.tolerances import ALIGNED, NOISE, on_axis
 
 __all__ = ["find_pattern"]
 
@@ -36,7 +36,7 @@ def _circular(points: Vec) -> tuple[Vec, float, int] | None:
     gaps = np.diff(np.append(angles, angles[0] + 360))
     step = float(gaps.min())
     tol = math.degrees(_TOL / max(radius, 1e-6)) * 2 + 1e-4
-    slots = round(360 / step) if step > 1e-6 else 0
+    slots = round(360 / step) if step > NOISE else 0
     if slots < len(points) or slots > 2 * len(points) or abs(slots * step - 360) > slots * tol:
         return None
     if np.any(np.abs(gaps / step - np.round(gaps / step)) * step > tol):

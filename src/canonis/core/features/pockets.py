@@ -19,10 +19,10 @@ from canonis.core.features.graph import (
 )
 from canonis.core.features.model import Hole, Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.features.stacks import TOL, same_axis
+from canonis.core.features.stacks import same_axis
 from canonis.core.features.walls import find_ribs
 from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.tolerances import opposed, parallel, same_way, square
+from canonis.core.tolerances import FINE, SAME, opposed, parallel, same_way, square
 
 __all__ = ["find_face_grooves", "find_hollows", "find_islands"]
 
@@ -99,7 +99,7 @@ def _arc_slot(cylinders: list[Face], flats: list[Face], axis: Vec) -> dict[str, 
     outer, inner = pairs[0]
     ends = [c for c in cylinders if c not in (outer, inner)]
     width = outer.radius - inner.radius
-    if any(not e.inner or abs(2 * e.radius - width) > 2 * TOL for e in ends):
+    if any(not e.inner or abs(2 * e.radius - width) > 2 * SAME for e in ends):
         return None
     u, v = plane_axes(axis)
     centre = _ends_of(outer, axis)
@@ -133,7 +133,7 @@ def _outline(flats: list[Face], cylinders: list[Face], axis: Vec, level: float) 
     walls: list[tuple[Vec, float]] = []
     for f in flats:
         normal, offset = _at_level(f, axis, level)
-        if not any(same_way(normal, n) and abs(offset - o) < TOL for n, o in walls):
+        if not any(same_way(normal, n) and abs(offset - o) < SAME for n, o in walls):
             walls.append((normal, offset))
     corners = sorted({round(c.radius, 6) for c in cylinders if c.sweep < math.pi - 0.02})
     out: dict[str, Any] = {"outline": "free", "corner_radius_mm": corners[0] if len(corners) == 1 else None}
@@ -156,7 +156,7 @@ def _outline(flats: list[Face], cylinders: list[Face], axis: Vec, level: float) 
             np.array([w[0] for w in walls] + [axis]), np.array([w[1] for w in walls] + [0.0]), rcond=None
         )[0]
         reach = [abs(w[1] - float(w[0] @ middle)) for w in walls]
-        if np.ptp(gaps) < 1e-4 and max(reach) - min(reach) < TOL:
+        if np.ptp(gaps) < FINE and max(reach) - min(reach) < SAME:
             size = 2 * float(np.mean(reach))
             return out | {
                 "outline": "polygon",
@@ -227,7 +227,7 @@ def find_islands(solid: Solid, taken: set[int]) -> list[Piece]:
         level = part.base.offset
         _, high = extent(solid, part.faces, axis)
         height = high - level
-        if height < TOL:
+        if height < SAME:
             continue
         if cones and not flats and not [c for c in cylinders if not c.inner]:
             cone = max(cones, key=lambda c: c.area)

@@ -13,7 +13,7 @@ from canonis.core.features.pockets import find_face_grooves
 from canonis.core.features.shafts import find_shafts
 from canonis.core.features.slots import find_slots
 from canonis.core.solid.model import Solid
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import NOISE, parallel
 
 __all__ = ["recognise"]
 
@@ -60,7 +60,7 @@ def _own_floors(solid: Solid, hole: Hole, owner: dict[int, str], name: str) -> N
             aside = aside - hole.axis * float(aside @ hole.axis)
             square = parallel(face.axis, hole.axis)
             within = (
-                float(np.linalg.norm(aside)) < hole.diameter / 2 and face.area < math.pi / 4 * hole.diameter**2 + 1e-6
+                float(np.linalg.norm(aside)) < hole.diameter / 2 and face.area < math.pi / 4 * hole.diameter**2 + NOISE
             )
             if all(n in mine for _, n in solid.neighbours[other]) or (square and within):
                 owner.setdefault(other, name)

@@ -5,9 +5,8 @@ import math
 import numpy as np
 
 from canonis.core.features.model import Slot
-from canonis.core.features.stacks import TOL
 from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.tolerances import parallel, same_way
+from canonis.core.tolerances import SAME, parallel, same, same_way
 
 __all__ = ["find_slots"]
 
@@ -37,7 +36,7 @@ def _mouth(solid: Solid, end: Face, out: Vec, level: float) -> float:
         if rim.kind in ("torus", "cone") and parallel(rim.axis, out):
             for _, k in solid.neighbours[other]:
                 face = solid.faces[k]
-                if face.kind == "plane" and same_way(face.axis, out) and face.offset > level - TOL:
+                if face.kind == "plane" and same_way(face.axis, out) and face.offset > level - SAME:
                     return face.offset
     return level
 
@@ -54,7 +53,7 @@ def find_slots(solid: Solid, taken: set[int]) -> list[Slot]:
         for b in halves[i + 1 :]:
             walls_b = {o for e, o in solid.neighbours[b.index] if solid.edges[e].dihedral == "smooth"}
             walls = walls_a & walls_b
-            if b.index in used or len(walls) != 2 or abs(a.radius - b.radius) > TOL:
+            if b.index in used or len(walls) != 2 or not same(a.radius, b.radius):
                 continue
             if any(solid.faces[w].kind != "plane" for w in walls):
                 continue  # a slot along an arc

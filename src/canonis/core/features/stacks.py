@@ -6,12 +6,9 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from canonis.core.solid.model import Edge, Face, Solid, Vec
-from canonis.core.tolerances import faces_along, parallel
+from canonis.core.tolerances import NOISE, SAME, faces_along, parallel, same, same_place
 
-__all__ = ["TOL", "Run", "Segment", "axis_groups", "coaxial_runs", "same_axis", "size_key", "upward"]
-
-#: Lengths closer than this are one length when faces are compared, mm.
-TOL = 1e-3
+__all__ = ["Run", "Segment", "axis_groups", "coaxial_runs", "same_axis", "size_key", "upward"]
 
 
 def size_key(x: float) -> int:
@@ -54,10 +51,10 @@ class Run:
 
 def same_axis(p: Vec, d: Vec, q: Vec, e: Vec) -> bool:
     """Whether two axis lines are one line, within tolerance."""
-    if abs(abs(float(d @ e)) - 1) > 1e-7:
+    if not same(abs(float(d @ e)), 1, NOISE):
         return False
     rel = q - p
-    return float(np.linalg.norm(rel - d * float(rel @ d))) < TOL
+    return same_place(rel, d * float(rel @ d))
 
 
 def _base(face: Face) -> Vec:
@@ -80,8 +77,8 @@ def _joined(segments: list[Segment]) -> list[Segment]:
     out: list[Segment] = []
     for seg in sorted(segments, key=lambda s: (s.kind, round(s.r0, 3), round(s.r1, 3), s.a0)):
         last = out[-1] if out else None
-        alike = last and last.kind == seg.kind and abs(last.r0 - seg.r0) < TOL and abs(last.r1 - seg.r1) < TOL
-        if last and alike and seg.a0 < last.a1 + TOL:
+        alike = last and last.kind == seg.kind and abs(last.r0 - seg.r0) < SAME and abs(last.r1 - seg.r1) < SAME
+        if last and alike and seg.a0 < last.a1 + SAME:
             last.a0, last.a1 = min(last.a0, seg.a0), max(last.a1, seg.a1)
             last.faces += seg.faces
             last.sweep += seg.sweep
@@ -110,7 +107,7 @@ def _crossed(solid: Solid, face_ids: list[int], axis: Vec, level: float, base: V
     for f in face_ids:
         for e, other in solid.neighbours[f]:
             edge: Edge = solid.edges[e]
-            near = abs(float((edge.middle - base) @ axis) - level) < 0.6 * max(edge.length / math.pi, TOL)
+            near = abs(float((edge.middle - base) @ axis) - level) < 0.6 * max(edge.length / math.pi, SAME)
             face = solid.faces[other]
             if near and face.kind == "cylinder" and face.inner and abs(float(face.axis @ axis)) < 0.99:
                 return True
@@ -126,7 +123,7 @@ def _slotted(solid: Solid, low: Segment, high: Segment, axis: Vec, base: Vec) ->
             solid.faces[k]
             for f in seg.faces
             for e, k in solid.neighbours[f]
-            if solid.edges[e].kind == "circle" and abs(float((solid.edges[e].centre - base) @ axis) - level) < TOL
+            if solid.edges[e].kind == "circle" and abs(float((solid.edges[e].centre - base) @ axis) - level) < SAME
         ]
         if not any(w.kind == "plane" and faces_along(float(w.axis @ axis) * sign) for w in walls):
             return False
@@ -138,9 +135,9 @@ def _about_a_narrower(seg: Segment, others: list[Segment]) -> bool:
     return seg.kind == "cylinder" and any(
         o is not seg
         and o.kind == "cylinder"
-        and o.radius < seg.radius - TOL
-        and o.a0 < seg.a0 + TOL
-        and o.a1 > seg.a1 - TOL
+        and o.radius < seg.radius - SAME
+        and o.a0 < seg.a0 + SAME
+        and o.a1 > seg.a1 - SAME
         for o in others
     )
 
@@ -159,7 +156,7 @@ def axis_groups(faces: list[Face]) -> list[tuple[Vec, Vec, list[Face]]]:
         axis = upward(face.axis)
         base = face.origin - axis * float(face.origin @ axis)
         # Cells are far wider than the tolerance; a base near a border is looked for on both sides of it.
-        low, high = np.floor(base - 2 * TOL), np.floor(base + 2 * TOL)
+        low, high = np.floor(base - 2 * SAME), np.floor(base + 2 * SAME)
         keys = {
             (int(x), int(y), int(z)) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])
         }
@@ -204,7 +201,7 @@ def _floor_between(solid: Solid, one: Segment, other: Segment, base: Vec, axis: 
         floor = solid.faces[k]
         if parallel(floor.axis, axis):
             level = float((floor.origin - base) @ axis)
-            if one.a1 - TOL < level < other.a0 + TOL:
+            if one.a1 - SAME < level < other.a0 + SAME:
                 return level
     return None
 
@@ -224,7 +221,7 @@ def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
         run: Run | None = None
         for seg in segments:
             last = run.segments[-1] if run else None
-            if run and last and seg.a0 < last.a1 + TOL:
+            if run and last and seg.a0 < last.a1 + SAME:
                 run.segments.append(seg)
                 continue
             floor = _floor_between(solid, last, seg, base, axis) if inner and run and last else None
@@ -238,7 +235,7 @@ def coaxial_runs(solid: Solid, inner: bool = True) -> list[Run]:
                 and run
                 and last
                 and last.kind == seg.kind == "cylinder"
-                and abs(last.r1 - seg.r0) < TOL
+                and abs(last.r1 - seg.r0) < SAME
                 and (
                     (
                         _crossed(solid, last.faces, axis, last.a1, base)

@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 
 from canonis.core.features.graph import extent
-from canonis.core.features.stacks import TOL, axis_groups, upward
+from canonis.core.features.stacks import axis_groups, upward
 from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.tolerances import parallel, square
+from canonis.core.tolerances import SAME, parallel, square
 
 __all__ = ["levels", "symmetry_planes", "turned_profile"]
 
@@ -26,7 +26,7 @@ def levels(solid: Solid) -> list[tuple[Vec, list[float]]]:
         level = float(f.origin @ way)
         for n, found in families:
             if parallel(n, way):
-                if not any(abs(level - x) < TOL for x in found):
+                if not any(abs(level - x) < SAME for x in found):
                     found.append(level)
                 break
         else:
@@ -143,7 +143,7 @@ def turned_profile(solid: Solid) -> dict[str, Any] | None:
             apex = float(f.origin @ axis)
             r0, r1 = abs(low - apex) * slope, abs(high - apex) * slope
         step = {"from_mm": low, "to_mm": high, "diameters_mm": [2 * r0, 2 * r1]}
-        if not any(abs(s["from_mm"] - low) < TOL and abs(s["to_mm"] - high) < TOL for s in steps):
+        if not any(abs(s["from_mm"] - low) < SAME and abs(s["to_mm"] - high) < SAME for s in steps):
             steps.append(step)
     steps.sort(key=lambda s: (s["from_mm"], s["to_mm"]))
     start = base - axis * float(base @ axis)

@@ -8,9 +8,9 @@ import numpy as np
 from canonis.core.features.graph import covers, extent
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.features.stacks import TOL, axis_groups, size_key, upward
+from canonis.core.features.stacks import axis_groups, size_key, upward
 from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.tolerances import opposed, parallel, same_way
+from canonis.core.tolerances import SAME, opposed, parallel, same_way
 
 __all__ = ["find_ribs", "find_walls", "wall_pairs"]
 
@@ -118,7 +118,7 @@ def find_walls(solid: Solid) -> list[Piece]:
     out: list[Piece] = []
     groups: dict[int, list[WallPair]] = {}
     shortest = float(min(solid.size))
-    for pair in wall_pairs(solid, min(0.15 * solid.diagonal, 0.5 * shortest + TOL)):
+    for pair in wall_pairs(solid, min(0.15 * solid.diagonal, 0.5 * shortest + SAME)):
         groups.setdefault(size_key(pair.thickness), []).append(pair)
     for pairs in groups.values():
         directions: list[Vec] = []
@@ -158,7 +158,7 @@ def _tubes(solid: Solid) -> list[Piece]:
             for o in outer:
                 a, b = extent(solid, [o.index], axis)
                 lap, t = min(high, b) - max(low, a), o.radius - f.radius
-                if TOL < t < 0.35 * o.radius and lap > 3 * t and lap > 0.5 * (high - low):
+                if SAME < t < 0.35 * o.radius and lap > 3 * t and lap > 0.5 * (high - low):
                     out.append(
                         Piece(
                             "wall",

@@ -19,6 +19,7 @@ from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import INCH_SIZES, METRIC_SIZES, SCALES, Look, look_of, parse_scale, size_mm
 from canonis.core.sheet.strokes import Page
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Section, View
+from canonis.core.tolerances import NOISE
 
 __all__ = ["Arranged", "arrange", "arranged", "no_room", "place_notes", "refresh"]
 
@@ -152,7 +153,7 @@ def _place_pictorial(
             for j in range(steps + 1):
                 cx = fx0 + _PAD + w / 2 + (fx1 - fx0 - 2 * _PAD - w) * i / steps
                 cy = fy0 + _PAD + h / 2 + (fy1 - fy0 - 2 * _PAD - h) * j / steps
-                if cx - w / 2 < fx0 + _PAD - 1e-6 or cy - h / 2 < fy0 + _PAD - 1e-6:
+                if cx - w / 2 < fx0 + _PAD - NOISE or cy - h / 2 < fy0 + _PAD - NOISE:
                     continue
                 here = (cx - w / 2, cy - h / 2, cx + w / 2, cy + h / 2)
                 clear = min(

@@ -9,6 +9,7 @@ from canonis.core.sheet.sizes import Look, look_of
 from canonis.core.sheet.view_marks import caption_lines
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOISE
 
 __all__ = ["Rect", "beside", "elsewhere", "taken_by"]
 
@@ -55,7 +56,7 @@ def beside(scene: Scene, view: View, taken: list[Rect]) -> tuple[float, float] |
     frame = frame_of_view(parent)
     toward = frame_of_view(view).toward
     way = np.array([toward @ frame.right, toward @ frame.up])
-    if float(np.linalg.norm(way)) < 1e-6:
+    if float(np.linalg.norm(way)) < NOISE:
         return None
     way = way / float(np.linalg.norm(way))
     if scene.document.projection == "first":

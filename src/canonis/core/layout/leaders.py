@@ -29,6 +29,7 @@ from canonis.core.sheet.strokes import Page
 from canonis.core.sheet.symbols import symbol_of
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOISE, NOTHING
 
 __all__ = ["place_leaders", "shapes_of"]
 
@@ -68,7 +69,7 @@ class _Obstacles:
             weight = {"visible": 4.0, "hidden": 1.0, "smooth": 1.0, "centre": 1.5, "frame": 1e6}.get(s.style, 12.0)
             points = s.polyline(0.05)
             along = 0 if self.rows.get(s.owner) == "x" else 1
-            if s.owner in self.rows and float(np.ptp(points[:, 1 - along])) < 1e-6:
+            if s.owner in self.rows and float(np.ptp(points[:, 1 - along])) < NOISE:
                 # ISO 129-1: dimension lines are not crossed by other lines where it can be avoided.
                 weight = 50.0
             if len(points) > 1 and s.owner not in ("title",):
@@ -148,7 +149,7 @@ class _Elbows:
     @property
     def right(self) -> Vec:
         """Whether the text stands to the right of each."""
-        return np.asarray(self.at[:, 0] >= self.tips[:, 0] - 1e-9)
+        return np.asarray(self.at[:, 0] >= self.tips[:, 0] - NOTHING)
 
 
 def _elbows(scene: Scene, view: View, mark: Leader) -> _Elbows | None:

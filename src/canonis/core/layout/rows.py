@@ -10,6 +10,7 @@ from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.strokes import Page
 from canonis.core.sheet.view_marks import draw_on_parent
 from canonis.core.sheet.views import View
+from canonis.core.tolerances import NOISE, same
 
 __all__ = ["ORDINATE_ROW", "margins", "place_rows", "push_apart"]
 
@@ -74,7 +75,7 @@ def _span(scene: Scene, view: View, mark: Linear) -> tuple[float, float]:
 
 def _apart(span: tuple[float, float], others: list[tuple[float, float]]) -> bool:
     """Whether a stretch overlaps none of the others; it may touch them."""
-    return all(span[1] <= a + 1e-6 or span[0] >= b - 1e-6 for a, b in others)
+    return all(span[1] <= a + NOISE or span[0] >= b - NOISE for a, b in others)
 
 
 def _reach(scene: Scene, view: View, look: Look) -> dict[str, float]:
@@ -182,7 +183,7 @@ def _clear_texts(scene: Scene, view: View, placed: list[Linear], look: Look) -> 
             # Short ones have their text outside, further out on either side.
             spots = [start + k * 0.5 for k in range(24)] + [2 * middle - start - k * 0.5 for k in range(24)]
         free = next((x for x in spots if all(abs(line - x) > half + 0.6 for line in lines)), None)
-        if free is not None and abs(free - start) > 1e-6:
+        if free is not None and not same(free, start, NOISE):
             mark = mark.model_copy(update={"along": round(free - middle, 3)})
         made.append(mark)
     return made

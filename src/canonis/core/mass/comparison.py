@@ -6,13 +6,14 @@ import numpy as np
 
 from canonis.core.solid.model import Vec
 from canonis.core.source.checkpoints import Checkpoint
+from canonis.core.tolerances import NOTHING
 
 __all__ = ["agrees", "differing"]
 
 
 def agrees(value: float, wanted: float, half: float) -> bool:
     """Whether a figure lies within half of the last place that was written."""
-    return abs(value - wanted) <= half * (1 + 1e-9) + 1e-9
+    return abs(value - wanted) <= half * (1 + NOTHING) + NOTHING
 
 
 def differing(

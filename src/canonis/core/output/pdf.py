@@ -17,6 +17,7 @@ from canonis.core.sheet.glyphs import FONT_TTF, type_size
 from canonis.core.sheet.layers import LAYERS, layer_of, text_layer
 from canonis.core.sheet.strokes import Drawing, Page, Stroke, Text, dash_pattern
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOISE
 
 __all__ = ["write_pdf", "write_png"]
 
@@ -31,7 +32,7 @@ def _stroke(pdf: canvas.Canvas, stroke: Stroke) -> None:
     path = pdf.beginPath()
     if stroke.radius > 0:
         x, y, r = float(stroke.points[0][0]) * mm, float(stroke.points[0][1]) * mm, stroke.radius * mm
-        if stroke.a1 - stroke.a0 > 2 * math.pi - 1e-6:
+        if stroke.a1 - stroke.a0 > 2 * math.pi - NOISE:
             path.circle(x, y, r)
         else:
             path.arc(x - r, y - r, x + r, y + r, math.degrees(stroke.a0), math.degrees(stroke.a1 - stroke.a0))

@@ -15,7 +15,7 @@ from canonis.core.sheet.strokes import dash_pattern
 from canonis.core.sheet.views import Auxiliary, Parallel, Pictorial, Section, View, view_name
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import edge_reference, face_reference
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import NOISE, parallel, same_place
 from canonis.core.view.projection import Projection
 
 __all__ = ["screen_pages"]
@@ -51,7 +51,7 @@ def _flat_picks(scene: Scene, view: View) -> list[tuple[str, str, Vec]]:
         if edge.kind == "line" and edge.dihedral != "seam":
             ends = frame.flat(np.array([edge.start, edge.end]))
             key = tuple(np.round(np.sort(ends, axis=0).ravel(), 2))
-            if float(np.linalg.norm(ends[1] - ends[0])) < 1e-6 or not (visible(ends[0]) and visible(ends[1])):
+            if same_place(ends[1], ends[0], NOISE) or not (visible(ends[0]) and visible(ends[1])):
                 continue
             if not fresh(*key):
                 continue

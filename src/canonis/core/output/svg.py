@@ -10,6 +10,7 @@ import numpy as np
 from canonis.core.sheet.glyphs import FONT_WOFF2, type_size
 from canonis.core.sheet.layers import LAYERS, layer_of, text_layer
 from canonis.core.sheet.strokes import Page, Picture, Stroke, dash_pattern
+from canonis.core.tolerances import NOISE
 
 __all__ = ["picture_url", "stroke_path", "write_svg"]
 
@@ -35,7 +36,7 @@ def _path(stroke: Stroke, height: float) -> str:
     if stroke.radius > 0:
         c, r = stroke.points[0], stroke.radius
         sweep = stroke.a1 - stroke.a0
-        if sweep > 2 * math.pi - 1e-6:
+        if sweep > 2 * math.pi - NOISE:
             x, y = float(c[0]), height - float(c[1])
             return (
                 f"M{_n(x - r)} {_n(y)}A{_n(r)} {_n(r)} 0 1 0 {_n(x + r)} {_n(y)}"

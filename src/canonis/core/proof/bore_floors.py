@@ -5,6 +5,7 @@ from itertools import pairwise
 import numpy as np
 
 from canonis.core.proof.bored import Bore, closed_in, opens_out
+from canonis.core.tolerances import FITTED, NOISE, SAME, ZERO, same
 
 __all__ = ["circle_of", "fillet_of", "floor_of"]
 
@@ -16,15 +17,15 @@ def _floor_ring(bore: Bore, sense: float) -> float | None:
     """Distance from the middle to a flat floor that is left around a narrower hole beside the axis; None where there is no
     such floor. A narrower hole on the axis is the bore itself, and this one its seat."""
     behind = bore.walls(sense * (bore.length / 2 + max(2e-3, 4e-3 * bore.radius)))
-    if len(behind) < len(bore.azimuths) or max(behind) > bore.radius - 1e-3 or max(behind) - min(behind) < 1e-3:
+    if len(behind) < len(bore.azimuths) or max(behind) > bore.radius - SAME or max(behind) - min(behind) < SAME:
         return None
     levels = []
     for a in bore.azimuths:
         for share in (0.25, 0.75):
             off = max(behind) + (bore.radius - max(behind)) * share
             levels += bore.rays.hits(bore.point + bore.spoke(a) * off, bore.axis * sense, bore.length)[:1]
-    flat = len(levels) == 2 * len(bore.azimuths) and max(levels) - min(levels) < 1e-5
-    return levels[0] if flat and abs(levels[0] - bore.length / 2) < 1e-3 else None
+    flat = len(levels) == 2 * len(bore.azimuths) and max(levels) - min(levels) < FITTED
+    return levels[0] if flat and same(levels[0], bore.length / 2) else None
 
 
 def _wall_end(radius: float, heights: list[float]) -> float:
@@ -34,7 +35,7 @@ def _wall_end(radius: float, heights: list[float]) -> float:
     straight = outer + (outer - inner) / (_SHARES[2] - _SHARES[0]) * (1 - _SHARES[2])
     if (
         abs((between - inner) / (_SHARES[1] - _SHARES[0]) - (outer - between) / (_SHARES[2] - _SHARES[1]))
-        < 1e-5 * radius
+        < FITTED * radius
     ):
         return straight
     # r² + (h - h0)² is the same at all three: two differences, linear in h0 after the squares are taken apart.
@@ -55,7 +56,7 @@ def _filleted_floor(bore: Bore, sense: float) -> float | None:
         for share in (0.1, 0.3):
             start = bore.point + bore.spoke(a) * bore.radius * share
             levels += bore.rays.hits(start, bore.axis * sense, bore.length * 2 + 4 * bore.radius)[:1]
-    if len(levels) < 2 * len(bore.azimuths) or max(levels) - min(levels) > 1e-6 or levels[0] < bore.length / 2 + 1e-3:
+    if len(levels) < 2 * len(bore.azimuths) or max(levels) - min(levels) > NOISE or levels[0] < bore.length / 2 + SAME:
         return None
     fillet = fillet_of(bore, sense, bore.radius, bore.length / 2, levels[0])
     return None if fillet is None else fillet[0]
@@ -85,7 +86,7 @@ def circle_of(off: list[float], heights: list[float]) -> tuple[float, float] | N
     """
     (u1, z1), (u2, z2), (u3, z3), (u4, z4) = zip(off, heights, strict=True)
     system = np.array([[2 * (u1 - u2), 2 * (z1 - z2)], [2 * (u2 - u3), 2 * (z2 - z3)]])
-    if abs(float(np.linalg.det(system))) < 1e-12:
+    if abs(float(np.linalg.det(system))) < ZERO:
         return None
     size, level = np.linalg.solve(system, [u1**2 - u2**2 + z1**2 - z2**2, u2**2 - u3**2 + z2**2 - z3**2])
     rest = max(abs(u**2 - 2 * size * u + (z - level) ** 2) for u, z in ((u1, z1), (u4, z4)))
@@ -115,18 +116,18 @@ def floor_of(bore: Bore, sense: float) -> tuple[float, float] | None:
             ends.append((_wall_end(bore.radius, heights), heights[0]))
     best: list[tuple[float, float]] = []
     for end, _ in ends:
-        alike = [e for e in ends if abs(e[0] - end) < 1e-3]
+        alike = [e for e in ends if same(e[0], end)]
         best = alike if len(alike) > len(best) else best
     agreed = len(best) * 2 >= len(bore.azimuths) and closed_in(
         bore, sense * (best[0][1] - min(0.3 * bore.radius, bore.length / 2))
     )
     # A sliver of a flat floor is one where the wall itself ends on it.
-    left = bool(best) and abs(best[0][0] - best[0][1]) < 1e-6 and abs(best[0][0] - bore.length / 2) < 1e-3
+    left = bool(best) and same(best[0][0], best[0][1], NOISE) and same(best[0][0], bore.length / 2)
     if not agreed and not left:
         return None
     end, inner = (float(np.median([e[k] for e in best])) for k in (0, 1))
-    if abs(end - inner) > 1e-6 and opens_out(bore, sense, bore.length / 2, inner):
+    if not same(end, inner, NOISE) and opens_out(bore, sense, bore.length / 2, inner):
         return None
     # From half the radius to the wall the floor rises by this much.
     rise = inner - end
-    return end, 180.0 if abs(rise) < 1e-5 else 2 * float(np.degrees(np.arctan2(0.5 * bore.radius, rise)))
+    return end, 180.0 if abs(rise) < FITTED else 2 * float(np.degrees(np.arctan2(0.5 * bore.radius, rise)))

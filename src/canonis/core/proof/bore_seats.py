@@ -7,7 +7,7 @@ import numpy as np
 from canonis.core.proof.bore_floors import circle_of, fillet_of
 from canonis.core.proof.bored import Bore, GaugedSeat
 from canonis.core.solid.probe import edge_points
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import FINE, NOISE, SAME, parallel, same
 
 __all__ = ["seats_of"]
 
@@ -18,7 +18,7 @@ _MOST_STEPS = 8
 def _level_at_axis(exits: list[float]) -> float:
     """The exit level at the axis from those of two opposite pairs; the median where they disagree."""
     a, b = (exits[0] + exits[2]) / 2, (exits[1] + exits[3]) / 2
-    return a if abs(a - b) < 1e-3 else float(np.median(exits))
+    return a if same(a, b) else float(np.median(exits))
 
 
 def _round_rim(bore: Bore, sense: float, radius: float, level: float, lift: float) -> tuple[float, float] | None:
@@ -85,7 +85,7 @@ def seats_of(bore: Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
             seats.append(GaugedSeat("round", 2 * radius, size, 0.0, size))
             return level, tuple(seats)
         slope = 0.0 if second is None else (second - first) / lift
-        if abs(slope) < 1e-3:
+        if abs(slope) < SAME:
             behind = _groove_end(bore, sense, radius, first, level + lift)
             if behind is not None:
                 # An inner groove: the bore goes on behind it.
@@ -130,7 +130,7 @@ def _filleted_seat(bore: Bore, sense: float, radius: float, level: float, step: 
             first is not None
             and second is not None
             and abs(second - first) < 1e-6 * max(1.0, first)
-            and first > low + 1e-4
+            and first > low + FINE
         ):
             return first if fillet_of(bore, sense, first, level + rise * low, level) is not None else None
     return None
@@ -139,7 +139,7 @@ def _filleted_seat(bore: Bore, sense: float, radius: float, level: float, step: 
 def _even(exits: list[float], radius: float) -> bool:
     """Whether the levels at which the material ends around a bore lie in one plane, level or tilted; where three of four are
     one the fourth side of a floor is open."""
-    if sum(abs(e - float(np.median(exits))) < 1e-6 for e in exits) == len(exits) - 1:
+    if sum(same(e, float(np.median(exits)), NOISE) for e in exits) == len(exits) - 1:
         return True
     turn = np.linspace(0, 2 * np.pi, len(exits), endpoint=False)
     system = np.c_[np.ones(len(exits)), np.cos(turn), np.sin(turn)]
@@ -173,7 +173,7 @@ def _behind_crossing(bore: Bore, sense: float, radius: float, exits: list[float]
             return None
         entries.append(start + hits[0])
     beyond = max(entries)
-    flat = max(exits) - min(exits) < 1e-3
+    flat = max(exits) - min(exits) < SAME
     if beyond - max(exits) > (bore.length if flat else 12 * radius) and not (
         flat and _rings(bore, sense * (max(exits) + beyond) / 2, radius)
     ):

@@ -25,6 +25,7 @@ from canonis.core.slips.numbers import number_slips
 from canonis.core.solid.hints import Hints
 from canonis.core.solid.model import Solid
 from canonis.core.source.specification import Specification
+from canonis.core.tolerances import same
 
 __all__ = ["Check", "check_sheet", "judge_sheets"]
 
@@ -78,7 +79,7 @@ def _slip(part: PartProof) -> str:
     if not isinstance(part.stated, float) or not isinstance(part.measured, float) or part.name == "count":
         return ""
     angle = part.name.endswith("angle")
-    if abs(part.measured - part.stated) < 1e-3:
+    if same(part.measured, part.stated):
         return ""
     hit = next(number_slips(part.stated, part.measured, angle=angle, room=2e-3 * max(1.0, abs(part.stated))), None)
     return f" Likely: {hit.words}." if hit else ""

@@ -6,8 +6,12 @@ import numpy as np
 
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points, face_normals
+from canonis.core.tolerances import SAME
 
 __all__ = ["circle_centre", "circumcentre", "ring_centre", "sphere_fit", "tube_level", "tube_radius"]
+
+#: A cross product smaller than this comes from three points in line.
+_DEGENERATE = 1e-18
 
 
 def circumcentre(a: Vec, b: Vec, c: Vec) -> Vec:
@@ -15,7 +19,7 @@ def circumcentre(a: Vec, b: Vec, c: Vec) -> Vec:
     ab, ac = b - a, c - a
     n = np.cross(ab, ac)
     size = float(n @ n)
-    if size < 1e-18:
+    if size < _DEGENERATE:
         return np.asarray((a + b + c) / 3)
     return np.asarray(a + (np.cross(n, ab) * float(ac @ ac) + np.cross(ac, n) * float(ab @ ab)) / (2 * size))
 
@@ -61,7 +65,7 @@ def tube_radius(solid: Solid, face: int) -> float:
         for k in (1, 3, 5):
             turn = math.acos(float(np.clip(n[k][0] @ n[k][-1], -1, 1)))
             chord = float(np.linalg.norm(p[k][-1] - p[k][0]))
-            radii.append(chord / (2 * math.sin(turn / 2)) if turn > 1e-3 else math.inf)
+            radii.append(chord / (2 * math.sin(turn / 2)) if turn > SAME else math.inf)
         if all(math.isfinite(r) for r in radii):
             ways.append((max(radii) - min(radii), float(np.mean(radii))))
     # Around the ring the radius changes from line to line; along the tube it is the same everywhere.

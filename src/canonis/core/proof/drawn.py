@@ -10,6 +10,7 @@ from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import half_last_place, write_length
 from canonis.core.shape.elimination import Sum
 from canonis.core.shape.rows import Row
+from canonis.core.tolerances import NOISE, same
 
 __all__ = ["Drawn", "derived", "is_off", "written_room"]
 
@@ -62,9 +63,9 @@ class Drawn:
             return (), "", None
         drawn = value + sum(share * (stated - measured) for _, share, stated, measured in terms)
         exact = (
-            abs(sum(share * measured for _, share, _, measured in terms) - value) < 1e-6 * max(1.0, abs(value)) + 1e-6
+            abs(sum(share * measured for _, share, _, measured in terms) - value) < 1e-6 * max(1.0, abs(value)) + NOISE
         )
-        if len(terms) == 1 and abs(abs(terms[0][1]) - 1) < 1e-6:
+        if len(terms) == 1 and same(abs(terms[0][1]), 1, NOISE):
             return ids, terms[0][0].text, drawn
         if not exact:
             return ids, "follows from " + ", ".join(dict.fromkeys(p.text for p, *_ in terms)), drawn
@@ -72,9 +73,9 @@ class Drawn:
         for _, share, stated, _ in sorted(terms, key=lambda t: -t[1] * t[2]):
             size = write_length(stated, self.unit)
             times = abs(share)
-            if abs(times - 0.5) < 1e-6:
+            if same(times, 0.5, NOISE):
                 size += " ÷ 2"
-            elif abs(times - 1) > 1e-6:
+            elif not same(times, 1, NOISE):
                 size += f" × {times:.4g}"
             pieces.append(("− " if share < 0 else "+ ") + size)
         return ids, " ".join(pieces).removeprefix("+ ") + f" = {write_length(drawn, self.unit)}", drawn

@@ -9,7 +9,7 @@ from canonis.core.proof.bore_seats import seats_of
 from canonis.core.proof.bored import Bore, GaugedSeat
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points, fit_cylinder
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import NOTHING, parallel, same
 
 __all__ = ["GaugedHole", "gauge_hole"]
 
@@ -80,10 +80,7 @@ def _seat_wall(bore: Bore, sense: float, level: float, seat: GaugedSeat) -> int 
         rel = np.vstack([edge_points(bore.solid, e) for e in face.edges]) - bore.point
         levels = rel @ bore.axis
         wide = float(np.linalg.norm(rel - np.outer(levels, bore.axis), axis=1).max())
-        if (
-            abs(wide - seat.diameter / 2) < 1e-3
-            and abs(float((sense * levels).max()) - level) < 0.6 * seat.diameter / 2
-        ):
+        if same(wide, seat.diameter / 2) and abs(float((sense * levels).max()) - level) < 0.6 * seat.diameter / 2:
             return face.index
     return None
 
@@ -104,7 +101,7 @@ def _on_a_round(bore: Bore, face: int, sense: float, level: float, wide: float) 
         a, b = way - axis * float(way @ axis), rel - axis * float(rel @ axis)
         p, q, r = float(a @ a), 2 * float(a @ b), float(b @ b) - radius**2
         room = q * q - 4 * p * r
-        if p < 1e-9 or room < 0:
+        if p < NOTHING or room < 0:
             continue
         meets = (-q + np.sqrt(room)) / (2 * p)
         if abs(meets - level) < 0.6 * wide:

@@ -12,12 +12,12 @@ from canonis.core.quantity.written import write_angle, write_length
 from canonis.core.shape.elimination import Elimination, Sum
 from canonis.core.shape.implied import Implied, drawn_levels, shape_of
 from canonis.core.shape.part import PartShape, Unknown
-from canonis.core.shape.surfaces import SAME, is_full_turn
+from canonis.core.shape.surfaces import is_full_turn
 from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage
 from canonis.core.sheet.equations import CONVENTIONS, StatedRow, ground, stated_rows
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution
-from canonis.core.tolerances import ALIGNED, on_axis, same_way
+from canonis.core.tolerances import ALIGNED, JOINED, NOISE, NOTHING, on_axis, same, same_way
 
 __all__ = ["Free", "Judgement", "Ladder", "Link", "Loop", "Rung", "Stated", "judge_page"]
 
@@ -194,12 +194,12 @@ def _ladder(
     for s in stated:
         if len(s.levels) == 2:
             sense = float(u[s.levels[0][0]])
-            if abs(abs(sense) - 1) < 1e-9 and abs(s.levels[0][1] - s.levels[1][1]) > SAME:
+            if same(abs(sense), 1, NOTHING) and abs(s.levels[0][1] - s.levels[1][1]) > JOINED:
                 spans.append((s, s.levels[0][1] * sense, s.levels[1][1] * sense))
     places = sorted([(shape.unknowns[k].value, k) for k in mine] + [(v, -1) for _, *ends in spans for v in ends])
     rungs: list[list[tuple[float, int]]] = []
     for place in places:
-        if rungs and place[0] - rungs[-1][0][0] < SAME:
+        if rungs and place[0] - rungs[-1][0][0] < JOINED:
             rungs[-1].append(place)
         else:
             rungs.append([place])
@@ -208,7 +208,7 @@ def _ladder(
     for rung in rungs:
         at = rung[0][0] - datum
         fixed = all(k < 0 or system.spans({k: 1.0}) is not None for _, k in rung)
-        drawn.append(Rung(at, f"{_way(u)} = {write_length(at, document.unit)}", fixed, abs(at) < SAME))
+        drawn.append(Rung(at, f"{_way(u)} = {write_length(at, document.unit)}", fixed, abs(at) < JOINED))
 
     def rung_at(value: float) -> int:
         return min(range(len(rungs)), key=lambda n: abs(rungs[n][0][0] - value))
@@ -308,7 +308,7 @@ def _drawn_level(shape: PartShape, level: Implied, unit: Unit, datum: Vec) -> st
 
 def _way(d: Vec) -> str:
     k = int(np.argmax(np.abs(d)))
-    if abs(abs(float(d[k])) - 1) < 1e-6:
+    if same(abs(float(d[k])), 1, NOISE):
         return _AXES[k]
     return "the direction (" + ", ".join(f"{c:.3g}" for c in d) + ")"
 
@@ -317,7 +317,9 @@ def _reach(shape: PartShape, face: Any, unit: Unit, datum: Vec) -> str:
     """From where to where a face that leans reaches along the axes that it leans between."""
     edges = [shape.solid.edges[e] for e in face.edges]
     ends = np.array([p for e in edges for p in (e.start, e.end)]) - datum
-    spans = [(k, float(ends[:, k].min()), float(ends[:, k].max())) for k in range(3) if abs(float(face.axis[k])) > 1e-6]
+    spans = [
+        (k, float(ends[:, k].min()), float(ends[:, k].max())) for k in range(3) if abs(float(face.axis[k])) > NOISE
+    ]
     return ", ".join(f"{_AXES[k]} {write_length(low, unit)} to {write_length(high, unit)}" for k, low, high in spans)
 
 

@@ -10,6 +10,7 @@ from canonis.core.proof.statement import PartProof, StatementProof
 from canonis.core.quantity.units import Unit, from_mm
 from canonis.core.sheet.document import Annotation
 from canonis.core.source.specification import Specification
+from canonis.core.tolerances import NOISE
 
 __all__ = ["ledger_lines", "said"]
 
@@ -62,7 +63,7 @@ def _number(name: str, value: float | None, unit: Unit) -> float | None:
 
 
 def _gap(name: str, gap: float | None, unit: Unit) -> str | None:
-    if gap is None or abs(gap) < 5e-7:
+    if gap is None or abs(gap) < NOISE / 2:
         return None
     if name == "count":
         return f"{gap:+g}"

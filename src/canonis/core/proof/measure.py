@@ -15,7 +15,7 @@ from canonis.core.quantity.units import Unit, from_mm
 from canonis.core.sheet.document import Annotation, Linear, Ordinate, Place, SheetDocument, Statement
 from canonis.core.sheet.wording import meaning
 from canonis.core.solid.model import Solid, Vec
-from canonis.core.tolerances import square
+from canonis.core.tolerances import same, square
 
 __all__ = ["Known", "PartProof", "Remeasurer", "StatementProof", "is_statement", "value_in"]
 
@@ -146,7 +146,7 @@ def _is_round(solid: Solid, direction: Vec, middle: float, radius: float) -> boo
     round_ = [(e.centre, e.axis, e.radius) for e in solid.edges if e.kind == "circle"]
     round_ += [(f.origin, f.axis, f.radius) for f in solid.faces if f.kind == "cylinder"]
     return any(
-        square(axis, direction) and abs(r - radius) < 1e-3 and abs(float(centre @ direction) - middle) < 1e-3
+        square(axis, direction) and same(r, radius) and same(float(centre @ direction), middle)
         for centre, axis, r in round_
     )
 

@@ -13,7 +13,7 @@ from canonis.core.sheet.document import MUTE, Annotation, Leader, Note, SheetDoc
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points, extreme_level, face_vertices, fit_cylinder
 from canonis.core.solid.references import Resolution, parse, resolve_all
-from canonis.core.tolerances import parallel, square
+from canonis.core.tolerances import FINE, NOISE, parallel, same, square
 
 __all__ = ["Measurer", "is_statement"]
 
@@ -77,7 +77,7 @@ class Measurer:
         if parsed.kind == "extreme":
             own = np.array(parsed.vectors[0])
             sense = float(own @ direction)
-            if abs(abs(sense) - 1) > 1e-6:
+            if not same(abs(sense), 1, NOISE):
                 return None
             key = (sheet, ref)
             if key not in self._extremes:
@@ -85,9 +85,9 @@ class Measurer:
             return self._extremes[key] * sense
         if found.faces and parsed.kind == "plane":
             levels = face_vertices(solid, found.faces[0]) @ direction
-            if not len(levels) or float(np.ptp(levels)) > 1e-4:
+            if not len(levels) or float(np.ptp(levels)) > FINE:
                 levels = np.vstack([edge_points(solid, e) for e in solid.faces[found.faces[0]].edges]) @ direction
-            return float(np.mean(levels)) if float(np.ptp(levels)) < 1e-4 else None
+            return float(np.mean(levels)) if float(np.ptp(levels)) < FINE else None
         if found.faces and parsed.kind in ("cone", "torus"):
             # The axis of a cone or a ring by the circles that bound it.
             axis = np.array(parsed.vectors[1])
@@ -114,7 +114,7 @@ class Measurer:
                 return float(circumcentre(points[0], points[2], points[4]) @ direction)
             if parsed.kind == "line":
                 levels = points @ direction
-                return float(levels.mean()) if float(np.ptp(levels)) < 1e-4 else None
+                return float(levels.mean()) if float(np.ptp(levels)) < FINE else None
             wanted = np.array(parsed.vectors[0])
             return float(min(points[[0, 3, 6]], key=lambda p: float(np.linalg.norm(p - wanted))) @ direction)
         return None

@@ -17,7 +17,7 @@ from canonis.core.solid.materials import density_of
 from canonis.core.solid.model import Solid
 from canonis.core.source.notes import source_notes
 from canonis.core.source.specification import Specification
-from canonis.core.tolerances import ALIGNED, on_axis, parallel, same_way
+from canonis.core.tolerances import ALIGNED, NOISE, on_axis, parallel, same, same_way
 
 __all__ = ["check_whole"]
 
@@ -184,7 +184,7 @@ def _projection(document: SheetDocument) -> list[Finding]:
                         "top and bottom or left and right look swapped.",
                     )
                 )
-        if abs(float(toward @ toward) - 1) > 1e-6:
+        if not same(float(toward @ toward), 1, NOISE):
             out.append(
                 _finding(
                     "projection.frame",

@@ -10,6 +10,7 @@ from canonis.core.faults import BadInput
 from canonis.core.solid.making import cut, fuse
 from canonis.core.solid.model import Solid, Vec, unit_vector
 from canonis.core.solid.reader import solid_from_shape
+from canonis.core.tolerances import ZERO
 
 __all__ = ["FAR", "Bench", "Effect", "three"]
 
@@ -41,7 +42,7 @@ class Bench:
     def vector(self, data: Any) -> Vec:
         """A direction of the recipe, of length one."""
         v = np.array([self.number(c) for c in three(data)])
-        if float(np.linalg.norm(v)) < 1e-12:
+        if float(np.linalg.norm(v)) < ZERO:
             raise BadInput("a direction has no length")
         return unit_vector(v)
 

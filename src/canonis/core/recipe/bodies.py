@@ -25,7 +25,7 @@ from canonis.core.solid.shaping import (
     side_faces,
     swept,
 )
-from canonis.core.tolerances import square
+from canonis.core.tolerances import NOTHING, same, square
 
 __all__ = ["extrude", "loft", "revolve", "rib", "sweep"]
 
@@ -57,7 +57,7 @@ def _up_to(bench: Bench, step: dict[str, Any], plane: Plane, faces: list[Any], b
     if face.kind == "plane":
         away = float((face.origin - start) @ face.axis)
         along = float(plane.normal @ face.axis)
-        if abs(along) < 1e-9:
+        if abs(along) < NOTHING:
             raise BadInput("the face “to” runs along the extrusion and is never met")
         sign = 1.0 if away / along >= 0 else -1.0
         stop = beyond_plane(face.origin, face.axis, plane.normal * sign)
@@ -84,7 +84,7 @@ def extrude(bench: Bench, step: dict[str, Any]) -> list[Effect]:
     if "to" in step:
         return [(mode, body) for body in _up_to(bench, step, plane, faces, shift)]
     low, high = _reach(bench, step)
-    if abs(high - low) < 1e-9:
+    if same(high, low, NOTHING):
         raise BadInput("the distance is zero")
     out: list[Effect] = []
     lean = bench.number(step.get("draft", 0))
@@ -137,7 +137,7 @@ def sweep(bench: Bench, step: dict[str, Any]) -> list[Effect]:
     plane = plane_of(step["profile"], bench.number, bench.scale)
     # The helix starts where the profile's plane meets its diameter, on the x side of that plane.
     away = plane.x - direction * float(plane.x @ direction)
-    if float(np.linalg.norm(away)) < 1e-9:
+    if float(np.linalg.norm(away)) < NOTHING:
         raise BadInput("the profile's x direction must point away from the helix axis")
     lift = direction * float((plane.origin - point) @ direction)
     start = point + lift + unit_vector(away) * bench.length(helix["diameter"]) / 2

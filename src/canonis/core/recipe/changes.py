@@ -8,6 +8,7 @@ from canonis.core.recipe.bench import Bench
 from canonis.core.recipe.selectors import select_edges, select_faces
 from canonis.core.solid.making import chamfer_edges, round_edges
 from canonis.core.solid.shaping import drafted, shelled
+from canonis.core.tolerances import FINE, NOTHING
 
 __all__ = ["change"]
 
@@ -52,8 +53,8 @@ def _shell(bench: Bench, step: dict[str, Any]) -> None:
     bench.shape = shelled(solid.shape, [solid.face_shapes[k] for k in picked], thick)
     # The kernel may turn a wall that is too thick inside out instead of refusing it.
     now = bench.solid()
-    grown = bool((abs(now.size - solid.size) > 1e-4).any())
-    if grown or not now.valid or now.mass.volume > solid.mass.volume * (1 - 1e-9):
+    grown = bool((abs(now.size - solid.size) > FINE).any())
+    if grown or not now.valid or now.mass.volume > solid.mass.volume * (1 - NOTHING):
         bench.shape = solid.shape
         raise BadInput(f"no shell of {bench.number(step['thickness']):g} fits that body")
 

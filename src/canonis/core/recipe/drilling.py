@@ -10,6 +10,7 @@ from canonis.core.faults import BadInput
 from canonis.core.recipe.bench import FAR, Bench, Effect
 from canonis.core.solid.making import face_of, line_edge, piercing, turned, wire_of
 from canonis.core.solid.model import Vec, unit_vector
+from canonis.core.tolerances import NOTHING, SAME
 
 __all__ = ["hole"]
 
@@ -22,7 +23,7 @@ def _uphill(exits: Callable[[Vec, Vec], list[float]], start: Vec, axis: Vec, sid
     for k in range(12):
         turn = math.radians(30 * k)
         at = start + (side * math.cos(turn) + across * math.sin(turn)) * radius * 0.999
-        met = [d for d in exits(at + axis * 1e-4, axis) if d > 1e-3]
+        met = [d for d in exits(at + axis * 1e-4, axis) if d > SAME]
         if len(met) % 2 == 1 and met[0] < 2 * radius:
             most = max(most, met[0])
     return most * 1.05 + 0.01 if most else 0.0
@@ -65,7 +66,7 @@ def _hole_outline(
         points.insert(0, (points[0][0], -above))
     clean = [points[0]]
     for p in points[1:]:
-        if math.dist(p, clean[-1]) > 1e-9:
+        if math.dist(p, clean[-1]) > NOTHING:
             clean.append(p)
     return clean
 
@@ -84,7 +85,7 @@ def hole(bench: Bench, step: dict[str, Any]) -> list[Effect]:
         start = bench.point(data)
         through = bool(step.get("through"))
         if through:
-            met = [d for d in exits(start - axis * 1e-4, -axis) if d > 1e-3]
+            met = [d for d in exits(start - axis * 1e-4, -axis) if d > SAME]
             depth = (met[-1] if met else FAR) + (1e-4 if met else 0.0)
             has_far = "counterbore-far" in step or "countersink-far" in step
             if not has_far:

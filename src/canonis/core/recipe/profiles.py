@@ -9,6 +9,7 @@ import numpy as np
 from canonis.core.faults import BadInput
 from canonis.core.solid.making import arc_edge, circle_wire, face_of, line_edge, wire_of
 from canonis.core.solid.model import Vec, unit_vector
+from canonis.core.tolerances import NOTHING
 
 __all__ = ["Plane", "open_path", "plane_of", "profile_faces"]
 
@@ -61,7 +62,7 @@ def _arc_middle(a: tuple[float, float], b: tuple[float, float], r: float, turn: 
     """The middle of the shorter arc of radius `r` from a to b, turning clockwise or anticlockwise."""
     dx, dy = b[0] - a[0], b[1] - a[1]
     chord = math.hypot(dx, dy)
-    if chord < 1e-9 or chord > 2 * r * (1 + 1e-9):
+    if chord < NOTHING or chord > 2 * r * (1 + NOTHING):
         raise BadInput(f"an arc of radius {r:g} cannot span {chord:g}")
     sagitta = r - math.sqrt(max(0.0, r * r - chord * chord / 4))
     # Anticlockwise bulges to the right of the chord.
@@ -86,7 +87,7 @@ def open_path(plane: Plane, steps: list[Any], number: Number, s: float) -> Any:
                 edges.append(arc_edge(plane.at(*here), plane.at(*middle), plane.at(*to)))
             here = to
         elif op == "Z":
-            if math.dist(here, start) > 1e-9:
+            if math.dist(here, start) > NOTHING:
                 edges.append(line_edge(plane.at(*here), plane.at(*start)))
         else:
             raise BadInput(f"path step “{op}” is not M, L, A or Z")

@@ -8,6 +8,7 @@ from canonis.core.faults import BadInput
 from canonis.core.recipe.bench import Bench, Effect
 from canonis.core.recipe.profiles import Plane
 from canonis.core.solid.making import mirrored, moved, turned_about
+from canonis.core.tolerances import NOTHING, same
 
 __all__ = ["repeat"]
 
@@ -57,7 +58,7 @@ def repeat(bench: Bench, step: dict[str, Any]) -> list[Effect]:
     point, direction = bench.point(axis["point"]), bench.vector(axis["direction"])
     count = int(bench.number(step["count"]))
     angle = bench.number(step.get("angle", 360))
-    pitch = angle / count if abs(angle - 360) < 1e-9 else angle / max(1, count - 1)
+    pitch = angle / count if same(angle, 360, NOTHING) else angle / max(1, count - 1)
     for k in range(1, count):
         if k not in skip:
             out += [(mode, turned_about(s, point, direction, pitch * k)) for mode, s in sources]

@@ -8,7 +8,7 @@ from canonis.core.faults import BadInput
 from canonis.core.recipe.profiles import Number
 from canonis.core.solid.model import Solid, unit_vector
 from canonis.core.solid.references import face_reference
-from canonis.core.tolerances import parallel, same_way
+from canonis.core.tolerances import parallel, same, same_way
 
 __all__ = ["Made", "select_edges", "select_faces"]
 
@@ -50,7 +50,7 @@ def select_faces(
         found = {f.index for f in solid.faces if f.kind == "plane" and same_way(f.axis, n)}
         if "at" in data:
             at = number(data["at"]) * scale
-            found = {k for k in found if abs(float(solid.faces[k].origin @ n) - at) < 1e-3}
+            found = {k for k in found if same(float(solid.faces[k].origin @ n), at)}
         return found
     raise BadInput(f"selector “{next(iter(data))}” is not known for faces")
 

@@ -8,9 +8,9 @@ import numpy as np
 
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
-from canonis.core.shape.surfaces import SAME, axis_meets, normal_at
+from canonis.core.shape.surfaces import axis_meets, normal_at
 from canonis.core.solid.model import Edge, Face, Vec, unit_vector
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import JOINED, NOTHING, parallel
 
 __all__ = ["Bore", "BoreEnd", "BoreSeat", "bore_of"]
 
@@ -85,7 +85,7 @@ class Bore:
                 continue
             row = scaled(self.shape.speed(f, at), 1 / share)
             aside = normal - out * share
-            if float(np.linalg.norm(aside)) > 1e-9:
+            if float(np.linalg.norm(aside)) > NOTHING:
                 row = added(row, self.shape.axis_speed(self.walls[0], at, aside), -1 / share)
             return row
         return None
@@ -167,7 +167,7 @@ class Bore:
             wide = float(np.linalg.norm(point - foot))
             spoke = (point - foot) / max(wide, 1e-12)
             moved = self.shape.point_speed(faces, point, spoke)
-            if moved is not None and (best is None or wide > best[0] + SAME):
+            if moved is not None and (best is None or wide > best[0] + JOINED):
                 best = wide, scaled(added(moved, self.shape.axis_speed(cone, foot, spoke), -1.0), 2.0)
         return None if best is None else best[1]
 
@@ -229,7 +229,7 @@ def _end(shape: PartShape, walls: tuple[int, ...], out: Vec) -> BoreEnd:
             if flat:
                 return BoreEnd("floor", (other,), ())
             if face.kind == "cone" and coaxial:
-                closed = abs(face.span[0]) < SAME or abs(face.span[1]) < SAME
+                closed = abs(face.span[0]) < JOINED or abs(face.span[1]) < JOINED
                 return BoreEnd("point" if closed else "floor", (other,), ())
         if face.kind == "torus" and coaxial and face.inner and not seats and current == walls:
             # The fillet of a floor: the full diameter ends where it begins.
@@ -263,7 +263,7 @@ def _outermost(shape: PartShape, faces: tuple[int, ...], out: Vec, behind: set[i
             edge = shape.solid.edges[e]
             level = max(float(p @ out) for p in (edge.start, edge.middle, edge.end))
             # Where something else breaks into the end as well, the circle around the axis is the end.
-            order = (round(level / SAME), edge.kind == "circle" and parallel(edge.axis, out))
+            order = (round(level / JOINED), edge.kind == "circle" and parallel(edge.axis, out))
             if best is None or order > best[0]:
                 best = (order, edge, o)
     return (None, -1) if best is None else (best[1], best[2])
@@ -274,7 +274,7 @@ def _wider_wall(shape: PartShape, floor: int, entry: Edge, line: int) -> int | N
     # Over the few walls on the line, not over the many neighbours that a large floor has.
     solid = shape.solid
     for wall in shape.bores_by_line.get(line, ()):
-        if solid.faces[wall].radius < entry.radius + SAME:
+        if solid.faces[wall].radius < entry.radius + JOINED:
             continue
         for e, o in solid.neighbours[wall]:
             if o == floor and solid.edges[e].dihedral == "concave":

@@ -4,7 +4,7 @@ import numpy as np
 
 from canonis.core.shape.mirror import mirrored_about
 from canonis.core.solid.model import Solid, Vec, unit_vector
-from canonis.core.tolerances import ROUNDING, on_axis, parallel, runs_along
+from canonis.core.tolerances import NOISE, ROUNDING, on_axis, parallel, runs_along
 
 __all__ = ["canonical", "directions", "own_frame"]
 
@@ -58,7 +58,7 @@ def own_frame(solid: Solid) -> Vec:
         best, most = np.array([a, b, np.cross(a, b)]), found[0][1] / _KEEP
     for i, (a, _) in enumerate(found[:12]):
         for b, _ in found[i + 1 : 12]:
-            if abs(float(a @ b)) < 1e-7:
+            if abs(float(a @ b)) < NOISE:
                 frame = np.array([a, b, np.cross(a, b)])
                 # What turns about a direction that both have is decided by the faces across it, however few: a key in a shaft.
                 both = next((d for d in (a, b) if on_axis(best @ d, ROUNDING)), None)
@@ -79,7 +79,7 @@ def _with_its_mirror(solid: Solid, frame: Vec, found: list[tuple[Vec, float]]) -
     if len(bare) != 1 or runs_along(float(np.abs(frame).max(axis=1).min()), ROUNDING):
         return frame
     for a in (frame[k] for k in range(3) if k != bare[0]):
-        across = [(d, area) for d, area in found[:_PAIRED] if abs(float(d @ a)) < 1e-7]
+        across = [(d, area) for d, area in found[:_PAIRED] if abs(float(d @ a)) < NOISE]
         b, c = (d for d in frame if abs(float(d @ a)) < 0.5)
         if mirrored_about(solid, b) or mirrored_about(solid, c):
             continue
@@ -99,7 +99,7 @@ def _about_its_one_direction(frame: Vec, found: list[tuple[Vec, float]]) -> Vec:
     if len(carrying) != 1:
         return frame
     a = frame[carrying[0]]
-    leaning = next((d for d, _ in found if 1e-6 < abs(float(d @ a)) < 0.5), None)
+    leaning = next((d for d, _ in found if NOISE < abs(float(d @ a)) < 0.5), None)
     if leaning is None:
         return frame
     b = unit_vector(leaning - a * float(leaning @ a))

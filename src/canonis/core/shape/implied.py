@@ -14,9 +14,9 @@ import numpy as np
 
 from canonis.core.shape.part import PartShape, Unknown
 from canonis.core.shape.rows import Row, added
-from canonis.core.shape.surfaces import SAME, normal_at
+from canonis.core.shape.surfaces import normal_at
 from canonis.core.solid.model import Edge, Solid, Vec, unit_vector
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import JOINED, NOISE, parallel, same_place
 
 __all__ = ["DRILL_POINTS", "Implied", "drawn_levels", "implied_rows", "shape_of"]
 
@@ -55,7 +55,7 @@ def _samples(edge: Edge) -> list[Vec]:
     """Points of an edge that pin down how its two faces meet along it."""
     if edge.kind == "line":
         return [edge.start, edge.end]
-    if edge.kind == "circle" and float(np.linalg.norm(edge.start - edge.end)) < 1e-6:
+    if edge.kind == "circle" and same_place(edge.start, edge.end, NOISE):
         u = unit_vector(edge.start - edge.centre)
         v = np.cross(edge.axis, u)
         return [edge.centre + edge.radius * (math.cos(t) * u + math.sin(t) * v) for t in (0.0, 2.1, 4.2)]
@@ -121,7 +121,7 @@ def _coaxial(shape: PartShape) -> list[Implied]:
         if not all(f.kind in ("cylinder", "cone", "torus") for f in (a, b)):
             continue
         aside = np.cross(a.origin - b.origin, a.axis)
-        if float(np.linalg.norm(np.cross(a.axis, b.axis))) > 1e-6 or float(np.linalg.norm(aside)) > SAME:
+        if float(np.linalg.norm(np.cross(a.axis, b.axis))) > NOISE or float(np.linalg.norm(aside)) > JOINED:
             continue
         u = unit_vector(np.cross(a.axis, np.eye(3)[int(np.argmin(np.abs(a.axis)))]))
         for d in (u, np.cross(a.axis, u)):
@@ -138,7 +138,7 @@ def _drill_points(shape: PartShape) -> list[Implied]:
         half = shape.motions[face.index].half_angle
         if face.kind != "cone" or not face.inner or half is None:
             continue
-        closed = abs(face.span[0]) < 1e-6 or abs(face.span[1]) < 1e-6
+        closed = abs(face.span[0]) < NOISE or abs(face.span[1]) < NOISE
         step = any(
             shape.solid.edges[e].dihedral == "concave"
             and shape.solid.faces[o].kind == "cylinder"
@@ -172,7 +172,7 @@ def drawn_levels(shape: PartShape, apart: Collection[int] = (), *, axes: bool = 
             one = shape.unknowns[k]
             for m in mine[i + 1 :]:
                 other = shape.unknowns[m]
-                if other.value - one.value > SAME:
+                if other.value - one.value > JOINED:
                     break
                 if axes and not _parallel_axes(shape, one, other):
                     continue

@@ -8,11 +8,9 @@ from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added
 from canonis.core.shape.surfaces import axis_meets, normal_at
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
-from canonis.core.tolerances import parallel, same_way
+from canonis.core.tolerances import SAME, parallel, same_way
 
 __all__ = ["mouth_of", "mouth_row", "mouths"]
-
-_SAME = 1e-3
 
 
 def _of_hole(solid: Solid, face: Face, bore: Face) -> bool:
@@ -27,7 +25,7 @@ def _of_hole(solid: Solid, face: Face, bore: Face) -> bool:
             and _of_hole(solid, solid.faces[o], bore)
             for e, o in solid.neighbours[face.index]
         )
-    return face.inner and float(np.linalg.norm(np.cross(face.origin - bore.origin, bore.axis))) < _SAME
+    return face.inner and float(np.linalg.norm(np.cross(face.origin - bore.origin, bore.axis))) < SAME
 
 
 def mouths(solid: Solid, bore: int) -> Iterator[tuple[int, Vec, Vec]]:

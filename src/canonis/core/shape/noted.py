@@ -10,7 +10,7 @@ from canonis.core.shape.rows import Row, added, scaled
 from canonis.core.shape.statements import ABOUT_CENTRE_LINE, ON_CENTRE_LINE, REGULAR, Parts, hole_rows, slot_rows
 from canonis.core.shape.surfaces import around_flanks, is_full_turn, torus_floor
 from canonis.core.solid.model import Face, Vec, unit_vector
-from canonis.core.tolerances import opposed, parallel
+from canonis.core.tolerances import NOISE, NOTHING, SAME, opposed, parallel
 
 __all__ = [
     "arc_slot_rows",
@@ -86,7 +86,7 @@ def arc_slot_rows(shape: PartShape, ends: Sequence[int], walls: Sequence[int], t
         spoke = end.origin - hub.origin
         spoke = spoke - hub.axis * float(spoke @ hub.axis)
         size = float(np.linalg.norm(spoke))
-        if size < 1e-6:
+        if size < NOISE:
             return {}
         spoke = spoke / size
         for rows_of, d in ((rows["radius"], spoke), (turns, np.cross(toward, spoke) / size)):
@@ -163,7 +163,7 @@ def _around(shape: PartShape, middle: Vec, axis: Vec) -> Face | None:
             if f.kind == "cylinder"
             and is_full_turn(f)
             and parallel(f.axis, axis)
-            and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < 1e-3
+            and float(np.linalg.norm(np.cross(f.origin - middle, axis))) < SAME
         ),
         None,
     )
@@ -174,7 +174,7 @@ def _turn(shape: PartShape, face: int, axis: Vec) -> Row:
     row: Row = {}
     for about, unknown in shape.motions[face].turns:
         share = float(about @ axis)
-        if abs(share) > 1e-9:
+        if abs(share) > NOTHING:
             row[unknown] = row.get(unknown, 0.0) + share
     return row
 
@@ -190,7 +190,7 @@ def draft_rows(shape: PartShape, base: int, faces: Sequence[int]) -> Parts:
             rows.append({half: 1.0})
             continue
         about = np.cross(pull, face.axis)
-        if float(np.linalg.norm(about)) < 1e-9:
+        if float(np.linalg.norm(about)) < NOTHING:
             continue
         axis = unit_vector(about)
         row = added(_turn(shape, f, axis), _turn(shape, base, axis), -1.0)
@@ -248,7 +248,7 @@ def spline_rows(shape: PartShape, faces: Sequence[int]) -> Parts:
         if size is not None:
             rows["major" if face.radius > (wide + thin) / 2 else "minor"].append({size: 2.0})
     inner = rounds[0].inner
-    tips = [f for f in rounds if (f.radius < (wide + thin) / 2) is inner] if wide - thin > 1e-6 else rounds
+    tips = [f for f in rounds if (f.radius < (wide + thin) / 2) is inner] if wide - thin > NOISE else rounds
     axis = tips[0].axis
     teeth: list[tuple[Row, Row]] = []
     for tip in tips:
@@ -281,7 +281,7 @@ def wall_rows(shape: PartShape, a: int, b: int) -> Parts:
     rows = [added(shape.speed(a, one.centre), shape.speed(b, other.centre))]
     mine, theirs = shape.motions[a].turns, shape.motions[b].turns
     if [k for _, k in mine] != [k for _, k in theirs] or any(
-        float(np.abs(u - v).max()) > 1e-9 for (u, _), (v, _) in zip(mine, theirs, strict=True)
+        float(np.abs(u - v).max()) > NOTHING for (u, _), (v, _) in zip(mine, theirs, strict=True)
     ):
         rows += [row for u in shape.frame if (row := added(_turn(shape, a, u), _turn(shape, b, u), -1.0))]
     return {"thickness": [row for row in rows if row]}

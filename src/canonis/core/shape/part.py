@@ -18,7 +18,6 @@ import numpy as np
 from canonis.core.shape.frame import directions, own_frame
 from canonis.core.shape.rows import Row, added
 from canonis.core.shape.surfaces import (
-    SAME,
     Lines,
     is_blend,
     is_enclosed,
@@ -27,7 +26,7 @@ from canonis.core.shape.surfaces import (
     normal_at,
 )
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
-from canonis.core.tolerances import ROUNDING, runs_along, same_way
+from canonis.core.tolerances import FITTED, JOINED, NOISE, NOTHING, ROUNDING, runs_along, same, same_place, same_way
 
 __all__ = ["Motion", "PartShape", "Unknown", "UnknownKind"]
 
@@ -179,7 +178,7 @@ class PartShape:
             lean = math.atan2(float(share[(k + 2) % 3]), float(share[(k + 1) % 3]))
             return _Frame(base, ((own[k], self.new("angle", lean, direction=own[k])),))
         aside = np.abs(np.array(others) @ d)
-        if float(aside.min()) < 1e-8:
+        if float(aside.min()) < 10 * NOTHING:
             partner = others[int(aside.argmin())]
         else:
             partner = unit_vector(np.cross(d, own[int(np.argmin(np.abs(share)))]))
@@ -201,9 +200,9 @@ class PartShape:
         u = self._frames[number].base[axis]
         value = float(point @ u)
         known = self._levels[(number, axis, token)]
-        cell = math.floor(value / SAME)
+        cell = math.floor(value / JOINED)
         for near in (cell, cell - 1, cell + 1):
-            if near in known and abs(self.unknowns[known[near]].value - value) < SAME:
+            if near in known and abs(self.unknowns[known[near]].value - value) < JOINED:
                 self.unknowns[known[near]].faces.add(face)
                 return u, known[near]
         known[cell] = self.new("level", value, (face,), u, holder)
@@ -280,11 +279,11 @@ class PartShape:
             alike = other.kind == face.kind and other.inner is face.inner and same_way(other.axis, face.axis)
             if (
                 alike
-                and float(np.linalg.norm(other.origin - face.origin)) < SAME
+                and same_place(other.origin, face.origin, JOINED)
                 and (
-                    abs(other.half_angle - face.half_angle) < 1e-7
-                    and abs(other.radius - face.radius) < SAME
-                    and abs(other.minor - face.minor) < SAME
+                    same(other.half_angle, face.half_angle, NOISE)
+                    and abs(other.radius - face.radius) < JOINED
+                    and abs(other.minor - face.minor) < JOINED
                 )
             ):
                 return self.motions[other.index]
@@ -318,7 +317,7 @@ class PartShape:
         if motion.ring is not None and motion.tube is not None:
             arm = point - surface.origin
             spoke = arm - surface.axis * float(arm @ surface.axis)
-            if float(np.linalg.norm(spoke)) > 1e-9:
+            if float(np.linalg.norm(spoke)) > NOTHING:
                 row = added(row, {motion.ring: float(n @ unit_vector(spoke))})
             row = added(row, {motion.tube: sense})
         return row
@@ -343,10 +342,10 @@ class PartShape:
             return None
         normals = np.array([normal_at(self.solid.faces[f], point) for f in firm])
         shares, *_ = np.linalg.lstsq(normals.T, d, rcond=1e-6)
-        if float(np.linalg.norm(normals.T @ shares - d)) > 1e-5:
+        if float(np.linalg.norm(normals.T @ shares - d)) > FITTED:
             return None
         row: Row = {}
         for f, share in zip(firm, shares, strict=True):
-            if abs(share) > 1e-10:
+            if abs(share) > NOTHING / 10:
                 row = added(row, self.speed(f, point), float(share))
         return row

@@ -4,9 +4,8 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from canonis.core.shape.surfaces import SAME
 from canonis.core.solid.model import Face, Solid
-from canonis.core.tolerances import ALIGNED, parallel
+from canonis.core.tolerances import ALIGNED, JOINED, parallel, same_place
 
 __all__ = ["places"]
 
@@ -17,8 +16,12 @@ def _one_surface(a: Face, b: Face) -> bool:
         return False
     apart = a.origin - b.origin
     if a.kind == "torus":
-        return float(np.linalg.norm(apart)) < SAME and abs(a.radius - b.radius) < SAME and abs(a.minor - b.minor) < SAME
-    return abs(a.radius - b.radius) < SAME and float(np.linalg.norm(apart - a.axis * float(apart @ a.axis))) < SAME
+        return (
+            float(np.linalg.norm(apart)) < JOINED
+            and abs(a.radius - b.radius) < JOINED
+            and abs(a.minor - b.minor) < JOINED
+        )
+    return abs(a.radius - b.radius) < JOINED and same_place(apart, a.axis * float(apart @ a.axis), JOINED)
 
 
 def _on_one_edge(solid: Solid, f: int, g: int) -> bool:
@@ -62,7 +65,7 @@ def places(solid: Solid, faces: Iterable[int]) -> list[list[int]]:
                 for e, o in solid.neighbours[corner.index]
                 if o in group
                 and solid.edges[e].dihedral == "smooth"
-                and abs(_size(solid.faces[o]) - corner.radius) < SAME
+                and abs(_size(solid.faces[o]) - corner.radius) < JOINED
             ]
             for o in meet[1:]:
                 group[root(o)] = root(meet[0])

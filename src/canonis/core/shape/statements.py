@@ -13,11 +13,24 @@ from canonis.core.shape.bore import bore_of
 from canonis.core.shape.mouths import mouth_row
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
-from canonis.core.shape.surfaces import SAME, is_full_turn, normal_at
+from canonis.core.shape.surfaces import is_full_turn, normal_at
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 from canonis.core.solid.references import Reference, Resolution
 from canonis.core.solid.turning import end_level
-from canonis.core.tolerances import ALIGNED, ROUNDING, parallel, runs_along, same_way, square
+from canonis.core.tolerances import (
+    ALIGNED,
+    JOINED,
+    NOISE,
+    NOTHING,
+    ROUNDING,
+    SAME,
+    ZERO,
+    parallel,
+    runs_along,
+    same,
+    same_way,
+    square,
+)
 
 __all__ = [
     "ABOUT_CENTRE_LINE",
@@ -65,21 +78,21 @@ def _extreme_row(shape: PartShape, d: Vec) -> Row | None:
     # A circle may reach farther than its points that are known, as the rim of a plain cone does.
     end = end_level(solid, d)
     rims = [float(e.centre @ d) + e.radius for e in solid.edges if e.kind == "circle" and square(e.axis, d)]
-    best = max([best, *(x for x in rims if x < end + 1e-6)])
+    best = max([best, *(x for x in rims if x < end + NOISE)])
     for face in solid.faces:
-        if face.kind == "plane" and same_way(face.axis, d, ALIGNED) and abs(float(face.origin @ d) - best) < 1e-3:
+        if face.kind == "plane" and same_way(face.axis, d, ALIGNED) and same(float(face.origin @ d), best):
             return shape.speed(face.index, face.centre)
-    if bulging is not None and abs(level - best) < 1e-3:
+    if bulging is not None and same(level, best):
         return shape.speed(bulging, bulge)
     for edge in solid.edges:
         for point in (edge.start, edge.end, edge.middle):
-            if abs(float(point @ d) - best) < 1e-3:
+            if same(float(point @ d), best):
                 row = shape.point_speed(_faces_at(shape, point) or edge.faces, point, d)
                 if row is not None:
                     return row
         if edge.kind == "circle" and square(edge.axis, d):
             point = edge.centre + d * edge.radius
-            if abs(float(point @ d) - best) < 1e-3:
+            if same(float(point @ d), best):
                 row = shape.point_speed(edge.faces, point, d)
                 if row is not None:
                     return row
@@ -94,17 +107,17 @@ def _bulge(solid: Solid, d: Vec) -> tuple[float, int | None, Vec]:
         if face.inner or face.kind not in ("cylinder", "sphere", "torus"):
             continue
         if face.kind == "cylinder":
-            if abs(float(face.axis @ d)) > 1e-9:
+            if abs(float(face.axis @ d)) > NOTHING:
                 continue
             point = face.origin + d * face.radius + face.axis * (face.span[0] + face.span[1]) / 2
         elif face.kind == "sphere":
             point = face.origin + d * face.radius
         else:
             spoke = d - face.axis * float(d @ face.axis)
-            if float(np.linalg.norm(spoke)) < 1e-9:
+            if float(np.linalg.norm(spoke)) < NOTHING:
                 continue
             point = face.origin + unit_vector(spoke) * face.radius + d * face.minor
-        if best[0] + 1e-9 < float(point @ d) < end + 1e-3:
+        if best[0] + NOTHING < float(point @ d) < end + SAME:
             best = (float(point @ d), face.index, point)
     return best
 
@@ -115,7 +128,7 @@ def _faces_at(shape: PartShape, point: Vec) -> list[int]:
             f
             for e in shape.solid.edges
             for p in (e.start, e.end)
-            if float(np.abs(p - point).max()) < 1e-3
+            if float(np.abs(p - point).max()) < SAME
             for f in e.faces
         }
     )
@@ -218,11 +231,11 @@ def angle_rows(shape: PartShape, faces: Sequence[int], toward: Vec) -> Parts:
         row: Row = {}
         for axis, unknown in shape.motions[f].turns:
             share = float(axis @ toward)
-            if abs(share) > 1e-9:
+            if abs(share) > NOTHING:
                 row[unknown] = row.get(unknown, 0.0) + share
         rows.append(row)
     found = added(rows[1], rows[0], -1.0)
-    return {"angle": [found]} if any(abs(v) > 1e-9 for v in found.values()) else {}
+    return {"angle": [found]} if any(abs(v) > NOTHING for v in found.values()) else {}
 
 
 def thread_rows(shape: PartShape, faces: Sequence[int]) -> Parts:
@@ -258,7 +271,7 @@ def slot_rows(shape: PartShape, ends: tuple[int, int]) -> Parts:
     rows: Parts = {"width": [{r: 2.0} for f in ends if (r := shape.motions[f].radius) is not None]}
     way = b.origin - a.origin
     way = way - a.axis * float(way @ a.axis)
-    if float(np.linalg.norm(way)) > SAME:
+    if float(np.linalg.norm(way)) > JOINED:
         d = unit_vector(way)
         rows["centres"] = [added(shape.axis_speed(b.index, b.origin, d), shape.axis_speed(a.index, a.origin, d), -1.0)]
         rows["length"] = (
@@ -309,7 +322,7 @@ def chamfer_rows(shape: PartShape, face: int) -> Parts:
     for pa, pb in places:
         na, nb = normal_at(solid.faces[a], pa), normal_at(solid.faces[b], pb)
         t = np.cross(na, nb)
-        if float(np.linalg.norm(t)) < 1e-3:
+        if float(np.linalg.norm(t)) < SAME:
             return {}
         t = unit_vector(t)
         corner = np.linalg.solve(np.array([na, nb, t]), [float(na @ pa), float(nb @ pb), float(t @ pa)])
@@ -317,7 +330,7 @@ def chamfer_rows(shape: PartShape, face: int) -> Parts:
         for side, point in ((a, pa), (b, pb)):
             way = point - corner
             size = float(np.linalg.norm(way))
-            if size < 1e-9:
+            if size < NOTHING:
                 continue
             way = way / size
             shares, *_ = np.linalg.lstsq(np.array([na, nb]).T, way, rcond=None)
@@ -387,7 +400,7 @@ def ring_rows(shape: PartShape, faces: Sequence[int], equal: bool) -> Parts:
     def centre_moves(d: Vec) -> Row:
         if holder is not None:
             return shape.axis_speed(holder.index, centre, d)
-        return {k: float(d @ u) for k, u in zip(own, across, strict=True) if abs(float(d @ u)) > 1e-12}
+        return {k: float(d @ u) for k, u in zip(own, across, strict=True) if abs(float(d @ u)) > ZERO}
 
     rows: Parts = {"pitch-circle": []}
     turns: list[Row] = []

@@ -6,10 +6,9 @@ from collections.abc import Collection
 import numpy as np
 
 from canonis.core.solid.model import Face, Solid, Vec, unit_vector
-from canonis.core.tolerances import square
+from canonis.core.tolerances import JOINED, NOISE, NOTHING, same_place, square
 
 __all__ = [
-    "SAME",
     "Lines",
     "axis_meets",
     "is_blend",
@@ -22,8 +21,6 @@ __all__ = [
     "torus_floor",
 ]
 
-#: Levels nearer than this are one, mm.
-SAME = 2e-4
 #: A face that goes farther round than this goes all the way round, rad.
 _FULL_TURN = 1.9 * math.pi
 _HALF_TURN = 0.9 * math.pi
@@ -49,7 +46,7 @@ def axis_meets(face: Face, start: Vec, way: Vec) -> list[float]:
     torus or a free form."""
     if face.kind == "plane":
         share = float(face.axis @ way)
-        return [] if abs(share) < 1e-6 else [float((face.origin - start) @ face.axis) / share]
+        return [] if abs(share) < NOISE else [float((face.origin - start) @ face.axis) / share]
     if face.kind not in ("cylinder", "cone", "sphere"):
         return []
     rel = start - face.origin
@@ -63,7 +60,7 @@ def axis_meets(face: Face, start: Vec, way: Vec) -> list[float]:
         b = 2 * (float(way @ rel) - along * at * (1 + grows))
         c = float(rel @ rel) - at**2 * (1 + grows) - (face.radius**2 if face.kind == "cylinder" else 0.0)
     room = b * b - 4 * a * c
-    if abs(a) < 1e-9 or room < 0:
+    if abs(a) < NOTHING or room < 0:
         return []
     return sorted((-b + sense * room**0.5) / (2 * a) for sense in (-1.0, 1.0))
 
@@ -78,7 +75,7 @@ def normal_at(face: Face, point: Vec) -> Vec:
         return sense * unit_vector(arm)
     along = float(arm @ face.axis)
     across = arm - face.axis * along
-    if float(np.linalg.norm(across)) < 1e-9:
+    if float(np.linalg.norm(across)) < NOTHING:
         return sense * face.axis
     spoke = unit_vector(across)
     if face.kind == "cylinder":
@@ -109,8 +106,8 @@ def _one_ring(face: Face, other: Face) -> bool:
     """Whether two faces are pieces of one torus, as a file may part it."""
     return (
         face.kind == other.kind == "torus"
-        and max(abs(face.radius - other.radius), abs(face.minor - other.minor)) < SAME
-        and float(np.linalg.norm(face.origin - other.origin)) < SAME
+        and max(abs(face.radius - other.radius), abs(face.minor - other.minor)) < JOINED
+        and same_place(face.origin, other.origin, JOINED)
     )
 
 
@@ -162,7 +159,7 @@ def around_flanks(solid: Solid, flanks: Collection[int]) -> list[int]:
     """The flanks of a spline with the tips and roots between them."""
     one, other = _two_ways(solid, flanks)
     across = np.cross(solid.faces[one].axis, solid.faces[other].axis)
-    if float(np.linalg.norm(across)) < 1e-6:
+    if float(np.linalg.norm(across)) < NOISE:
         # Walls that are all parallel are around no axis.
         return sorted(flanks)
     axis = unit_vector(across)

@@ -12,7 +12,7 @@ from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 from canonis.core.solid.probe import edge_points
-from canonis.core.tolerances import square
+from canonis.core.tolerances import NOTHING, square
 
 __all__ = ["Arc", "angle_arc", "draw_angle"]
 
@@ -64,7 +64,7 @@ def angle_arc(scene: Scene, view: View, refs: tuple[str, ...], text: str = "") -
         return None
     (p, d, pa), (q, e, pb) = lines
     det = float(d[0] * e[1] - d[1] * e[0])
-    if abs(det) < 1e-9:
+    if abs(det) < NOTHING:
         return None
     r = q - p
     vertex = p + d * float((r[0] * e[1] - r[1] * e[0]) / det)

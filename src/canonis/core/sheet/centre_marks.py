@@ -9,7 +9,7 @@ from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Edge, Face, Solid, Vec
 from canonis.core.solid.probe import edge_points
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import NOISE, SAME, parallel
 
 __all__ = ["draw_centre_line", "draw_centre_mark", "draw_flat_cross", "draw_symmetry_line"]
 
@@ -54,7 +54,7 @@ def draw_centre_line(pen: Pen, scene: Scene, view: View, mark: CentreLine, look:
     a, b = scene.paper(view, frame.flat(np.array([low, high])))
     d = b - a
     length = float(np.linalg.norm(d))
-    if length < 1e-6:
+    if length < NOISE:
         return False
     d = d / length
     _line(pen, a - d * PAST, b + d * PAST)
@@ -69,7 +69,7 @@ def _ends(solid: Solid, face: Face) -> tuple[Vec, Vec]:
             continue
         rel = other.origin - face.origin
         away = float(np.linalg.norm(rel - face.axis * float(rel @ face.axis)))
-        if away > 1e-3 or not parallel(other.axis, face.axis):
+        if away > SAME or not parallel(other.axis, face.axis):
             continue
         if other.kind == "cylinder":
             levels += [float((other.origin + other.axis * s - face.origin) @ face.axis) for s in other.span]
@@ -85,7 +85,7 @@ def _ends(solid: Solid, face: Face) -> tuple[Vec, Vec]:
 def _around(edge: Edge, face: Face) -> bool:
     """Whether a circle runs about the axis of a face: other cuts of a cone may be circles too."""
     aside = np.cross(edge.centre - face.origin, face.axis)
-    return parallel(edge.axis, face.axis) and float(np.linalg.norm(aside)) < 1e-3
+    return parallel(edge.axis, face.axis) and float(np.linalg.norm(aside)) < SAME
 
 
 def draw_symmetry_line(pen: Pen, scene: Scene, view: View, mark: SymmetryLine, look: Look) -> bool:

@@ -6,6 +6,7 @@ import numpy as np
 
 from canonis.core.sheet.views import Section, View
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOISE
 from canonis.core.view.clip import Clip, Patch
 from canonis.core.view.frames import ViewFrame
 
@@ -34,7 +35,7 @@ class Halves:
 
     def stays(self, point: Vec) -> bool:
         """Whether a point of the solid lies on the side of the leg that is not turned."""
-        return float((point - self.axis) @ self.way) > -1e-6
+        return float((point - self.axis) @ self.way) > -NOISE
 
 
 def aligned_halves(view: Section, parent: View, points: Vec) -> Halves:

@@ -9,6 +9,7 @@ from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOISE, NOTHING
 
 __all__ = ["TEXT_GAP", "draw_linear", "draw_ordinate", "figure_width", "row_level"]
 
@@ -34,7 +35,7 @@ def _point(direction: str, along: float, across: float) -> Vec:
 def _extension(pen: Pen, look: Look, foot: Vec, end: Vec, past: float) -> None:
     d = end - foot
     length = float(np.linalg.norm(d))
-    if length < 1e-6:
+    if length < NOISE:
         return
     d = d / length
     start = foot + d * min(look.extension_gap, length * 0.5)
@@ -70,9 +71,9 @@ def draw_linear(pen: Pen, scene: Scene, view: View, mark: Linear, look: Look, al
     inside = room > needed + 2 * look.arrow + 2
     arrows_in = room > 2 * look.arrow + 2
     middle = (lo + hi) / 2 + mark.along
-    if not inside and abs(mark.along) < 1e-9:
+    if not inside and abs(mark.along) < NOTHING:
         middle = hi + look.arrow + 2.5 + needed / 2
-    outside = middle + needed / 2 > hi + 1e-6 or middle - needed / 2 < lo - 1e-6
+    outside = middle + needed / 2 > hi + NOISE or middle - needed / 2 < lo - NOISE
     broken = upright and not outside
     if broken:
         gap = needed / 2 + 1.0
@@ -118,7 +119,7 @@ def draw_ordinate(pen: Pen, scene: Scene, view: View, mark: Ordinate, look: Look
         foot = foot + _point(mark.direction, 0.0, outward * (anchor.radius * view.scale + 2.5))
         if (float(_across(mark.direction, foot)) - across) * outward > 0:
             foot = _point(mark.direction, at, across - outward * 6.5)
-    if abs(mark.along) < 1e-6:
+    if abs(mark.along) < NOISE:
         _extension(pen, look, foot, end, 0.0)
     else:
         knee = _point(mark.direction, at, across - outward * 6.0)

@@ -36,7 +36,7 @@ from canonis.core.sheet.note_rows import note_rows
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Reference, Resolution, parse
 from canonis.core.solid.turning import end_level
-from canonis.core.tolerances import ALIGNED, parallel, same_way, square
+from canonis.core.tolerances import ALIGNED, FINE, NOTHING, parallel, same, same_way, square
 
 __all__ = ["CONVENTIONS", "StatedRow", "datum_rows", "ground", "stated_rows"]
 
@@ -155,7 +155,7 @@ def _about_centre_line(
             continue
         places = [_value(shape.solid, ref, one, d) for ref, one in refs]
         known = [x for x in places if x is not None]
-        if not known or len(known) < len(places) or abs(sum(known) / len(known) - middle) > 1e-4:
+        if not known or len(known) < len(places) or not same(sum(known) / len(known), middle, FINE):
             continue
         levels = [level_row(shape, ref, one, d) for ref, one in refs]
         drawn = [x for x in levels if x is not None]
@@ -242,7 +242,7 @@ def _on_the_line(
         if unknown.kind != "level" or unknown.holder != "axis" or unknown.direction is None:
             continue
         sense = float(unknown.direction @ d)
-        if abs(abs(sense) - 1) < 1e-9 and abs(unknown.value * sense - middle) < 1e-4:
+        if same(abs(sense), 1, NOTHING) and same(unknown.value * sense, middle, FINE):
             off = middle_row((levels[0], levels[1]), {k: sense})
             if off:
                 system.add(off, ("on a line of symmetry", k))
@@ -253,17 +253,14 @@ def _level_at(shape: PartShape, u: Vec, level: float) -> Row | None:
     solid = shape.solid
     for d in (u, -u):
         end = end_level(solid, d)
-        if abs(level * float(d @ u) - end) < 1e-3:
+        if same(level * float(d @ u), end):
             row = extreme_row(shape, d)
             if row:
                 return row
     near = [
         k
         for k, x in enumerate(shape.unknowns)
-        if x.kind == "level"
-        and x.direction is not None
-        and same_way(x.direction, u, ALIGNED)
-        and abs(x.value - level) < 1e-3
+        if x.kind == "level" and x.direction is not None and same_way(x.direction, u, ALIGNED) and same(x.value, level)
     ]
     if near:
         return {near[0]: 1.0}

@@ -13,6 +13,7 @@ from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look, look_of
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOISE, same
 
 __all__ = ["TAG", "centre_of", "draw_place", "draw_table", "table_of", "table_size"]
 
@@ -138,7 +139,7 @@ def draw_table(pen: Pen, scene: Scene, view: View, table: HoleTable, look: Look)
 
 def _grid(pen: Pen, cells: Cells, corner: tuple[float, float], look: Look) -> None:
     """The lines of one column of rows: wide around it and under its head."""
-    mine = {y for x, y in cells.rows.values() if abs(x - corner[0]) < 1e-6}
+    mine = {y for x, y in cells.rows.values() if same(x, corner[0], NOISE)}
     edges = corner[0] + np.concatenate([[0.0], np.cumsum(cells.widths)])
     levels = sorted({*mine, corner[1], corner[1] + cells.height})
     for k, x in enumerate(edges):

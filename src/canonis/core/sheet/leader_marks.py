@@ -15,7 +15,7 @@ from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.symbols import symbol_of
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Edge, Face, Vec, unit_vector
-from canonis.core.tolerances import runs_along
+from canonis.core.tolerances import NOISE, NOTHING, SAME, runs_along, same
 from canonis.core.view.projection import Line, Projection
 
 __all__ = ["Target", "block_box", "draw_leader", "leader_box", "leader_target", "pitch_circle", "pointed"]
@@ -89,11 +89,11 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
         if hole is None and face.sweep < 1.5 * math.pi:
             radial = face.centre - middle
             radial = radial - face.axis * float(radial @ face.axis)
-            if float(np.linalg.norm(radial)) > 1e-9:
+            if float(np.linalg.norm(radial)) > NOTHING:
                 outward = frame.flat(unit_vector(radial))
                 return Target(centre, face.radius * view.scale, outward, face.inner)
         return Target(centre, radius * view.scale)
-    if face.kind == "torus" and along < 1e-6 and (tube := _tube_target(scene, view, face)) is not None:
+    if face.kind == "torus" and along < NOISE and (tube := _tube_target(scene, view, face)) is not None:
         return tube
     radial = face.centre - middle
     radial = radial - face.axis * float(radial @ face.axis)
@@ -111,7 +111,7 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
         # A bore whose sides are hidden shows its mouth.
         mouth = None if hole is None else frame.flat(hole.start)
         return _on_an_outline(scene, view, frame.flat(middle), frame.flat(across) * face.radius, mouth)
-    if float(np.linalg.norm(radial)) > 1e-9:
+    if float(np.linalg.norm(radial)) > NOTHING:
         size = face.radius + (face.minor if face.kind == "torus" else 0.0)
         return Target(scene.paper(view, frame.flat(middle + unit_vector(radial) * size)[None])[0], 0.0)
     return Target(centre, 0.0)
@@ -125,8 +125,8 @@ def _ball_target(scene: Scene, view: View, face: Face) -> Target:
         x
         for x in scene.projection(view).visible
         if x.kind == "arc"
-        and abs(x.radius - face.radius) < 1e-3
-        and float(np.abs(x.centre - centre).max()) < 1e-3
+        and same(x.radius, face.radius)
+        and float(np.abs(x.centre - centre).max()) < SAME
         and face.index in {*x.faces, *(f for e in x.edges for f in solid.edges[e].faces)}
     ]
     spot = scene.paper(view, centre[None])[0]
@@ -145,7 +145,7 @@ def _at_arc(scene: Scene, view: View, arcs: Sequence[Line], face: Face) -> Targe
 
 def _tube_target(scene: Scene, view: View, face: Face) -> Target | None:
     """A ring from the side: the middle of the longest arc of its tube that a view outlines or cuts, else that ends it."""
-    tubes = [x for x in scene.projection(view).visible if x.kind == "arc" and abs(x.radius - face.minor) < 1e-3]
+    tubes = [x for x in scene.projection(view).visible if x.kind == "arc" and same(x.radius, face.minor)]
     arcs = [x for x in tubes if not x.edges and face.index in x.faces]
     arcs = arcs or [x for x in tubes if any(e in face.edges for e in x.edges)]
     return _at_arc(scene, view, arcs, face) if arcs else None
@@ -206,7 +206,7 @@ def _shown_middle(scene: Scene, view: View, face: Face) -> Vec:
         way = frame.right if strip.along == 0 else frame.up
         slant = float(face.axis @ way)
         level = float(middle @ way)
-        if strip.low < level < strip.high and abs(slant) > 1e-6:
+        if strip.low < level < strip.high and abs(slant) > NOISE:
             ends = sorted(float((face.origin + face.axis * s) @ way) for s in face.span)
             before, after = strip.low - ends[0], ends[1] - strip.high
             wanted = strip.low - before / 2 if before >= after else strip.high + after / 2

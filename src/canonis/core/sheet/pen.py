@@ -8,6 +8,7 @@ import numpy as np
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.strokes import LineStyle, Page, Region, Stroke, Text
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOTHING
 
 __all__ = ["FRAME_AIR", "LINE_PITCH", "Pen"]
 
@@ -30,7 +31,7 @@ class Pen:
     def line(self, *points: tuple[float, float] | Vec, style: LineStyle = "narrow", width: float | None = None) -> None:
         """A polyline through points on paper."""
         data = np.array([[float(p[0]), float(p[1])] for p in points])
-        if float(np.abs(np.diff(data, axis=0)).max()) > 1e-9:
+        if float(np.abs(np.diff(data, axis=0)).max()) > NOTHING:
             self.page.strokes.append(Stroke(self.owner, style, width or self.narrow, data))
 
     def arc(

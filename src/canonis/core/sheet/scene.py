@@ -17,7 +17,7 @@ from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Pla
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.references import Resolution, parse, resolve_all
 from canonis.core.solid.turning import end_level
-from canonis.core.tolerances import parallel, square
+from canonis.core.tolerances import NOISE, parallel, square
 from canonis.core.view.clip import Clip, Patch
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.projection import Projection, project, section, together
@@ -245,7 +245,7 @@ class Scene:
         """For each side of each break the places (n×2, mm at 1:1) where lines of the view end at it."""
         ends = np.vstack([np.zeros((0, 2)), *(line.polyline(0.01)[[0, -1]] for line in self.projection(view).visible)])
         rows = [
-            (s, ends[np.abs(ends[:, s.along] - level) < 1e-6]) for s in self.strips(view) for level in (s.low, s.high)
+            (s, ends[np.abs(ends[:, s.along] - level) < NOISE]) for s in self.strips(view) for level in (s.low, s.high)
         ]
         return [(s, at) for s, at in rows if len(at)]
 

@@ -9,7 +9,7 @@ import numpy as np
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Pictorial, View
 from canonis.core.solid.model import Solid
-from canonis.core.tolerances import runs_across, runs_along
+from canonis.core.tolerances import NOISE, runs_across, runs_along
 from canonis.core.view.projection import Projection
 
 __all__ = ["Shown", "shown"]
@@ -51,7 +51,7 @@ def shown(scene: Scene, view: View, face: int) -> Shown:
     along = (
         abs(float(table.axis @ np.asarray(frame_of_view(view).toward))) if table.kind not in ("free", "sphere") else 1.0
     )
-    if table.kind in ("cylinder", "cone") and along < 1e-6 and table.sweep > 1.9 * math.pi:
+    if table.kind in ("cylinder", "cone") and along < NOISE and table.sweep > 1.9 * math.pi:
         # From the side a rim that is seen edge-on says nothing of what lies behind it.
         visible = face in outlined
     # Seen from the end or square from the side; of free surfaces only the outline is true.

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from canonis.core.faults import BadInput
+from canonis.core.tolerances import FINE
 
 __all__ = ["INCH_SIZES", "METRIC_SIZES", "SCALES", "Look", "Style", "look_of", "parse_scale", "scale_text", "size_mm"]
 
@@ -66,7 +67,7 @@ def parse_scale(text: str) -> float:
         factor = float(left) / float(right)
     except (ValueError, ZeroDivisionError):
         raise BadInput(f"Scale “{text}” is not written like 1:2 or 5:1.") from None
-    if not 1e-4 <= factor <= 1e4:
+    if not FINE <= factor <= 1e4:
         raise BadInput(f"Scale “{text}” is out of reach; use one between 1:1000 and 1000:1.")
     return factor
 

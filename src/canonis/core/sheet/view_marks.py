@@ -15,6 +15,7 @@ from canonis.core.sheet.sizes import Look, scale_text
 from canonis.core.sheet.strokes import Picture, Region
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Section, View
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOISE, NOTHING
 from canonis.core.view.shading import shade
 
 __all__ = [
@@ -94,7 +95,7 @@ def draw_cut_faces(pen: Pen, scene: Scene, view: View, look: Look) -> None:
             if edge.geom_type == "LineString" and edge.length * view.scale > 0.2:
                 pen.line(*scene.paper(view, np.asarray(edge.coords)), style="visible", width=look.wide)
     placed = shapely.transform(whole, lambda p: scene.paper(view, p))
-    parts = [p for p in shapely.get_parts(placed) if p.geom_type == "Polygon" and p.area > 1e-6]
+    parts = [p for p in shapely.get_parts(placed) if p.geom_type == "Polygon" and p.area > NOISE]
     angle = hatch_angle(scene.solid_of(view.sheet))
     pitch = hatch_pitch(max((p.area for p in parts), default=0.0))
     middle = np.array(view.at)
@@ -177,7 +178,7 @@ def _cutting_line(pen: Pen, scene: Scene, view: Section, look: Look) -> None:
     toward = frame_of_view(view).toward
     # The arrows point the way one looks: away from the viewer of the section.
     look_at = -np.array([toward @ frame.right, toward @ frame.up])
-    if float(np.linalg.norm(look_at)) < 1e-6:
+    if float(np.linalg.norm(look_at)) < NOISE:
         return
     look_at = look_at / np.linalg.norm(look_at)
     x0, y0, x1, y1 = scene.box(parent)
@@ -262,8 +263,8 @@ def _through(points: Vec, box: tuple[float, float, float, float], half: bool, fu
         d = out[end] - out[inner]
         d = d / max(float(np.linalg.norm(d)), 1e-9)
         reach = [
-            ((x1 if d[0] > 0 else x0) - out[inner][0]) / d[0] if abs(d[0]) > 1e-9 else np.inf,
-            ((y1 if d[1] > 0 else y0) - out[inner][1]) / d[1] if abs(d[1]) > 1e-9 else np.inf,
+            ((x1 if d[0] > 0 else x0) - out[inner][0]) / d[0] if abs(d[0]) > NOTHING else np.inf,
+            ((y1 if d[1] > 0 else y0) - out[inner][1]) / d[1] if abs(d[1]) > NOTHING else np.inf,
         ]
         out[end] = out[inner] + d * (max(0.0, min(reach)) + PAST + further)
     return out
@@ -305,7 +306,7 @@ def _arrow(pen: Pen, scene: Scene, view: Auxiliary | Parallel, look: Look) -> No
     frame = frame_of_view(parent)
     toward = frame_of_view(view).toward
     look_at = -np.array([toward @ frame.right, toward @ frame.up])
-    if float(np.linalg.norm(look_at)) < 1e-6:
+    if float(np.linalg.norm(look_at)) < NOISE:
         return
     look_at = look_at / np.linalg.norm(look_at)
     x0, y0, x1, y1 = scene.box(parent)
@@ -318,8 +319,8 @@ def _arrow(pen: Pen, scene: Scene, view: Auxiliary | Parallel, look: Look) -> No
     away = max(
         0.0,
         min(
-            ((x0 if look_at[0] > 0 else x1) - target[0]) / -look_at[0] if abs(look_at[0]) > 1e-9 else np.inf,
-            ((y0 if look_at[1] > 0 else y1) - target[1]) / -look_at[1] if abs(look_at[1]) > 1e-9 else np.inf,
+            ((x0 if look_at[0] > 0 else x1) - target[0]) / -look_at[0] if abs(look_at[0]) > NOTHING else np.inf,
+            ((y0 if look_at[1] > 0 else y1) - target[1]) / -look_at[1] if abs(look_at[1]) > NOTHING else np.inf,
         ),
     )
     tip = target - look_at * (min(away, 0.5 * away + 12.0) + 3.0)

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canonis.core.slips.bores import Bore, taken
+from canonis.core.tolerances import NOISE, NOTHING, same
 
 __all__ = ["BoreGroup", "Edges", "Figures", "ModelState", "StepSlip", "step_slips"]
 
@@ -311,7 +312,7 @@ def _whole_step(now: ModelState, before: ModelState | None) -> Iterator[_Guess]:
         for plane, word in ((centre[axis], "the middle of the part"), (0.0, "the file's origin")):
             mirror = middle.copy()
             mirror[axis] = 2 * plane - middle[axis]
-            if abs(mirror[axis] - middle[axis]) > 1e-6:
+            if not same(mirror[axis], middle[axis], NOISE):
                 yield _Guess(
                     "S17",
                     f"What “{now.name}” made is on the wrong side: mirrored in {'xyz'[axis]} about {word} all figures agree.",
@@ -353,7 +354,7 @@ def _edges(now: ModelState) -> Iterator[_Guess]:
 
 def _densities(now: ModelState, density: float | None, densities: Mapping[str, float]) -> Iterator[_Guess]:
     for name, other in densities.items():
-        if density is None or abs(other - density) > 1e-9:
+        if density is None or not same(other, density, NOTHING):
             text = f"The density of {name} ({other:g} g/cm³) gives {now.volume * other / 1000:.5g} g: another material was set."
             yield _Guess("S24", text, now.volume, now.moment, 2.9, density=other)
     for factor, word in ((25.4, "small"), (1 / 25.4, "large")):

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from canonis.core.tolerances import NOTHING
+
 __all__ = ["WeightSlip", "centre_slips", "mass_slips"]
 
 
@@ -27,12 +29,12 @@ def mass_slips(
     Empty where the mass agrees or nothing fits.
     """
     mass = None if density is None else volume * density / 1000
-    if mass is not None and abs(mass - wanted) <= half * (1 + 1e-9) + 1e-9:
+    if mass is not None and abs(mass - wanted) <= half * (1 + NOTHING) + NOTHING:
         return []
     out = []
     for name, other in densities.items():
-        same = density is not None and abs(other - density) < 1e-9
-        if not same and abs(volume * other / 1000 - wanted) <= max(half, 2e-4 * wanted) * (1 + 1e-9):
+        same = density is not None and abs(other - density) < NOTHING
+        if not same and abs(volume * other / 1000 - wanted) <= max(half, 2e-4 * wanted) * (1 + NOTHING):
             text = f"The density of {name} ({other:g} g/cm³) gives {volume * other / 1000:.5g} g."
             out.append(WeightSlip("S24", text, 3.0))
     if mass is not None:
@@ -56,7 +58,7 @@ def centre_slips(
     """
 
     def agrees(point: NDArray[np.float64]) -> bool:
-        return bool(np.all(np.abs(point - goal) <= half + 1e-9))
+        return bool(np.all(np.abs(point - goal) <= half + NOTHING))
 
     if agrees(here):
         return []

@@ -13,8 +13,12 @@ from OCP.gp import gp_Pnt, gp_Vec
 
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.tables import face_normal
+from canonis.core.tolerances import NOTHING
 
 __all__ = ["edge_dense", "edge_ellipse", "level_points", "normals_along", "turned_away"]
+
+#: A step shorter than this has no direction.
+_DEGENERATE = 1e-14
 
 
 def _v(p: Any) -> Vec:
@@ -81,7 +85,7 @@ def turned_away(solid: Solid, face: int, toward: Vec, rows: Vec) -> Vec:
         bx, by, bz = y * uz - z * uy, z * ux - x * uz, x * uy - y * ux
         nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
         size = math.sqrt(nx * nx + ny * ny + nz * nz)
-        if size < 1e-14:
+        if size < _DEGENERATE:
             return 0.0, 0.0, 0.0, p
         g = nx * x + ny * y + nz * z
         qx, qy, qz = duv.X(), duv.Y(), duv.Z()
@@ -138,7 +142,7 @@ def _refined(
     g, gu, gv, place = wanted(surface, u, v)
     for _ in range(6):
         size = gu * gu * wu + gv * gv * wv
-        if abs(g) < 1e-10 or size < 1e-18:
+        if abs(g) < NOTHING / 10 or size < _DEGENERATE**2:
             break
         u2 = min(max(u - g * gu * wu / size, u0), u1)
         v2 = min(max(v - g * gv * wv / size, v0), v1)

@@ -17,6 +17,7 @@ from OCP.TopoDS import TopoDS
 
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.raw_curve import LineClass, RawCurve
+from canonis.core.tolerances import FITTED, NOISE, NOTHING
 
 __all__ = ["hide", "kernel_lines"]
 
@@ -53,12 +54,12 @@ def _curve(edge: Any, line_class: LineClass) -> RawCurve | None:
         points = np.array([_plane(adaptor.Value(lo + (hi - lo) * k / 32)) for k in range(33)])
     chord = end - start
     length = float(np.linalg.norm(chord))
-    if length < 1e-9 and float(np.ptp(points, axis=0).max()) < 1e-7:
+    if length < NOTHING and float(np.ptp(points, axis=0).max()) < NOISE:
         return None
     spread = points - points[0]
     far = spread[int(np.argmax((spread**2).sum(1)))]
     reach = float(np.linalg.norm(far))
-    if reach > 0 and float(np.abs(spread[:, 0] * far[1] - spread[:, 1] * far[0]).max()) / reach < 1e-5:
+    if reach > 0 and float(np.abs(spread[:, 0] * far[1] - spread[:, 1] * far[0]).max()) / reach < FITTED:
         # A circle seen edge-on, or a straight spline: it draws as one straight line.
         along = spread @ (far / reach)
         a, b = points[int(np.argmin(along))], points[int(np.argmax(along))]

@@ -31,6 +31,7 @@ from canonis.core.faults import BadInput
 from canonis.core.quantity.units import Unit
 from canonis.core.solid.model import Vec
 from canonis.core.solid.reader import quiet_kernel
+from canonis.core.tolerances import NOTHING, same
 
 __all__ = [
     "arc_edge", "chamfer_edges", "circle_wire", "cut", "face_of", "fuse", "line_edge", "mirrored", "moved", "prism",
@@ -108,7 +109,7 @@ def prism(face: Any, vector: Vec) -> Any:
 def turned(face: Any, point: Vec, direction: Vec, degrees: float) -> Any:
     """A face turned about an axis."""
     axis = gp_Ax1(_p(point), _d(direction))
-    if abs(degrees - 360) < 1e-9:
+    if same(degrees, 360, NOTHING):
         return BRepPrimAPI_MakeRevol(face, axis).Shape()
     return BRepPrimAPI_MakeRevol(face, axis, math.radians(degrees)).Shape()
 

@@ -25,6 +25,7 @@ from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
 
 from canonis.core.solid.model import Solid, Vec
+from canonis.core.tolerances import FITTED, ZERO
 
 __all__ = [
     "Rays",
@@ -36,6 +37,9 @@ __all__ = [
     "fit_cylinder",
     "meets",
 ]
+
+#: A ray that moves less than this along an axis never reaches a wall across it.
+_STILL = 1e-15
 
 
 def _v(p: Any) -> Vec:
@@ -133,7 +137,7 @@ class Rays:
         """The faces whose boxes a ray goes through."""
         with np.errstate(divide="ignore", invalid="ignore"):
             a, b = (self._low - start) / direction, (self._high - start) / direction
-        still = np.abs(direction) < 1e-15
+        still = np.abs(direction) < _STILL
         inside = (self._low <= start) & (self._high >= start)
         near = np.where(still, np.where(inside, -np.inf, np.inf), np.minimum(a, b)).max(axis=1)
         far = np.where(still, np.where(inside, np.inf, -np.inf), np.maximum(a, b)).min(axis=1)
@@ -191,7 +195,7 @@ def face_normals(solid: Solid, face: int, n: int = 5) -> tuple[Vec, Vec]:
             p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
             surface.D1(float(u), float(v), p, du, dv)
             c = du.Crossed(dv)
-            if c.Magnitude() > 1e-12:
+            if c.Magnitude() > ZERO:
                 points.append(_v(p))
                 normals.append(sign * np.array([c.X(), c.Y(), c.Z()]) / c.Magnitude())
     return np.array(points), np.array(normals)
@@ -255,7 +259,7 @@ def extreme_level(solid: Solid, direction: Vec) -> float:
     plane = gp_Pln(gp_Pnt(*map(float, d * far)), gp_Dir(*map(float, d)))
     sheet = BRepBuilderAPI_MakeFace(plane, -2 * far, 2 * far, -2 * far, 2 * far).Face()
     for top, k in sorted(tops, reverse=True):
-        if top <= best + 1e-5:
+        if top <= best + FITTED:
             break
         best = max(best, far - float(BRepExtrema_DistShapeShape(sheet, solid.face_shapes[k]).Value()))
     return best

@@ -35,7 +35,7 @@ from canonis.core.solid.step_names import BODIES, body_names
 from canonis.core.solid.step_text import DEFAULT_LIMIT, inspect
 from canonis.core.solid.tables import build_tables
 from canonis.core.solid.validity import CROWDED, is_valid
-from canonis.core.tolerances import ROUNDING, runs_along
+from canonis.core.tolerances import FITTED, NOTHING, ROUNDING, runs_along, same
 
 __all__ = ["Model", "mass_properties", "quiet_kernel", "read_model", "solid_from_shape", "tight_box"]
 
@@ -90,12 +90,12 @@ def _snap_box(box: tuple[Any, Any], faces: tuple[Face, ...]) -> tuple[Any, Any]:
         if not runs_along(face.axis[k], ROUNDING) and face.kind == "plane":
             continue
         for corner in (low, high):
-            if face.kind == "plane" and abs(corner[k] - face.origin[k]) < 1e-5:
+            if face.kind == "plane" and same(corner[k], face.origin[k], FITTED):
                 corner[k] = face.origin[k]
             elif face.kind == "cylinder" and runs_along(face.axis[k], ROUNDING):
                 for j in range(3):
                     for level in (face.origin[j] - face.radius, face.origin[j] + face.radius):
-                        if j != k and abs(corner[j] - level) < 1e-5:
+                        if j != k and same(corner[j], level, FITTED):
                             corner[j] = level
     return low, high
 
@@ -160,7 +160,7 @@ def solid_from_shape(shape: Any, name: str, index: int = 0, merge: bool = True, 
     if turned_over:
         merged, valid = merged.Reversed(), None
         volume = _volume(merged)
-    if not volume[0] > 1e-9:
+    if not volume[0] > NOTHING:
         raise BadInput(f"Solid “{name}” encloses no volume; export it as a solid body.")
     faces, edges, face_shapes, wire_pieces = build_tables(merged)
     mass = MassProperties(volume[0], sum(f.area for f in faces), volume[1], volume[2])

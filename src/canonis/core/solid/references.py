@@ -28,7 +28,7 @@ from numpy.typing import NDArray
 
 from canonis.core.faults import BadInput
 from canonis.core.solid.model import Edge, Face, Solid, Vec
-from canonis.core.tolerances import PARALLEL
+from canonis.core.tolerances import FITTED, PARALLEL, same
 
 __all__ = [
     "Reference",
@@ -324,7 +324,7 @@ def _extreme(ref: Reference, solid: Solid) -> Resolution:
     from canonis.core.solid.turning import end_level  # it reads solids, and those who read them need references
 
     d = np.array(ref.vectors[0])
-    if abs(float(np.linalg.norm(d)) - 1) > 1e-5:
+    if not same(float(np.linalg.norm(d)), 1, FITTED):
         return Resolution("lost")
     level = end_level(solid, d)
     shift = abs(level - ref.scalars[0])

@@ -34,7 +34,7 @@ from OCP.TopTools import TopTools_ListOfShape
 
 from canonis.core.faults import BadInput
 from canonis.core.solid.model import Vec
-from canonis.core.tolerances import square
+from canonis.core.tolerances import NOTHING, square
 
 __all__ = [
     "beyond_cylinder",
@@ -197,7 +197,7 @@ def helix_wire(point: Vec, axis: Vec, start: Vec, pitch: float, turns: float, ri
     lift = np.asarray(axis) * float(rel @ axis)
     radial = rel - lift
     radius = float(np.linalg.norm(radial))
-    if radius < 1e-9 or pitch <= 0 or turns <= 0:
+    if radius < NOTHING or pitch <= 0 or turns <= 0:
         raise BadInput("a helix needs a diameter, a pitch and turns above zero")
     frame = gp_Ax3(_p(np.asarray(point) + lift), _d(axis), _d(radial))
     sign = 1.0 if right else -1.0

@@ -20,6 +20,7 @@ from OCP.TopoDS import TopoDS
 from OCP.TopTools import TopTools_IndexedMapOfShape
 
 from canonis.core.solid.model import Dihedral, Edge, Face, Vec, unit_vector
+from canonis.core.tolerances import NOISE, NOTHING, ZERO
 
 __all__ = ["build_tables", "face_normal", "shapes_of"]
 
@@ -48,7 +49,7 @@ def face_normal(face: Any, adaptor: Any, u: float, v: float) -> Vec | None:
     p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
     adaptor.D1(u, v, p, du, dv)
     n = du.Crossed(dv)
-    if n.Magnitude() < 1e-12:
+    if n.Magnitude() < ZERO:
         return None
     normal = unit_vector(np.array([n.X(), n.Y(), n.Z()]))
     return -normal if face.Orientation() == TopAbs_REVERSED else normal
@@ -67,7 +68,7 @@ def _sweep_of(points: Vec, origin: Vec, axis: Vec) -> float:
     angles = np.sort(np.arctan2(rel @ y, rel @ x))
     gaps = np.diff(np.append(angles, angles[0] + 2 * math.pi))
     widest = float(gaps.max())
-    return 2 * math.pi if widest < 2 * math.pi / 8 + 1e-6 else 2 * math.pi - widest
+    return 2 * math.pi if widest < 2 * math.pi / 8 + NOISE else 2 * math.pi - widest
 
 
 def _inner_loops(shape: Any, edge_map: Any, number: dict[int, int]) -> tuple[tuple[int, ...], ...]:
@@ -158,7 +159,7 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
     if kind == "torus":
         ring = middle - origin
         ring = ring - axis * float(ring @ axis)
-        out = unit_vector(ring) * radius if np.linalg.norm(ring) > 1e-9 else np.zeros(3)
+        out = unit_vector(ring) * radius if np.linalg.norm(ring) > NOTHING else np.zeros(3)
         # Where the tube is thicker than the ring, its middle may lie across the axis.
         tube = min((origin + out, origin - out), key=lambda c: abs(float(np.linalg.norm(middle - c)) - minor))
         inner = float(outward @ (middle - tube)) < 0
@@ -170,11 +171,11 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
         inner = kind == "sphere" and float(outward @ (middle - origin)) < 0
     return Face(
         index=index,
-        kind=kind,
+        kind=kind,  # type: ignore[arg-type]
         origin=origin,
         axis=axis,
         radius=float(radius),
-        half_angle=float(half_angle),  # type: ignore[arg-type]
+        half_angle=float(half_angle),
         minor=float(minor),
         inner=inner,
         area=area,
@@ -255,7 +256,7 @@ def _edge(index: int, shape: Any, face_ids: tuple[int, ...], faces: list[Any], f
         circle = gp_Circ()
         chord = float(np.linalg.norm(end - start))
         points = np.array([_v(curve.Value(lo + (hi - lo) * t)) for t in _UNEVEN])
-        if chord > 1e-9:
+        if chord > NOTHING:
             along = (end - start) / chord
             off = points - start - np.outer((points - start) @ along, along)
             if float(np.abs(off).max()) < _CANONICAL:
@@ -267,12 +268,12 @@ def _edge(index: int, shape: Any, face_ids: tuple[int, ...], faces: list[Any], f
     length = GCPnts_AbscissaPoint.Length_s(curve)
     return Edge(
         index=index,
-        kind=kind,
+        kind=kind,  # type: ignore[arg-type]
         start=start,
         end=end,
         middle=middle,
         centre=centre,
-        axis=axis,  # type: ignore[arg-type]
+        axis=axis,
         radius=float(radius),
         sweep=float(sweep),
         length=float(length),

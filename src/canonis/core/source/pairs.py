@@ -10,6 +10,7 @@ from canonis.core.quantity.units import MM_PER_INCH, Unit
 from canonis.core.quantity.written import exact_text
 from canonis.core.slips.numbers import swapped_digits
 from canonis.core.source.characteristic import Characteristic
+from canonis.core.tolerances import NOISE, same
 
 __all__ = ["compare_pair", "half_of", "last_place", "plain_name"]
 
@@ -35,7 +36,7 @@ def last_place(part: Part, rules: HouseRules) -> Fraction:
 
 def _times(high: Fraction, low: Fraction, factor: int) -> bool:
     """Whether one size is a multiple of the other, to the rounding of what was written."""
-    return abs(float(high / low) / factor - 1) < 1e-3
+    return same(float(high / low) / factor, 1)
 
 
 def _said(a: Characteristic, b: Characteristic, reason: str) -> str:
@@ -110,7 +111,7 @@ def compare_pair(a: Characteristic, b: Characteristic, rules: HouseRules) -> tup
             * 10.0 ** -(corners.decimals if corners.decimals is not None else 3)
             * (25.4 if rules.unit is Unit.INCH else 1.0)
         )
-        if abs(float(corners.nominal) - wanted) > slack * 1.05 + 1e-6:
+        if abs(float(corners.nominal) - wanted) > slack * 1.05 + NOISE:
             reason = f"{_value(flats, rules)} across flats makes {wanted / (25.4 if rules.unit is Unit.INCH else 1):.3f} across corners, not {_value(corners, rules)}"
             if corners.nominal == flats.nominal:
                 reason += "; one is taken for the other"

@@ -8,6 +8,7 @@ from canonis.core.quantity.units import MM_PER_INCH, Unit
 from canonis.core.quantity.written import exact_text
 from canonis.core.slips.numbers import number_slips
 from canonis.core.source.strip import Distance
+from canonis.core.tolerances import NOTHING
 
 __all__ = ["likely_slip"]
 
@@ -39,7 +40,7 @@ def likely_slip(
         right = member.size - gap / times
         for weight, reason in _reasons(member, right, unit):
             score = weight + (2.0 if id(member) in shared else 0.0) - (2.5 if id(member) in sound else 0.0)
-            if best is None or score > best[0] + 1e-9:
+            if best is None or score > best[0] + NOTHING:
                 best = (score, member.name, right, reason)
     if best is None:
         alone = [m for m, _ in members if id(m) not in sound]

@@ -10,7 +10,7 @@ from canonis.core.features.traits import levels
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import write_angle, write_length
 from canonis.core.solid.model import Solid
-from canonis.core.tolerances import ALIGNED, runs_along
+from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, runs_along, same
 
 __all__ = ["lines_of"]
 
@@ -49,11 +49,11 @@ def lines_of(solid: Solid, found: Feature, unit: Unit) -> list[dict[str, str]]:
         add(f"model, overall {axis}", w(float(solid.size[k])))
     for way, found_levels in levels(solid):
         k = int(np.argmax(np.abs(way)))
-        if abs(abs(float(way[k])) - 1) > 1e-9:
+        if not same(abs(float(way[k])), 1, NOTHING):
             continue
         for level in found_levels:
             gap = abs(level * float(np.sign(way[k])) - float(solid.box[0][k]))
-            if 1e-6 < gap < float(solid.size[k]) - 1e-6:
+            if NOISE < gap < float(solid.size[k]) - NOISE:
                 add(f"model, level along {'xyz'[k]}", w(gap))
     for group in found.holes:
         add(f"model, {group.id}", _hole(group, unit))
@@ -73,7 +73,7 @@ def lines_of(solid: Solid, found: Feature, unit: Unit) -> list[dict[str, str]]:
         n = f"{blend.count}x " if blend.count > 1 else ""
         if blend.kind == "fillet":
             add(f"model, {blend.id}", f"{n}R{w(blend.size)}")
-        elif abs(blend.size - blend.size_b) < 1e-6:
+        elif same(blend.size, blend.size_b, NOISE):
             add(f"model, {blend.id}", f"{n}{w(blend.size)} × 45°")
     for shaft in found.shafts:
         add(f"model, {shaft.id}", f"⌀{w(shaft.diameter)}")

@@ -15,7 +15,7 @@ from canonis.core.features.walls import wall_pairs
 from canonis.core.solid.model import Face, Solid
 from canonis.core.study.choices import Limits
 from canonis.core.study.sanity import finding
-from canonis.core.tolerances import parallel, square
+from canonis.core.tolerances import NOISE, NOTHING, parallel, square
 
 __all__ = ["advise"]
 
@@ -81,7 +81,7 @@ def _thin(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
             rel = b.start - a.start
             across = float(np.linalg.norm(rel - a.axis * float(rel @ a.axis)))
             left = across - (a.diameter + b.diameter) / 2
-            if 1e-6 < left < limits.wall_mm and _overlap(a, b):
+            if NOISE < left < limits.wall_mm and _overlap(a, b):
                 out.append(
                     finding(
                         "make.thin-wall",
@@ -100,27 +100,27 @@ def _overlap(a: Hole, b: Hole) -> bool:
     at = float((b.start - a.start) @ a.axis)
     low_a = sorted((0.0, -_length(a)))
     low_b = sorted((at, at - _length(b) * float(np.sign(b.axis @ a.axis))))
-    return min(low_a[1], low_b[1]) - max(low_a[0], low_b[0]) > 1e-6
+    return min(low_a[1], low_b[1]) - max(low_a[0], low_b[0]) > NOISE
 
 
 def _edge_gap(solid: Solid, face: Face, hole: Hole) -> float | None:
     """Distance from a hole's axis to an outer wall that runs along it, mm; None where it stands elsewhere."""
     low, high = extent(solid, [face.index], hole.axis)
     at = float(hole.start @ hole.axis)
-    if at < low - 1e-6 or at - _length(hole) > high + 1e-6:
+    if at < low - NOISE or at - _length(hole) > high + NOISE:
         return None
     if face.kind == "cylinder":
         rel = hole.start - face.origin
         across = float(np.linalg.norm(rel - face.axis * float(rel @ face.axis)))
         # On its own axis a hole has no edge beside it.
-        return face.radius - across if parallel(face.axis, hole.axis) and 1e-6 < across < face.radius else None
+        return face.radius - across if parallel(face.axis, hole.axis) and NOISE < across < face.radius else None
     if not square(face.axis, hole.axis):
         return None
     gap = face.offset - float(face.axis @ hole.start)
     foot = hole.start + face.axis * gap
     low, high = extent(solid, [face.index], np.cross(face.axis, hole.axis))
-    inside = low - 1e-6 <= float(foot @ np.cross(face.axis, hole.axis)) <= high + 1e-6
-    return gap if gap > 1e-6 and inside else None
+    inside = low - NOISE <= float(foot @ np.cross(face.axis, hole.axis)) <= high + NOISE
+    return gap if gap > NOISE and inside else None
 
 
 def _near_edges(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
@@ -134,7 +134,7 @@ def _near_edges(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, 
         room = limits.edge_diameters * hole.diameter
         gaps = [_edge_gap(solid, f, hole) for f in outer]
         gap = min((g for g in gaps if g is not None), default=room)
-        if gap < room - 1e-9:
+        if gap < room - NOTHING:
             out.append(
                 finding(
                     "make.near-edge",
@@ -169,7 +169,7 @@ def _drilling(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, An
     for group in found.holes:
         hole = group.first
         ratio = _length(hole) / hole.diameter
-        if ratio > limits.drill_diameters + 1e-9:
+        if ratio > limits.drill_diameters + NOTHING:
             out.append(
                 finding(
                     "make.deep-drill",
@@ -237,7 +237,7 @@ def _moulding(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
             if f.kind != "plane":
                 continue
             lean = math.degrees(math.asin(float(np.clip(f.axis @ pull, -1, 1))))
-            if abs(lean) < limits.draft_deg - 1e-6:
+            if abs(lean) < limits.draft_deg - NOISE:
                 upright.append(f)
             elif abs(lean) < 15 and _faces_away(solid, f.index, pull, middle, lean):
                 wrong.append(f)

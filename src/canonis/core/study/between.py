@@ -10,13 +10,13 @@ from canonis.core.solid.extrema import nearest
 from canonis.core.solid.model import Vec
 from canonis.core.study.frames import Frame
 from canonis.core.study.picks import Target
-from canonis.core.tolerances import ALIGNED, parallel
+from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, parallel
 
 __all__ = ["measure_between", "measure_one"]
 
 
 def _row(label: str, unit: str, value: float, sheet: Unit) -> dict[str, Any]:
-    value = 0.0 if abs(value) < 1e-9 else float(value)
+    value = 0.0 if abs(value) < NOTHING else float(value)
     out: dict[str, Any] = {"label": label, "unit": unit, "value": value}
     if unit == "mm":
         out["text"] = write_length(value, sheet)
@@ -66,7 +66,7 @@ def _square_distance(a: Target, b: Target) -> tuple[str, float, Vec, Vec] | None
         n = np.cross(a.line, b.line)
         return "between the axes", abs(float(rel @ n)) / float(np.linalg.norm(n)), a.point, b.point
     plane, line = (a, b) if a.normal is not None else (b, a)
-    if plane.normal is not None and line.line is not None and abs(float(plane.normal @ line.line)) < 1e-9:
+    if plane.normal is not None and line.line is not None and abs(float(plane.normal @ line.line)) < NOTHING:
         gap = float((line.point - plane.point) @ plane.normal)
         return "from plane to axis", abs(gap), line.point - plane.normal * gap, line.point
     return None
@@ -96,6 +96,6 @@ def measure_between(a: Target, b: Target, frame: Frame, sheet: Unit) -> dict[str
     turn = _angle(a, b)
     if turn is not None:
         rows.append(_row("angle", "deg", turn, sheet))
-        if 1e-6 < turn < 90 - 1e-6:
+        if NOISE < turn < 90 - NOISE:
             rows.append(_row("the other angle", "deg", 180 - turn, sheet))
     return {"names": [a.name, b.name], "rows": rows, "points": [_list(p) for p in points], "frame": frame.name}

@@ -5,11 +5,9 @@ from typing import Any
 
 from canonis.core.callout.rules import HouseRules
 from canonis.core.source.shorthand import read_line
+from canonis.core.tolerances import same
 
 __all__ = ["covered"]
-
-#: A size within this of the note's is the note's, mm.
-_SAME = 1e-3
 
 
 def _sizes(notes: Sequence[str], rules: HouseRules) -> list[tuple[str, str, float]]:
@@ -32,9 +30,7 @@ def covered(features: Sequence[dict[str, Any]], notes: Sequence[str], rules: Hou
     sizes = _sizes(notes, rules)
     for f in features:
         size = f.get("radius_mm") if f["kind"] == "fillet" else f["legs_mm"][0] if f["kind"] == "chamfer" else None
-        note = next(
-            (n for n, kind, s in sizes if size is not None and kind == f["kind"] and abs(s - size) < _SAME), None
-        )
+        note = next((n for n, kind, s in sizes if size is not None and kind == f["kind"] and same(s, size)), None)
         if note is not None:
             out.append({"id": f["id"], "solid": f.get("solid", 0), "note": note})
     return out

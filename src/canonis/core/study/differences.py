@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import SAME, parallel
 
 __all__ = ["compare_features", "describe"]
 
@@ -26,7 +26,6 @@ _PLACE = {
     "count",
     "islands",
 }
-_SAME = 1e-3
 
 
 def _sizes(entry: dict[str, Any]) -> dict[str, Any]:
@@ -120,13 +119,13 @@ def compare_features(old: Sequence[dict[str, Any]], new: Sequence[dict[str, Any]
     def alike(a: dict[str, Any], b: dict[str, Any]) -> bool:
         return bool(_flat(_sizes(a)) == _flat(_sizes(b)))
 
-    pair(lambda a, b: alike(a, b) and a.get("count") == b.get("count") and _shift(a, b) < _SAME, lambda a, b: None)
+    pair(lambda a, b: alike(a, b) and a.get("count") == b.get("count") and _shift(a, b) < SAME, lambda a, b: None)
     pair(
-        lambda a, b: alike(a, b) and (_shift(a, b) < _SAME or _shift(b, a) < _SAME),
+        lambda a, b: alike(a, b) and (_shift(a, b) < SAME or _shift(b, a) < SAME),
         lambda a, b: {"change": "count", "text": f"{describe(a)} → {b.get('count', 1)} of them"},
     )
     pair(
-        lambda a, b: _shift(a, b) < _SAME and a.get("count") == b.get("count") and _axes_agree(a, b),
+        lambda a, b: _shift(a, b) < SAME and a.get("count") == b.get("count") and _axes_agree(a, b),
         lambda a, b: {"change": "resized", "text": f"{describe(a)} → {describe(b)}"},
     )
     pair(
@@ -135,7 +134,7 @@ def compare_features(old: Sequence[dict[str, Any]], new: Sequence[dict[str, Any]
     )
     # Some of its places are the same, but the count and a size are not.
     pair(
-        lambda a, b: len(_places(a)) > 0 and (_shift(a, b) < _SAME or _shift(b, a) < _SAME) and _axes_agree(a, b),
+        lambda a, b: len(_places(a)) > 0 and (_shift(a, b) < SAME or _shift(b, a) < SAME) and _axes_agree(a, b),
         lambda a, b: {"change": "resized", "text": f"{describe(a)} → {describe(b)}"},
     )
     out += [{"change": "gone", "before": a["id"], "after": None, "kind": a["kind"], "text": describe(a)} for a in left]

@@ -9,6 +9,7 @@ import numpy as np
 
 from canonis.core.faults import BadInput
 from canonis.core.solid.model import Solid, Vec, unit_vector
+from canonis.core.tolerances import NOISE, NOTHING, same_place
 
 __all__ = ["FILE", "Frame", "box_corners", "corner_frame", "frame_of_faces", "frame_of_points", "sharp_corner"]
 
@@ -50,7 +51,7 @@ FILE = Frame("the file's frame", np.zeros(3), *np.eye(3))
 def _right_handed(name: str, origin: Vec, x: Vec, y: Vec) -> Frame:
     x = unit_vector(np.asarray(x, dtype=float))
     y = np.asarray(y, dtype=float) - x * float(np.asarray(y) @ x)
-    if float(np.linalg.norm(y)) < 1e-9:
+    if float(np.linalg.norm(y)) < NOTHING:
         raise BadInput("The frame's two directions must not be parallel; pick another direction.")
     y = unit_vector(y)
     return Frame(name, np.asarray(origin, dtype=float), x, y, np.cross(x, y))
@@ -64,7 +65,7 @@ def frame_of_points(points: Sequence[Vec], name: str = "three points") -> Frame:
     if len(points) != 3:
         raise BadInput("A frame by points needs three of them: the origin, one along x, one toward y.")
     a, b, c = (np.asarray(p, dtype=float) for p in points)
-    if float(np.linalg.norm(b - a)) < 1e-9 or float(np.linalg.norm(np.cross(b - a, c - a))) < 1e-9:
+    if same_place(b, a, NOTHING) or float(np.linalg.norm(np.cross(b - a, c - a))) < NOTHING:
         raise BadInput("The three points lie on one line; pick another third point.")
     return _right_handed(name, a, b - a, c - a)
 
@@ -80,7 +81,7 @@ def frame_of_faces(solid: Solid, faces: Sequence[int], name: str = "three faces"
     if any(f.kind != "plane" for f in flat):
         raise BadInput("A frame by faces needs flat faces; one of them is round.")
     normals = np.array([f.axis for f in flat])
-    if abs(float(np.linalg.det(normals))) < 1e-6:
+    if abs(float(np.linalg.det(normals))) < NOISE:
         raise BadInput("The three faces do not meet in one point; two of them are parallel.")
     origin = np.linalg.solve(normals, np.array([f.offset for f in flat]))
     middle = (solid.box[0] + solid.box[1]) / 2

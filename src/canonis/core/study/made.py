@@ -12,6 +12,7 @@ from canonis.core.slips.steps import BoreGroup, Edges, Figures, ModelState
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import Rays
 from canonis.core.source.checkpoints import Checkpoint
+from canonis.core.tolerances import NOISE
 
 __all__ = ["bore_of", "figures_of", "state_of"]
 
@@ -55,7 +56,7 @@ def _way_out(solid: Solid, hole: Hole) -> float | None:
         return None
     rays = Rays(solid, hole.start, 2 * solid.diagonal)
     tip = hole.depth + (hole.diameter / 2 / math.tan(math.radians(hole.point_angle / 2)) if hole.point_angle else 0.0)
-    hits = [d for d in rays.hits(hole.start - hole.axis * (tip + 1e-3), -hole.axis, 2 * solid.diagonal) if d > 1e-6]
+    hits = [d for d in rays.hits(hole.start - hole.axis * (tip + 1e-3), -hole.axis, 2 * solid.diagonal) if d > NOISE]
     return tip + 1e-3 + hits[-1] if hits else None
 
 

@@ -13,6 +13,7 @@ from canonis.core.solid.materials import DENSITIES
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.source.checkpoints import Checkpoint
 from canonis.core.study.frames import Frame, box_corners
+from canonis.core.tolerances import FITTED, NOTHING
 
 __all__ = [
     "SYSTEMS",
@@ -130,14 +131,14 @@ def _body_json(body: Body, frame: Frame, system: str, decimals: int) -> dict[str
             {
                 "label": "Volume",
                 "text": _written(body.volume * s["volume"][1], max(decimals, 0))
-                if s["volume"][1] > 1e-8
+                if s["volume"][1] > 10 * NOTHING
                 else f"{body.volume * s['volume'][1]:.6e}",
                 "unit": s["volume"][0],
             },
             {
                 "label": "Area",
                 "text": _written(body.area * s["area"][1], decimals)
-                if s["area"][1] > 1e-5
+                if s["area"][1] > FITTED
                 else f"{body.area * s['area'][1]:.6e}",
                 "unit": s["area"][0],
             },

@@ -11,7 +11,7 @@ from canonis.core.solid.extrema import edge_samples, face_samples, point_shape, 
 from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
 from canonis.core.study.choices import Pick
 from canonis.core.study.frames import sharp_corner
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import NOISE, parallel
 
 __all__ = ["Target", "target_of"]
 
@@ -69,7 +69,7 @@ def _face(solid: Solid, face: Face) -> Target:
                 ("included angle", "deg", 2 * np.degrees(face.half_angle)),
                 ("length", "mm", along),
             ]
-        if face.sweep < 2 * np.pi - 1e-6:
+        if face.sweep < 2 * np.pi - NOISE:
             own.append(("sweep", "deg", float(np.degrees(face.sweep))))
         word = {True: "bore", False: "round face"}[face.inner] if face.kind == "cylinder" else "cone"
         return Target(
@@ -162,7 +162,7 @@ def target_of(pick: Pick, solids: tuple[Solid, ...], features: tuple[Feature, ..
         own = [("length", "mm", edge.length)]
         if edge.kind == "circle":
             own += [("diameter", "mm", 2 * edge.radius), ("radius", "mm", edge.radius)]
-            if edge.sweep < 2 * np.pi - 1e-6:
+            if edge.sweep < 2 * np.pi - NOISE:
                 own.append(("sweep", "deg", float(np.degrees(edge.sweep))))
         line = edge.axis if edge.kind in ("line", "circle") else None
         point = edge.centre if edge.kind == "circle" else edge.middle

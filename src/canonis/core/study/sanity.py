@@ -9,6 +9,7 @@ import numpy as np
 from canonis.core.features.model import Feature
 from canonis.core.solid.model import Solid
 from canonis.core.solid.validity import faulty_faces, intersects_itself
+from canonis.core.tolerances import FINE, same_place
 
 __all__ = ["examine_solids", "finding"]
 
@@ -130,7 +131,7 @@ def _twins(solids: Sequence[Solid]) -> list[dict[str, Any]]:
             same = (
                 abs(a.mass.volume - b.mass.volume) < 1e-6 * a.mass.volume
                 and abs(a.mass.area - b.mass.area) < 1e-6 * a.mass.area
-                and float(np.linalg.norm(a.mass.centre - b.mass.centre)) < 1e-4
+                and same_place(a.mass.centre, b.mass.centre, FINE)
             )
             if same and np.allclose(a.mass.moments, b.mass.moments, rtol=1e-6, atol=1e-3):
                 out.append(

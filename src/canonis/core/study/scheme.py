@@ -19,7 +19,7 @@ from canonis.core.solid.model import Solid
 from canonis.core.solid.references import edge_reference, parse, resolve_all
 from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.specification import Specification
-from canonis.core.tolerances import parallel, square
+from canonis.core.tolerances import FINE, parallel, same, square
 
 __all__ = ["scheme_of"]
 
@@ -115,7 +115,7 @@ def _ends(levels: Levels, solid: Solid, verdict: Verdict) -> tuple[str, ...]:
                 if e.kind == "line"
                 and e.dihedral != "smooth"
                 and square(e.axis, way)
-                and abs(float(e.middle @ way) - level.value) < 1e-4
+                and same(float(e.middle @ way), level.value, FINE)
             ]
             known = (edge_reference(max(edges, key=lambda e: e.length)),) if edges else ()
         out += known

@@ -8,6 +8,7 @@ import shapely
 from numpy.typing import NDArray
 
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import ZERO
 
 __all__ = ["Clip", "Patch"]
 
@@ -63,7 +64,7 @@ class Clip:
         for outline in (*(p.outline for p in self.patches), self.keep):
             for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], *outline[:1]), strict=True):
                 length = float(np.hypot(x1 - x0, y1 - y0))
-                if length > 1e-12:
+                if length > ZERO:
                     n = ((y1 - y0) / length, -(x1 - x0) / length, 0.0)
                     found.append((n, n[0] * x0 + n[1] * y0))
         return tuple(dict.fromkeys(found))

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from canonis.core.solid.along import turned_away
 from canonis.core.solid.mesh import Mesh, solid_mesh
 from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.tolerances import ALIGNED, parallel
+from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, SAME, ZERO, parallel
 from canonis.core.view.curves import Curves, Maker
 from canonis.core.view.surfaces import CONE, surfaces_of
 from canonis.core.view.wires import SAMPLES, wires_of
@@ -183,7 +183,7 @@ def _exact(
     if table.kind == "torus" and parallel(table.axis, toward, ALIGNED) and table.minor < table.radius:
         _ring_from_above(table, maker, own, _snapped(points, closed, mesh, zeros), closed)
         return
-    if table.kind == "torus" and abs(float(table.axis @ toward)) < 1e-9 and table.minor < table.radius:
+    if table.kind == "torus" and abs(float(table.axis @ toward)) < NOTHING and table.minor < table.radius:
         _ring_from_the_side(table, toward, maker, own, _snapped(points, closed, mesh, zeros), closed)
         return
     ends = _snapped(points, closed, mesh, zeros)
@@ -237,7 +237,7 @@ def _rulings(solid: Solid, mesh: Mesh, toward: Vec, runs: list[tuple[int, Vec, V
     p, q = np.array([r[1] for r in runs]), np.array([r[2] for r in runs])
     reach = np.maximum(8 * mesh.deflection, 0.35 * np.linalg.norm(q - p, axis=1))
     p, q = (_ruling_feet(solid, faces, toward, move_to_edges(x, faces, found, reach)) for x in (p, q))
-    long = np.linalg.norm(q - p, axis=1) > 1e-9
+    long = np.linalg.norm(q - p, axis=1) > NOTHING
     p, q, faces = p[long], q[long], faces[long]
     n = len(faces)
     none, zero = np.zeros(n, dtype=np.int64), np.zeros((n, 3))
@@ -264,7 +264,7 @@ def _ruling_feet(solid: Solid, faces: NDArray[np.int64], toward: Vec, points: Ve
     c = np.where(cone, np.tan(half) * slant / np.maximum(length, 1e-30), 0.0)
     e = ahead * c + side * (turn * np.sqrt(np.maximum(0.0, 1 - c * c)))
     radius = np.where(cone, np.abs(along) * np.tan(half), s.radius[faces][:, None])
-    good = (length > 1e-12) & (np.abs(c) < 1)
+    good = (length > ZERO) & (np.abs(c) < 1)
     return np.where(good, origin + axis * along + e * radius, points)
 
 
@@ -279,7 +279,7 @@ def _great_circle(
         return
     rel = points - centre
     turn = np.unwrap(np.arctan2(rel @ b, rel @ a))
-    if abs(turn[-1] - turn[0]) > 1e-9:
+    if abs(turn[-1] - turn[0]) > NOTHING:
         maker.conic(centre, a, b, float(min(turn[0], turn[-1])), float(max(turn[0], turn[-1])), faces=own)
 
 
@@ -293,9 +293,9 @@ def _ring_from_above(table: Face, maker: Maker, own: tuple[int, int], points: Ve
     b = np.cross(table.axis, a)
     turn = np.unwrap(np.arctan2(rel @ b, rel @ a))
     lo, hi = float(turn.min()), float(turn.max())
-    if closed or hi - lo > 2 * math.pi - 1e-6:
+    if closed or hi - lo > 2 * math.pi - NOISE:
         lo, hi = 0.0, 2 * math.pi
-    if hi - lo > 1e-7:
+    if hi - lo > NOISE:
         maker.conic(table.origin, a * radius, b * radius, lo, hi, faces=own)
 
 
@@ -324,13 +324,13 @@ def _ring_from_the_side(
             e = side * (1.0 if float((spoke[a:b] @ side).sum()) > 0 else -1.0)
             turn = np.unwrap(np.arctan2(height[a:b], tube[a:b]))
             lo, hi = _reaching(turn, math.pi / 2, closed or a > 0, closed or b < len(points))
-            if hi - lo > 1e-7:
+            if hi - lo > NOISE:
                 maker.conic(table.origin + e * table.radius, e * table.minor, axis * table.minor, lo, hi, faces=own)
         else:
             level = table.minor if float(height[a:b].sum()) > 0 else -table.minor
             turn = np.unwrap(np.arctan2(spoke[a:b] @ toward, spoke[a:b] @ side))
             lo, hi = _reaching(turn, math.pi, closed or a > 0, closed or b < len(points))
-            if hi - lo > 1e-3:
+            if hi - lo > SAME:
                 centre = table.origin + axis * level
                 maker.conic(centre, side * table.radius, toward * table.radius, lo, hi, faces=own)
 
@@ -378,7 +378,7 @@ def _refined(solid: Solid, face: int, toward: Vec, chain: Vec) -> Vec:
             h = size * 1e-4
             g2 = surfaces.normals(own, surfaces.put_on(own, p + down * h)) @ toward
             rate = (g2 - g) / h
-            move = np.where(np.abs(rate) > 1e-9, -g / np.where(rate == 0, 1, rate), 0.0)
+            move = np.where(np.abs(rate) > NOTHING, -g / np.where(rate == 0, 1, rate), 0.0)
             p = surfaces.put_on(own, p + down * np.clip(move, -size / 4, size / 4)[:, None])
         return p
     return turned_away(solid, face, toward, chain)

@@ -9,6 +9,9 @@ from canonis.core.view.curves import CONIC, Curves
 
 __all__ = ["crossings"]
 
+#: A determinant smaller than this comes from parallel lines.
+_DEGENERATE = 1e-14
+
 Ints = NDArray[np.int64]
 
 
@@ -82,7 +85,7 @@ def crossings(
         d, e = curves.slope(a, ta)[:, :2], curves.slope(b, tb)[:, :2]
         r = q[:, :2] - p[:, :2]
         det = d[:, 0] * e[:, 1] - d[:, 1] * e[:, 0]
-        det = np.where(np.abs(det) < 1e-14, np.inf, det)
+        det = np.where(np.abs(det) < _DEGENERATE, np.inf, det)
         ta = ta + np.clip((r[:, 0] * e[:, 1] - r[:, 1] * e[:, 0]) / det, -0.5, 0.5)
         tb = tb + np.clip((r[:, 0] * d[:, 1] - r[:, 1] * d[:, 0]) / det, -0.5, 0.5)
     ta, tb = np.clip(ta, lo_a, hi_a), np.clip(tb, lo_b, hi_b)

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import ZERO
 
 __all__ = ["CONIC", "FREE", "LINE", "Curves", "Maker"]
 
@@ -90,14 +91,14 @@ class Curves:
         """Where the curves pass through a plane (unit normal, offset): curve and parameter of each place."""
         c, a, b = self.c @ normal - offset, self.a @ normal, self.b @ normal
         which, at = [], []
-        k = np.nonzero((self.kind == LINE) & (np.abs(a) > 1e-12))[0]
+        k = np.nonzero((self.kind == LINE) & (np.abs(a) > ZERO))[0]
         t = -c[k] / a[k]
         inside = (t > self.lo[k]) & (t < self.hi[k])
         which.append(k[inside])
         at.append(t[inside])
         k = np.nonzero(self.kind == CONIC)[0]
         reach = np.hypot(a[k], b[k])
-        k, reach = k[reach > 1e-12], reach[reach > 1e-12]
+        k, reach = k[reach > ZERO], reach[reach > ZERO]
         share = -c[k] / reach
         real = np.abs(share) <= 1
         k, share = k[real], share[real]

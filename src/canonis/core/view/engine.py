@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.raw_curve import LineClass, RawCurve
+from canonis.core.tolerances import FITTED, NOISE, NOTHING
 from canonis.core.view.clip import Clip
 from canonis.core.view.curves import CONIC, FREE, LINE, Curves
 from canonis.core.view.frames import ViewFrame
@@ -75,7 +76,7 @@ def _owner(curves: Curves, k: int) -> _Owner:
 
 def _stretch(curves: Curves, k: int, lo: float, hi: float) -> Vec:
     inner = np.arange(math.floor(lo) + 1, math.ceil(hi))
-    t = np.concatenate([[lo], inner[(inner > lo + 1e-9) & (inner < hi - 1e-9)], [hi]])
+    t = np.concatenate([[lo], inner[(inner > lo + NOTHING) & (inner < hi - NOTHING)], [hi]])
     return curves.at(np.full(len(t), k), t)[:, :2]
 
 
@@ -84,9 +85,9 @@ def _through(points: Vec, name: LineClass, curves: Curves, k: int) -> RawCurve |
     spread = points - points[0]
     far = spread[int(np.argmax((spread**2).sum(1)))]
     reach = float(np.linalg.norm(far))
-    if reach < 1e-7:
+    if reach < NOISE:
         return None
-    if float(np.abs(spread[:, 0] * far[1] - spread[:, 1] * far[0]).max()) / reach < 1e-5:
+    if float(np.abs(spread[:, 0] * far[1] - spread[:, 1] * far[0]).max()) / reach < FITTED:
         along = spread @ (far / reach)
         ends = np.array([points[int(np.argmin(along))], points[int(np.argmax(along))]])
         return RawCurve(name, "line", ends, **_owner(curves, k))
@@ -119,7 +120,7 @@ def _conics(curves: Curves, which: Ints, lo: Vec, hi: Vec, kind: Ints) -> list[R
     for i, k in enumerate(which.tolist()):
         name, own = _NAMES[kind[i]], _owner(curves, k)
         if flat[i]:
-            if (far[i] - near[i]) * large[i] > 1e-9:
+            if (far[i] - near[i]) * large[i] > NOTHING:
                 out.append(RawCurve(name, "line", np.array([c[i] + p[i] * near[i], c[i] + p[i] * far[i]]), **own))
         elif even[i]:
             r, t = float(large[i] + small[i]) / 2, float(turn[i])

@@ -16,6 +16,7 @@ from shapely.geometry import LineString
 
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.raw_curve import LineClass, RawCurve
+from canonis.core.tolerances import FITTED, NOISE, NOTHING, same
 from canonis.core.view.clip import Clip
 from canonis.core.view.engine import own_lines, raw_curves
 from canonis.core.view.frames import ViewFrame
@@ -178,10 +179,10 @@ def _straight(raw: list[RawCurve]) -> dict[LineClass, list[Line]]:
         p, q = curve.points[0], curve.points[-1]
         d = q - p
         length = float(np.hypot(*d))
-        if length < 1e-6:
+        if length < NOISE:
             continue
         d = d / length
-        if d[0] < -1e-9 or (abs(d[0]) <= 1e-9 and d[1] < 0):
+        if d[0] < -NOTHING or (abs(d[0]) <= NOTHING and d[1] < 0):
             d = -d
         angle = math.atan2(d[1], d[0])
         rows.append((angle, float(p[0] * d[1] - p[1] * d[0]), d, p, q, curve))
@@ -191,7 +192,7 @@ def _straight(raw: list[RawCurve]) -> dict[LineClass, list[Line]]:
     while k < len(rows):
         angle, offset, d, p0 = rows[k][:4]
         by_class: _Claims = {}
-        while k < len(rows) and abs(rows[k][0] - angle) < 2e-5 and abs(rows[k][1] - offset) < COINCIDENT:
+        while k < len(rows) and same(rows[k][0], angle, 2 * FITTED) and abs(rows[k][1] - offset) < COINCIDENT:
             t = sorted((float((rows[k][3] - p0) @ d), float((rows[k][4] - p0) @ d)))
             by_class.setdefault(rows[k][5].line_class, []).append((t[0], t[1], rows[k][5]))
             k += 1
@@ -241,7 +242,7 @@ def _round(raw: list[RawCurve]) -> dict[LineClass, list[Line]]:
         groups[found][1].setdefault(curve.line_class, []).extend(pieces)
     for first, by_class in groups:
         for name, rows in _claim(by_class, 1e-4 / max(first.radius, 1e-3)).items():
-            if len(rows) > 1 and rows[0][0] < 1e-9 and rows[-1][1] > 2 * math.pi - 1e-9:
+            if len(rows) > 1 and rows[0][0] < NOTHING and rows[-1][1] > 2 * math.pi - NOTHING:
                 a, b = rows.pop(0), rows.pop()
                 rows.append((b[0], b[1] + a[1], tuple(dict.fromkeys(b[2] + a[2])), tuple(dict.fromkeys(b[3] + a[3]))))
             out[name] += [

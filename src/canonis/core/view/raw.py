@@ -6,6 +6,7 @@ import numpy as np
 
 from canonis.core.solid.model import Solid
 from canonis.core.solid.raw_curve import RawCurve
+from canonis.core.tolerances import NOTHING, SAME
 from canonis.core.view.frames import ViewFrame
 
 __all__ = ["Engine", "rounded"]
@@ -29,10 +30,10 @@ def rounded(curve: RawCurve) -> RawCurve:
     centre = solution[:2] * scale
     radius = float(np.sqrt(max(0.0, solution[2] + solution[:2] @ solution[:2])) * scale)
     out = rel - centre
-    if radius > 20 * scale or float(np.abs(np.linalg.norm(out, axis=1) - radius).max()) > 0.002:
+    if radius > 20 * scale or float(np.abs(np.linalg.norm(out, axis=1) - radius).max()) > 2 * SAME:
         return curve
     turns = np.unwrap(np.arctan2(out[:, 1], out[:, 0]))
-    if not (np.all(np.diff(turns) > -1e-9) or np.all(np.diff(turns) < 1e-9)):
+    if not (np.all(np.diff(turns) > -NOTHING) or np.all(np.diff(turns) < NOTHING)):
         return curve
     lo, hi = float(turns.min()), float(turns.max())
     return RawCurve(

@@ -16,7 +16,7 @@ import shapely
 from canonis.core.solid.along import level_points
 from canonis.core.solid.mesh import Mesh, solid_mesh
 from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.tolerances import ALIGNED, runs_along
+from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, ZERO, runs_along, same, same_place
 from canonis.core.view.contours import Turns, move_to_edges, runs, thick
 from canonis.core.view.curves import CONIC, LINE, Curves, Maker
 from canonis.core.view.frames import ViewFrame
@@ -99,7 +99,7 @@ def face_region(solid: Solid, face: int, frame: ViewFrame) -> shapely.Geometry:
     mesh = solid_mesh(solid)
     flat = frame.flat(mesh.points)
     parts = shapely.polygons(flat[mesh.triangles[mesh.faces == face]])
-    return shapely.union_all(parts[shapely.area(parts) > 1e-12])
+    return shapely.union_all(parts[shapely.area(parts) > ZERO])
 
 
 def cut_face(solid: Solid, axes: Vec, depth: float) -> Slice:
@@ -170,7 +170,7 @@ def _pieces(
     out = []
     for k, (face, chain, closed) in enumerate(chains):
         p, q = (first[k], last[k]) if not closed else (chain[0, :3], chain[-1, :3])
-        if not closed and np.linalg.norm(q - p) < 1e-9 and np.ptp(chain[:, :3], axis=0).max() < 4 * mesh.deflection:
+        if not closed and same_place(q, p, NOTHING) and np.ptp(chain[:, :3], axis=0).max() < 4 * mesh.deflection:
             if not _encloses(chain[:, :3]):
                 continue
             # From its seam all around the tip of a cone: small, but an outline of its own.
@@ -192,7 +192,7 @@ def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, close
     own = (face, -1)
     points = chain[:, :3]
     slant = abs(float(table.axis @ toward)) if table.kind != "free" else 0.0
-    if table.kind == "plane" or (table.kind == "cylinder" and slant < 1e-9):
+    if table.kind == "plane" or (table.kind == "cylinder" and slant < NOTHING):
         maker.line(p, q, faces=own)
         return maker.made()
     if table.kind == "sphere":
@@ -217,10 +217,10 @@ def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, close
     if table.kind == "cylinder":
         _ellipse(maker, table.origin, table.axis, table.radius, toward, depth, points, closed, p, q, own)
         return maker.made()
-    if table.kind == "cone" and abs(float(table.origin @ toward) - depth) < 1e-7:
+    if table.kind == "cone" and same(float(table.origin @ toward), depth, NOISE):
         _through_apex(maker, table, points, p, q, own)
         return maker.made()
-    if table.kind == "torus" and slant < 1e-9 and abs(float(table.origin @ toward) - depth) < 1e-9:
+    if table.kind == "torus" and slant < NOTHING and same(float(table.origin @ toward), depth, NOTHING):
         spoke = points.mean(axis=0) - table.origin
         spoke = spoke - table.axis * float(spoke @ table.axis)
         centre = table.origin + spoke / max(float(np.linalg.norm(spoke)), 1e-12) * table.radius
@@ -245,12 +245,12 @@ def _through_apex(maker: Maker, table: Face, points: Vec, p: Vec, q: Vec, own: t
     # A run that reaches the apex comes back on the other ruling.
     along = (points - apex) @ table.axis
     low = int(np.argmin(np.abs(along)))
-    near = abs(float(along[low])) < 0.02 * float(np.ptp(along)) + 1e-9
+    near = abs(float(along[low])) < 0.02 * float(np.ptp(along)) + NOTHING
     if near and 0 < low < len(points) - 1 and abs(float((p - q) @ table.axis)) < 0.9 * float(np.ptp(along)):
         maker.line(p, apex, faces=own)
         maker.line(apex, q, faces=own)
     else:
-        ends = [apex if np.linalg.norm(x - apex) < 0.02 * np.ptp(along) + 1e-9 else x for x in (p, q)]
+        ends = [apex if np.linalg.norm(x - apex) < 0.02 * np.ptp(along) + NOTHING else x for x in (p, q)]
         maker.line(ends[0], ends[1], faces=own)
 
 
@@ -265,8 +265,8 @@ def _settled(solid: Solid, face: int, toward: Vec, depth: float, points: Vec) ->
         # Along the surface, the shortest way to the plane.
         way = toward - n * (n @ toward)[:, None]
         steep = (way * way).sum(1)
-        p = surfaces.put_on(own, p - way * np.where(steep > 1e-6, off / np.maximum(steep, 1e-12), 0.0)[:, None])
-        if float(np.abs(p @ toward - depth).max()) < 1e-10:
+        p = surfaces.put_on(own, p - way * np.where(steep > NOISE, off / np.maximum(steep, 1e-12), 0.0)[:, None])
+        if float(np.abs(p @ toward - depth).max()) < NOTHING / 10:
             break
     return p
 
@@ -323,7 +323,7 @@ def _round(
         t + math.remainder(_angle(x, centre, a, b) - t, 2 * math.pi)
         for t, x in ((float(turn[0]), p), (float(turn[-1]), q))
     )
-    if hi - lo > 1e-12:
+    if hi - lo > ZERO:
         maker.conic(centre, a, b, lo, hi, faces=own)
 
 
@@ -372,7 +372,7 @@ def _sorted_out(curves: Curves, loops: list[list[tuple[int, bool]]]) -> tuple[tu
     shapes = [shapely.make_valid(shapely.Polygon(r[0])) if r else shapely.Polygon() for r in rings]
     out = []
     for k, loop in enumerate(loops):
-        if abs(areas[k]) < 1e-12 or shapes[k].is_empty:
+        if abs(areas[k]) < ZERO or shapes[k].is_empty:
             continue
         inside = shapes[k].representative_point()
         hole = sum(abs(areas[j]) > abs(areas[k]) and shapes[j].contains(inside) for j in range(len(loops))) % 2 == 1

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from canonis.core.solid.mesh import solid_mesh
 from canonis.core.solid.model import Solid, Vec
-from canonis.core.tolerances import ALIGNED, runs_along
+from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, ZERO, runs_along
 from canonis.core.view.clip import Clip
 from canonis.core.view.curves import CONIC, Maker
 from canonis.core.view.frames import ViewFrame
@@ -131,8 +131,8 @@ def _outlines(
     z0, r0, z1, r1 = cone
     along = float(thread.way @ frame.toward)
     square = math.sqrt(max(0.0, 1 - along * along))
-    slope = (r1 - r0) / (z1 - z0) if abs(z1 - z0) > 1e-12 else math.inf
-    if square < 1e-6 or abs(slope * along) > square:
+    slope = (r1 - r0) / (z1 - z0) if abs(z1 - z0) > ZERO else math.inf
+    if square < NOISE or abs(slope * along) > square:
         return
     forth = frame.toward - thread.way * along
     forth = forth / float(np.linalg.norm(forth))
@@ -206,7 +206,7 @@ def _decided(solid: Solid, frame: ViewFrame, clip: Clip | None, threads: tuple[T
         ends = [float(curves.lo[k]), *((a + b) / 2).tolist(), float(curves.hi[k])]
         kinds = [int(now[0]), *now[change + 1].tolist()]
         for p, q, kind in zip(ends[:-1], ends[1:], kinds, strict=True):
-            if kind and q - p > 1e-9:
+            if kind and q - p > NOTHING:
                 which.append(k)
                 low.append(p)
                 high.append(q)

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOISE, NOTHING, same
 
 __all__ = ["Thread", "thread_zone", "tube"]
 
@@ -86,13 +87,13 @@ def thread_zone(thread: Thread, axes: Vec, depth: float) -> shapely.Geometry | N
     """
     base, way = axes @ thread.middle, axes @ thread.way
     inner, outer = thread.minor, thread.major
-    if abs(abs(float(way[2])) - 1) < 1e-9:
+    if same(abs(float(way[2])), 1, NOTHING):
         height = (depth - float(base[2])) * math.copysign(1.0, float(way[2]))
         if not thread.crest[0] <= height <= thread.crest[1]:
             return shapely.Polygon()
         centre = shapely.Point(base[0], base[1])
         return centre.buffer(outer, quad_segs=128).difference(centre.buffer(inner, quad_segs=128))
-    if abs(float(way[2])) > 1e-9:
+    if abs(float(way[2])) > NOTHING:
         return None
     off = abs(float(base[2]) - depth)
     if off >= outer:
@@ -105,7 +106,7 @@ def thread_zone(thread: Thread, axes: Vec, depth: float) -> shapely.Geometry | N
         return (float(at[0]), float(at[1]))
 
     parts = []
-    (a, b), cones = thread.crest, thread.cones if off < 1e-6 else ()
+    (a, b), cones = thread.crest, thread.cones if off < NOISE else ()
     for side in (1.0, -1.0):
         rows = [((a, slim), (b, slim), (b, wide), (a, wide))]
         rows += [((z0, slim), (z1, slim), (z1, max(r1, slim)), (z0, max(r0, slim))) for z0, r0, z1, r1 in cones]

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from canonis.core.solid.mesh import solid_mesh
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import meets
+from canonis.core.tolerances import NOISE
 from canonis.core.view.clip import Clip
 from canonis.core.view.contours import EDGE_ON, facing_of, outlines, turns
 from canonis.core.view.crossings import crossings
@@ -239,7 +240,7 @@ def visible_pieces(
     # What is seen end-on is no line, nor what is cut off.
     span = np.linalg.norm(curves.at(curve, lo)[:, :2] - curves.at(curve, mid)[:, :2], axis=1)
     span += np.linalg.norm(curves.at(curve, hi)[:, :2] - curves.at(curve, mid)[:, :2], axis=1)
-    real = (span > 1e-7) & (~within | wall)
+    real = (span > NOISE) & (~within | wall)
     if clip is not None:
         real &= clip.leaves(curves.at(curve, mid))
     curve, lo, hi, sharp, may, edge = (x[real] for x in (curve, lo, hi, sharp, may, edge))

@@ -8,6 +8,7 @@ import shapely
 from numpy.typing import NDArray
 
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import NOTHING
 from canonis.core.view.projection import Line, Projection
 
 __all__ = ["Frame2", "Strip", "shortened", "squeezed", "stretched", "windowed"]
@@ -135,7 +136,7 @@ def _inside(line: Line, frame: Frame2 | _Outside) -> list[Line]:
         same = frame.inside(_at(line, m)) == first
         a, b = np.where(same, m, a), np.where(same, b, m)
     ends = [*([lo] if within[0] else []), *((a + b) / 2).tolist(), *([hi] if within[-1] else [])]
-    return [_stretch(line, p, q) for p, q in zip(ends[::2], ends[1::2], strict=True) if q - p > 1e-9]
+    return [_stretch(line, p, q) for p, q in zip(ends[::2], ends[1::2], strict=True) if q - p > NOTHING]
 
 
 def _stretch(line: Line, lo: float, hi: float) -> Line:

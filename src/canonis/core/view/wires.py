@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from canonis.core.solid.along import edge_dense, edge_ellipse, normals_along
 from canonis.core.solid.model import Edge, Solid, Vec
+from canonis.core.tolerances import NOISE, NOTHING, same
 from canonis.core.view.curves import Curves, Maker
 from canonis.core.view.surfaces import surfaces_of
 
@@ -98,7 +99,7 @@ def _within_one_surface(edge: Edge, solid: Solid) -> bool:
     if edge.dihedral != "smooth":
         return False
     f, g = (solid.faces[k] for k in edge.faces[:2])
-    if f.kind != g.kind or f.kind == "free" or abs(abs(float(f.axis @ g.axis)) - 1) > 1e-9:
+    if f.kind != g.kind or f.kind == "free" or not same(abs(float(f.axis @ g.axis)), 1, NOTHING):
         return False
     if f.kind == "plane":
         return True
@@ -107,12 +108,12 @@ def _within_one_surface(edge: Edge, solid: Solid) -> bool:
     sizes = abs(f.radius - g.radius) + abs(f.minor - g.minor)
     if f.kind == "cone":
         sizes = abs(f.half_angle - g.half_angle)
-    return float(np.linalg.norm(across)) + sizes < 1e-6
+    return float(np.linalg.norm(across)) + sizes < NOISE
 
 
 def _wires(solid: Solid) -> Wires:
     maker = Maker()
-    drawn = [e for e in solid.edges if e.dihedral != "seam" and len(e.faces) > 1 and e.length > 1e-7]
+    drawn = [e for e in solid.edges if e.dihedral != "seam" and len(e.faces) > 1 and e.length > NOISE]
     for edge in drawn:
         _add(maker, edge, solid)
     curves = maker.made()

@@ -10,7 +10,7 @@ from canonis.core.faults import BadInput
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import Detail, Pictorial
 from canonis.core.solid.references import face_reference, parse
-from canonis.core.tolerances import square
+from canonis.core.tolerances import FINE, NOISE, same_place, square
 
 __all__ = ["add_auxiliary"]
 
@@ -29,12 +29,12 @@ def add_auxiliary(editor: Editor, command: AddAuxiliary) -> None:
     if ref.kind == "line":
         p, q = (np.array(v) for v in ref.vectors)
         for edge in solid.edges:
-            if edge.kind == "line" and float(np.linalg.norm(edge.middle - (p + q) / 2)) < 1e-4:
+            if edge.kind == "line" and same_place(edge.middle, (p + q) / 2, FINE):
                 faces = [solid.faces[f] for f in edge.faces]
     elif ref.kind == "plane":
         faces = [f for f in solid.faces if f.kind == "plane" and face_reference(f) == command.ref]
     level = [f for f in faces if f.kind == "plane" and square(f.axis, frame.toward)]
-    sloped = [f for f in level if min(abs(float(f.axis @ frame.right)), abs(float(f.axis @ frame.up))) > 1e-6]
+    sloped = [f for f in level if min(abs(float(f.axis @ frame.right)), abs(float(f.axis @ frame.up))) > NOISE]
     if not sloped:
         raise BadInput("Pick an edge of a sloped face that this view shows from the side.")
     name, letter = editor.new_view()

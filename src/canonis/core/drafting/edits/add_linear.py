@@ -7,6 +7,7 @@ from canonis.core.drafting.edits.registry import does
 from canonis.core.faults import BadInput
 from canonis.core.sheet.document import Linear
 from canonis.core.solid.references import parse
+from canonis.core.tolerances import NOISE, same
 
 __all__ = ["add_linear"]
 
@@ -39,7 +40,7 @@ def add_linear(editor: Editor, command: AddLinear) -> None:
     for direction in ("x", "y"):
         anchors = [scene.anchor(view, r) for r in trial.refs]
         levels = [None if a is None else a.level(direction) for a in anchors]
-        if levels[0] is not None and levels[1] is not None and abs(levels[0] - levels[1]) > 1e-6:
+        if levels[0] is not None and levels[1] is not None and not same(levels[0], levels[1], NOISE):
             options.append((abs(levels[1] - levels[0]), direction))
     options = [o for o in options if command.direction in (None, o[1])]
     if not options:

@@ -10,6 +10,7 @@ from canonis.core.drafting.view_commands import AddSection
 from canonis.core.faults import BadInput
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import Detail, Pictorial, Place, Spot
+from canonis.core.tolerances import FINE, same
 
 __all__ = ["add_section"]
 
@@ -30,7 +31,7 @@ def add_section(editor: Editor, command: AddSection) -> None:
         k = 0 if command.across == "x" else 1
         flat[k] = base + float(np.array(parent.origin) @ way)
         flat[1 - k] = float(np.array(parent.origin) @ other)
-        near = [row for row in snap_levels(scene, parent)[k] if abs(row[0] - flat[k]) < 1e-4]
+        near = [row for row in snap_levels(scene, parent)[k] if same(row[0], flat[k], FINE)]
         held = Place(ref=near[0][1]) if near else Place(offset=round(base, 6))
         ends = (Place(offset=-1.0), Place(offset=1.0))
         line = tuple(Spot(x=held, y=e) if k == 0 else Spot(x=e, y=held) for e in ends)

@@ -12,7 +12,7 @@ from canonis.core.sheet.angle_marks import angle_arc
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.model import Face
 from canonis.core.solid.references import face_reference
-from canonis.core.tolerances import square
+from canonis.core.tolerances import FINE, same, square
 
 __all__ = ["angles"]
 
@@ -37,17 +37,17 @@ def angles(desk: Desk) -> Iterator[Candidate]:
 
 def _price(degrees: float) -> float:
     """An angle in half degrees was meant, any other comes of the ends that were."""
-    return 2.9 if abs(2 * degrees - round(2 * degrees)) < 1e-4 else 6.0
+    return 2.9 if same(2 * degrees, round(2 * degrees), FINE) else 6.0
 
 
 def _slope(desk: Desk, face: Face) -> Iterator[Candidate]:
     beside = [desk.solid.faces[o] for _, o in desk.solid.neighbours[face.index]]
-    square = sorted((f for f in beside if f.kind == "plane" and desk.square(f.axis)), key=lambda f: -f.area)
+    upright = sorted((f for f in beside if f.kind == "plane" and desk.square(f.axis)), key=lambda f: -f.area)
     for n, view in enumerate(desk.views):
         toward = frame_of_view(view).toward
         if not square(face.axis, toward) or not lines_of(desk.scene, view, face.index):
             continue
-        for m, other in enumerate(square):
+        for m, other in enumerate(upright):
             if not square(other.axis, toward) or not lines_of(desk.scene, view, other.index):
                 continue
             refs = (face_reference(face), face_reference(other))

@@ -13,7 +13,7 @@ from canonis.core.features.model import Piece
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
-from canonis.core.tolerances import faces_along
+from canonis.core.tolerances import faces_along, same
 
 __all__ = ["arc_slots"]
 
@@ -82,7 +82,7 @@ def _faces(desk: Desk, piece: Piece) -> tuple[tuple[Face, Face], tuple[Face, Fac
     """Both round ends, and the outer and the inner wall."""
     round_ = [f for f in (desk.solid.faces[k] for k in piece.faces) if f.kind == "cylinder"]
     half = float(piece.data["width_mm"]) / 2
-    one, other = (f for f in round_ if f.inner and abs(f.radius - half) < 1e-3)
+    one, other = (f for f in round_ if f.inner and same(f.radius, half))
     outer = next(f for f in round_ if f.inner and f not in (one, other))
     return (one, other), (outer, next(f for f in round_ if not f.inner))
 

@@ -12,7 +12,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
 from canonis.core.solid.references import face_reference
-from canonis.core.tolerances import square
+from canonis.core.tolerances import NOISE, square
 
 __all__ = ["chamfers"]
 
@@ -57,6 +57,6 @@ def _on_a_line(desk: Desk, view: View, point: Vec) -> bool:
         a, b = line.points[0], line.points[-1]
         d = b - a
         t = float((p - a) @ d) / max(float(d @ d), 1e-12)
-        if -1e-6 <= t <= 1 + 1e-6 and float(np.linalg.norm(a + d * t - p)) < NEAR:
+        if -NOISE <= t <= 1 + NOISE and float(np.linalg.norm(a + d * t - p)) < NEAR:
             return True
     return False

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from canonis.core.callout.callout import Callout
-from canonis.core.drafting.desk import SAME, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.shape.implied import shape_of
 from canonis.core.shape.statements import extreme_row
@@ -14,7 +14,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
 from canonis.core.solid.references import extreme_reference
-from canonis.core.tolerances import square
+from canonis.core.tolerances import NOISE, SAME, same, square
 
 __all__ = ["overall"]
 
@@ -35,7 +35,7 @@ def overall(desk: Desk) -> Iterator[Candidate]:
         lo, hi = float(desk.solid.box[0][k]), float(desk.solid.box[1][k])
         spanned, rim = _spanned(desk, k, lo, hi), _over_a_rim(desk, k, lo, hi)
         wide = desk.round((hi - lo) / 2, wide=True)
-        if (spanned or rim) and desk.turned is not None and abs(float(desk.turned[k])) < 1e-6:
+        if (spanned or rim) and desk.turned is not None and abs(float(desk.turned[k])) < NOISE:
             # The largest diameter of a turned part is its width and its height: said once, on its side where that is shown.
             # Several steps of one diameter are counted in a note.
             side_on = square(desk.turned, frame.toward)
@@ -55,7 +55,7 @@ def _length(desk: Desk, view: View, direction: str, place: str, d: Vec, lo: floa
         id="",
         sheet=desk.sheet,
         view=view.id,
-        direction=direction,
+        direction=direction,  # type: ignore[arg-type]
         side=place,  # type: ignore[arg-type]
         refs=(extreme_reference(-d, -lo), extreme_reference(d, hi)),
         says=says,
@@ -66,7 +66,7 @@ def _length(desk: Desk, view: View, direction: str, place: str, d: Vec, lo: floa
 
 def _alone(desk: Desk, diameter: float) -> bool:
     """Whether one turned step alone has a diameter: several are counted in one note."""
-    return sum(abs(s.diameter - diameter) < SAME for s in desk.found.shafts) == 1
+    return sum(same(s.diameter, diameter) for s in desk.found.shafts) == 1
 
 
 def _between_teeth(desk: Desk, view: View, direction: str) -> bool:
@@ -97,8 +97,8 @@ def _over_a_rim(desk: Desk, k: int, lo: float, hi: float) -> bool:
         e.kind == "circle"
         and e.dihedral != "seam"
         and e.length > 1.9 * np.pi * e.radius
-        and abs(2 * e.radius - (hi - lo)) < SAME
-        and abs(float(e.axis[k])) < 1e-6
+        and same(2 * e.radius, hi - lo)
+        and abs(float(e.axis[k])) < NOISE
         and abs(2 * float(e.centre[k]) - lo - hi) < 2 * SAME
         for e in desk.solid.edges
     )
@@ -107,8 +107,6 @@ def _over_a_rim(desk: Desk, k: int, lo: float, hi: float) -> bool:
 def _spanned(desk: Desk, k: int, lo: float, hi: float) -> bool:
     """Whether a diameter spans the part: it states this size already."""
     return any(
-        abs(float(s.axis[k])) < 1e-6
-        and abs(s.diameter - (hi - lo)) < SAME
-        and abs(2 * float(s.top[k]) - lo - hi) < 2 * SAME
+        abs(float(s.axis[k])) < NOISE and same(s.diameter, hi - lo) and abs(2 * float(s.top[k]) - lo - hi) < 2 * SAME
         for s in desk.found.shafts
     )

@@ -9,6 +9,7 @@ from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import FINE
 
 __all__ = ["pitches"]
 
@@ -44,7 +45,7 @@ def spaces(
                 columns[key] = (reach, level, ref)
         row = [columns[k] for k in sorted(columns)]
         gaps = np.diff([level for _, level, _ in row])
-        if not len(gaps) or float(np.ptp(gaps)) > 1e-4:
+        if not len(gaps) or float(np.ptp(gaps)) > FINE:
             continue
         refs = tuple(ref for _, _, ref in row)
         size = float(gaps.mean())

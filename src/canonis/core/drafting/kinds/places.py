@@ -13,7 +13,7 @@ from canonis.core.sheet.scene import Anchor, frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
 from canonis.core.solid.references import edge_reference, face_reference
-from canonis.core.tolerances import parallel, square
+from canonis.core.tolerances import FINE, NOISE, parallel, same, square
 from canonis.core.view.projection import Line
 
 __all__ = ["corners", "places"]
@@ -72,10 +72,10 @@ def _distances(desk: Desk, view: View, k: int, level: float, ref: str, price: fl
     beside: dict[float, str] = {}
     known: set[float] = set()
     for line in desk.scene.projection(view).visible:
-        if line.kind != "line" or float(np.ptp(line.points[:, k])) > 1e-6:
+        if line.kind != "line" or float(np.ptp(line.points[:, k])) > NOISE:
             continue
         at = float(line.points[0, k])
-        if abs(at - level) < 1e-4 or round(at, 4) in known:
+        if same(at, level, FINE) or round(at, 4) in known:
             continue
         faces = [desk.solid.faces[f] for f in line.faces]
         flat = [f for f in faces if f.kind == "plane" and parallel(f.axis, way)]

@@ -11,7 +11,7 @@ from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.solid.model import Face
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import NOISE, SAME, parallel, same
 
 __all__ = ["polygons"]
 
@@ -59,7 +59,7 @@ def _rings(desk: Desk) -> Iterator[list[Face]]:
                 continue
             half = sides // 2
             spans = [abs(float((a.centre - b.centre) @ a.axis)) for a, b in zip(ring[:half], ring[half:], strict=True)]
-            if max(spans) - min(spans) < 1e-3:
+            if max(spans) - min(spans) < SAME:
                 used |= {f.index for f in ring}
                 yield ring
                 break
@@ -77,7 +77,7 @@ def _walk(desk: Desk, first: Face, sides: int) -> list[Face] | None:
             if (
                 solid.edges[e].kind != "line"
                 or face.kind != "plane"
-                or abs(float(face.axis @ ring[-1].axis) - turn) > 1e-6
+                or not same(float(face.axis @ ring[-1].axis), turn, NOISE)
             ):
                 continue
             about = np.cross(ring[-1].axis, face.axis)

@@ -16,7 +16,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face
 from canonis.core.solid.references import face_reference
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import SAME, parallel, same
 
 __all__ = ["rounds", "seen_true"]
 
@@ -69,8 +69,8 @@ def _outside_of_bends(desk: Desk, faces: list[int]) -> bool:
             o.kind == "cylinder"
             and o.inner
             and parallel(o.axis, face.axis)
-            and any(abs(face.radius - o.radius - t) < 1e-3 for t in thick)
-            and float(np.linalg.norm(np.cross(o.origin - face.origin, face.axis))) < 1e-3
+            and any(same(face.radius - o.radius, t) for t in thick)
+            and float(np.linalg.norm(np.cross(o.origin - face.origin, face.axis))) < SAME
             for o in desk.solid.faces
         )
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.drafting.desk import SAME, Candidate, Desk
+from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.shape.places import places
@@ -14,7 +14,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Edge, Face, Solid
 from canonis.core.solid.references import edge_reference, face_reference
-from canonis.core.tolerances import parallel, runs_across, runs_along, square
+from canonis.core.tolerances import NOISE, SAME, parallel, runs_across, runs_along, same, square
 
 __all__ = ["rims", "sizes"]
 
@@ -36,7 +36,7 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
         says = desk.round(radius, wide=wide, ball=ball)
         for n, view in enumerate(desk.views):
             own = lines_of(desk.scene, view, face.index)
-            arcs = [x for x in own if x.kind == "arc" and abs(x.radius - radius) < 1e-3]
+            arcs = [x for x in own if x.kind == "arc" and same(x.radius, radius)]
             across = not ball and square(face.axis, frame_of_view(view).toward)
             side = wide and across and any(not x.edges for x in own)
             if not (arcs or side):
@@ -81,7 +81,7 @@ def _whole_turn(edge: Edge, solid: Solid) -> bool:
         math.atan2(float((e.middle - edge.centre) @ w), float((e.middle - edge.centre) @ u))
         for e in solid.edges
         if e.kind == "circle"
-        and abs(e.radius - edge.radius) < SAME
+        and same(e.radius, edge.radius)
         and float(np.abs(e.centre - edge.centre).max()) < SAME
         and parallel(e.axis, edge.axis)
     )
@@ -96,7 +96,7 @@ def _rim(desk: Desk, face: Face, index: int, edge: Edge) -> Iterator[Candidate]:
         along = abs(float(edge.axis @ frame_of_view(view).toward))
         if not any(index in x.edges for x in lines_of(desk.scene, view, face.index)):
             continue
-        if along < 1e-6:
+        if along < NOISE:
             yield from _along(desk, view, edge, ref, 3.3 + 0.02 * n)
         if runs_along(along) or runs_across(along):
             # An odd diameter comes of an angle that was meant.

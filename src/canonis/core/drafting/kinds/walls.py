@@ -12,7 +12,7 @@ from canonis.core.features.walls import wall_pairs
 from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import Section
 from canonis.core.solid.model import Face
-from canonis.core.tolerances import square
+from canonis.core.tolerances import same, square
 
 __all__ = ["walls"]
 
@@ -24,7 +24,7 @@ def walls(desk: Desk) -> Iterator[Candidate]:
     groups: dict[int, list[tuple[Face, Face]]] = defaultdict(list)
     for pair in wall_pairs(desk.solid, 0.2 * desk.solid.diagonal):
         # Square walls are said by their levels, but for bent sheet, which is one thickness all over.
-        if not desk.square(pair.a.axis) or any(abs(pair.thickness - t) < 1e-3 for t in sheet):
+        if not desk.square(pair.a.axis) or any(same(pair.thickness, t) for t in sheet):
             groups[size_key(pair.thickness)].append((pair.a, pair.b))
     for n, pairs in enumerate(groups.values()):
         thickness = abs(float((pairs[0][0].centre - pairs[0][1].centre) @ pairs[0][0].axis))

@@ -5,7 +5,7 @@ from itertools import combinations
 
 import numpy as np
 
-from canonis.core.drafting.desk import NEAR, SAME, Candidate, Desk
+from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.features.channels import floor_walls
@@ -15,7 +15,7 @@ from canonis.core.sheet.scene import frame_of_view
 from canonis.core.sheet.views import View
 from canonis.core.solid.model import Face, Vec
 from canonis.core.solid.references import face_reference, side_reference
-from canonis.core.tolerances import opposed, parallel, runs_along
+from canonis.core.tolerances import SAME, opposed, parallel, runs_along
 
 __all__ = ["keyways", "widths"]
 

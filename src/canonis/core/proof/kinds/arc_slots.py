@@ -14,6 +14,7 @@ from canonis.core.sheet.document import Leader
 from canonis.core.solid.hints import Member
 from canonis.core.solid.model import Solid
 from canonis.core.solid.probe import face_normals, fit_cylinder
+from canonis.core.tolerances import FINE, same
 
 __all__ = ["measure_arc_slots"]
 
@@ -88,7 +89,7 @@ def measure_arc_slots(m: Measurer, mark: Leader, alive: list[str], reading: Call
     if reading.part("equally-spaced"):
         ordered = sorted(starts)
         gaps = [(b - a) % 360 for a, b in zip(ordered, (*ordered[1:], ordered[0]), strict=True)]
-        even = all(abs(g - 360 / count) < 1e-4 for g in gaps)
+        even = all(same(g, 360 / count, FINE) for g in gaps)
         parts.append(PartProof("equally-spaced", True, even, even))
     shut = any(d is not None for d in rows["depth"])
     if reading.part("through"):

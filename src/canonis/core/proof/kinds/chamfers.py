@@ -11,6 +11,7 @@ from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Solid
 from canonis.core.solid.probe import edge_points, face_normals
+from canonis.core.tolerances import NOISE, NOTHING
 
 __all__ = ["bevel_sizes", "measure_chamfers"]
 
@@ -83,7 +84,7 @@ def bevel_sizes(solid: Solid, face: int) -> tuple[float, float, float] | None:
         cosine = float(np.abs(around @ near).max())
         turns.append(math.acos(min(1.0, cosine)))
     total = turns[0] + turns[1]
-    if width < 1e-9 or min(turns) < 1e-6 or math.sin(total) < 1e-9:
+    if width < NOTHING or min(turns) < NOISE or math.sin(total) < NOTHING:
         # A strip of no width, or one that runs on into what is beside it, bevels nothing.
         return None
     legs = sorted(

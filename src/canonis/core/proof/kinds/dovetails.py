@@ -13,6 +13,7 @@ from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.hints import Member
 from canonis.core.solid.model import Solid, unit_vector
+from canonis.core.tolerances import NOISE
 
 __all__ = ["measure_dovetails"]
 
@@ -21,7 +22,7 @@ def _sizes(solid: Solid, faces: Sequence[int]) -> list[dict[str, float]]:
     """Width at the narrow end, height between both ends, and the angle of each wall; faces in the order wide, walls, narrow."""
     (floor, up), *walls, (mouth, _) = (plane_of(solid, f) for f in faces)
     across = walls[0][1] - up * float(walls[0][1] @ up)
-    if float(np.linalg.norm(across)) < 1e-6:
+    if float(np.linalg.norm(across)) < NOISE:
         return []
     across = unit_vector(across)
     high = float(mouth @ up)

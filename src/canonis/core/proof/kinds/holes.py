@@ -16,7 +16,7 @@ from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
-from canonis.core.tolerances import opposed, parallel, same_way
+from canonis.core.tolerances import FINE, SAME, opposed, parallel, same, same_way
 
 __all__ = ["LEAST_SEAT", "equally_spaced", "measure_holes", "spoken"]
 
@@ -142,7 +142,7 @@ def _census(
     radius = first.diameter / 2
     found: dict[int, list[int]] = {}
     for face in solid.faces:
-        if face.kind != "cylinder" or not face.inner or abs(face.radius - radius) > 1e-3 + 1e-3 * radius:
+        if face.kind != "cylinder" or not face.inner or not same(face.radius, radius, SAME * (1 + radius)):
             continue
         if not parallel(face.axis, first.axis):
             continue
@@ -172,7 +172,7 @@ def _like(other: GaugedHole, first: GaugedHole, reading: Callout, m: Measurer) -
             for a, b in zip(mine, theirs, strict=True)
         ):
             return False
-    if abs(float((other.opening - first.opening) @ first.axis)) > 1e-3:
+    if abs(float((other.opening - first.opening) @ first.axis)) > SAME:
         return False
     if not compared(reading, "diameter", other.diameter, m.document.unit).ok:
         return False
@@ -190,4 +190,4 @@ def equally_spaced(points: list[Vec], axis: Vec) -> bool:
     w = np.cross(axis, u)
     turns = np.sort([math.atan2(float((p - centre) @ w), float((p - centre) @ u)) for p in flat])
     gaps = np.diff([*turns, turns[0] + 2 * math.pi])
-    return bool(np.all(np.abs(gaps - 2 * math.pi / len(points)) < 1e-4))
+    return bool(np.all(np.abs(gaps - 2 * math.pi / len(points)) < FINE))

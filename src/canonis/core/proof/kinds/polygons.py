@@ -10,7 +10,7 @@ from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import unit_vector
-from canonis.core.tolerances import opposed
+from canonis.core.tolerances import NOISE, opposed
 
 __all__ = ["measure_polygons"]
 
@@ -36,7 +36,7 @@ def measure_polygons(m: Measurer, mark: Leader, alive: list[str], reading: Callo
     sides = reading.part("sides")
     first, second = flats[0][2], min((n for _, _, n in flats), key=lambda n: abs(float(n @ flats[0][2])))
     axis = np.cross(first, second)
-    if float(np.linalg.norm(axis)) < 1e-6:
+    if float(np.linalg.norm(axis)) < NOISE:
         # Flats that are all parallel are no polygon.
         return []
     even = equally_spaced([n for _, _, n in flats], unit_vector(axis))

@@ -13,6 +13,7 @@ from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.quantity.units import Unit
 from canonis.core.sheet.document import Leader, Linear
 from canonis.core.solid.model import Vec
+from canonis.core.tolerances import FINE
 
 __all__ = ["measure_pattern", "measure_ring"]
 
@@ -39,7 +40,7 @@ def measure_ring(m: Measurer, mark: Leader, alive: list[str], reading: Callout) 
     unit = m.document.unit
     centre = ring_centre(points)
     wide = 2 * np.linalg.norm(points - centre, axis=1)
-    if float(np.ptp(wide)) > 1e-4 and len(points) == len(mark.refs) and len(points) % 2 == 0:
+    if float(np.ptp(wide)) > FINE and len(points) == len(mark.refs) and len(points) % 2 == 0:
         # They stand on no circle: opposite members say by how much, without a fit.
         wide = np.linalg.norm(points[:, None] - points[None, :], axis=2).max(axis=1)
     out = [worst([compared(reading, "pitch-circle", float(w), unit) for w in wide])]
@@ -56,7 +57,7 @@ def _angles(reading: Callout, turns: Vec, unit: Unit) -> Iterator[PartProof]:
     gaps = np.diff(np.append(turns, turns[0] + 360))
     # Where they do not go all around, the first one comes after the widest gap.
     widest = int(np.argmax(gaps))
-    evenly = float(np.ptp(gaps)) < 1e-4
+    evenly = float(np.ptp(gaps)) < FINE
     if reading.part("pitch-angle"):
         inner = gaps if evenly else np.delete(gaps, widest)
         yield worst([compared(reading, "pitch-angle", float(g), unit) for g in inner])

@@ -16,7 +16,7 @@ from canonis.core.sheet.document import Leader, Note
 from canonis.core.solid.hints import Member
 from canonis.core.solid.model import Face, Solid
 from canonis.core.solid.probe import edge_points, face_normals
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import NOISE, parallel
 
 __all__ = ["measure_rounds"]
 
@@ -32,12 +32,12 @@ def _gauge_taper(solid: Solid, member: Member, _: Mapping[str, float]) -> dict[s
     bounds = {e for f in member.faces for e in solid.faces[f].edges if solid.edges[e].kind != "line"}
     # Where flats cut it, no circle says how far it would go.
     rims = bounds if all(solid.edges[e].kind == "circle" for e in bounds) else set()
-    if not halves or max(halves) - min(halves) > 1e-6:
+    if not halves or max(halves) - min(halves) > NOISE:
         return {}
     sizes = {"angle": 2 * math.degrees(math.asin(min(1.0, float(np.mean(halves)))))}
     spots = [edge_points(solid, e)[0] - base for e in rims]
     radii = [float(np.linalg.norm(p - axis * float(p @ axis))) for p in spots]
-    if len(spots) > 1 and max(radii) - min(radii) > 1e-6:
+    if len(spots) > 1 and max(radii) - min(radii) > NOISE:
         levels = [float(p @ axis) for p in spots]
         long_ = max(levels) - min(levels)
         sizes |= {"large": 2 * max(radii), "small": 2 * min(radii), "length": long_}

@@ -9,6 +9,7 @@ from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet.document import Leader
 from canonis.core.solid.model import Vec
 from canonis.core.solid.probe import Rays, face_normals
+from canonis.core.tolerances import NOISE, same
 
 __all__ = ["measure_slots", "slot_depth"]
 
@@ -102,6 +103,6 @@ def _mouth(rays: Rays, middle: Vec, out: Vec, spoke: Vec, radius: float, far: fl
         if not met:
             break
         levels.append(met[0])
-        if len(levels) > 1 and abs(levels[-1] - levels[-2]) < 1e-7:
+        if len(levels) > 1 and same(levels[-1], levels[-2], NOISE):
             return levels[-1]
     return levels[0] if levels else 0.0

@@ -13,6 +13,7 @@ from canonis.core.sheet.document import Leader
 from canonis.core.solid.hints import Member
 from canonis.core.solid.model import Solid
 from canonis.core.solid.probe import fit_cylinder
+from canonis.core.tolerances import SAME, same
 
 __all__ = ["measure_splines"]
 
@@ -26,7 +27,7 @@ def _sizes(solid: Solid, faces: Sequence[int]) -> tuple[dict[str, float], bool]:
     fits = {f: fit_cylinder(solid, f) for f in rounds}
     wide, thin = max(f[2] for f in fits.values()), min(f[2] for f in fits.values())
     inner = solid.faces[rounds[0]].inner
-    tips = [f for f in rounds if abs(fits[f][2] - (thin if inner else wide)) < 1e-3]
+    tips = [f for f in rounds if same(fits[f][2], thin if inner else wide)]
     base, axis = fits[tips[0]][0], fits[tips[0]][1]
     flat = [(f, *plane_of(solid, f)) for f in faces if solid.faces[f].kind == "plane"]
     beside = {f: [x for x in flat if any(o == x[0] for _, o in solid.neighbours[f])] for f in tips}
@@ -39,7 +40,7 @@ def _sizes(solid: Solid, faces: Sequence[int]) -> tuple[dict[str, float], bool]:
     even = (
         bool(pairs)
         and len(pairs) == len(tips)
-        and max(widths) - min(widths) < 1e-3
+        and max(widths) - min(widths) < SAME
         and equally_spaced([solid.faces[f].centre for f in tips], axis)
     )
     return {"teeth": float(len(tips)), "minor": 2 * thin, "major": 2 * wide}, even

@@ -5,6 +5,7 @@ from canonis.core.callout.threads import is_drilled_for, minor_of
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.statement import PartProof, compared, designated, worst
 from canonis.core.sheet.document import Leader
+from canonis.core.tolerances import NOISE
 
 __all__ = ["measure_tapped"]
 
@@ -34,7 +35,7 @@ def measure_tapped(m: Measurer, mark: Leader, alive: list[str], reading: Callout
     if depth is not None and depth.nominal is not None:
         # The thread itself is not modelled: its hole must have room for it.
         said, room = float(depth.nominal), min((h.depth for h in holes if h.depth is not None), default=None)
-        parts.append(PartProof("depth", said, room, room is None or room >= said - 1e-6))
+        parts.append(PartProof("depth", said, room, room is None or room >= said - NOISE))
     return parts
 
 

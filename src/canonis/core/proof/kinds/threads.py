@@ -15,6 +15,7 @@ from canonis.core.sheet.document import Leader
 from canonis.core.solid.hints import Member
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import edge_points
+from canonis.core.tolerances import FINE
 
 __all__ = ["measure_threads"]
 
@@ -118,7 +119,7 @@ def _pitch(solid: Solid, rim: int, base: Vec, axis: Vec) -> float | None:
         return None
     slope, start = np.polyfit(angle, height, 1)
     off = float(np.abs(height - slope * angle - start).max())
-    return abs(float(slope)) * 2 * math.pi if off < 1e-2 * max(1.0, abs(float(slope))) and abs(slope) > 1e-4 else None
+    return abs(float(slope)) * 2 * math.pi if off < 1e-2 * max(1.0, abs(float(slope))) and abs(slope) > FINE else None
 
 
 def _reach(solid: Solid, rim: int, base: Vec, axis: Vec) -> float:

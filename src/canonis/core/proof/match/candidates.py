@@ -16,7 +16,7 @@ from canonis.core.proof.match.words import Place, Words, words_of
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row, added
 from canonis.core.source.characteristic import Characteristic
-from canonis.core.tolerances import square
+from canonis.core.tolerances import NOISE, square
 
 __all__ = ["Candidate", "candidates_of", "is_compared", "pair_rows"]
 
@@ -274,7 +274,7 @@ def _lengths(
 def _axis(lv: Levels, way: int) -> str:
     u = lv.frame[way]
     k = int(np.argmax(np.abs(u)))
-    return "xyz"[k] if abs(abs(float(u[k])) - 1) < 1e-6 else "its own " + "xyz"[k]
+    return "xyz"[k] if abs(abs(float(u[k])) - 1) < NOISE else "its own " + "xyz"[k]
 
 
 def _sizes(items: Sequence[Item], line: int, want: Wanted, words: Words, thick: bool) -> list[Candidate]:

@@ -15,6 +15,7 @@ from canonis.core.proof.match.words import SIDES, Words
 from canonis.core.quantity.units import Unit
 from canonis.core.shape.rows import Row
 from canonis.core.source.characteristic import Characteristic
+from canonis.core.tolerances import same
 
 __all__ = ["Difference", "FeatureMatch", "feature_candidate", "model_size", "seat_candidate", "wrong_side"]
 
@@ -201,7 +202,7 @@ def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> No
         if part.name == "ratio":
             half = item.value("half-angle" if item.kind == "taper" else "angle")
             ratio = 2 * math.tan(math.radians(float(half))) if isinstance(half, float) else None
-            if ratio is None or abs(ratio - float(part.nominal)) > 1e-3:
+            if ratio is None or not same(ratio, float(part.nominal)):
                 tally.differs(6.0, part.name, float(part.nominal), ratio)
             continue
         if part.name == "angle" and c.kind == "draft" and item.kind == "taper":

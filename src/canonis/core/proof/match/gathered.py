@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from canonis.core.proof.match.item import Item, Size
-from canonis.core.tolerances import ALIGNED, parallel
+from canonis.core.tolerances import ALIGNED, SAME, parallel
 
 __all__ = ["gathered"]
 
@@ -52,10 +52,10 @@ def _in_line(items: list[Item]) -> list[Item]:
 
 def _one_line(a: Item, b: Item) -> bool:
     """Whether every axis of one is an axis of the other, with the same radius."""
-    if a.count != b.count or not parallel(a.axis, b.axis, ALIGNED) or abs(a.lines[0].radius - b.lines[0].radius) > 1e-3:
+    if a.count != b.count or not parallel(a.axis, b.axis, ALIGNED) or abs(a.lines[0].radius - b.lines[0].radius) > SAME:
         return False
     return all(
-        any(float(np.linalg.norm(np.cross(p.point - q.point, a.axis))) < 1e-3 for q in a.lines[: a.count])
+        any(float(np.linalg.norm(np.cross(p.point - q.point, a.axis))) < SAME for q in a.lines[: a.count])
         for p in b.lines
     )
 
@@ -78,7 +78,7 @@ def _merged(items: list[Item]) -> list[Item]:
                 if o.kind == "shaft"
                 and round(float(o.sizes["diameter"].value), 3) == size
                 and parallel(o.axis, item.axis, ALIGNED)
-                and float(np.linalg.norm(np.cross(o.lines[0].point - item.lines[0].point, item.axis))) < 1e-3
+                and float(np.linalg.norm(np.cross(o.lines[0].point - item.lines[0].point, item.axis))) < SAME
             ),
             None,
         )

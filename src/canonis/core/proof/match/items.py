@@ -27,7 +27,7 @@ from canonis.core.shape.surfaces import is_full_turn
 from canonis.core.solid.hints import Found, Member
 from canonis.core.solid.model import Face, Solid, Vec
 from canonis.core.solid.probe import edge_points
-from canonis.core.tolerances import ALIGNED, parallel, square
+from canonis.core.tolerances import ALIGNED, NOISE, ZERO, parallel, square
 
 __all__ = ["items_of"]
 
@@ -370,7 +370,7 @@ def _rows_of(shape: PartShape, member: Member, name: str, value: float) -> tuple
                 row = {k: sense * v for k, v in one.items()}
                 for k, v in other.items():
                     row[k] = row.get(k, 0.0) - sense * share * v
-                return ({k: v for k, v in row.items() if abs(v) > 1e-12},)
+                return ({k: v for k, v in row.items() if abs(v) > ZERO},)
     return ()
 
 
@@ -401,7 +401,7 @@ def _apart(a: Face, b: Face) -> list[float]:
         return [abs(float((a.origin - b.origin) @ a.axis))] if parallel(a.axis, b.axis) else []
     if a.kind == "plane" or b.kind == "plane":
         flat, other = (a, b) if a.kind == "plane" else (b, a)
-        if other.kind == "cylinder" and abs(float(flat.axis @ other.axis)) < 1e-7:
+        if other.kind == "cylinder" and abs(float(flat.axis @ other.axis)) < NOISE:
             d = abs(float((other.origin - flat.origin) @ flat.axis))
             return [d, d + other.radius, abs(d - other.radius)]
         return []

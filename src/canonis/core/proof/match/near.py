@@ -11,6 +11,7 @@ from canonis.core.callout.part import Part
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.quantity.units import Unit
 from canonis.core.slips.numbers import swapped_digits
+from canonis.core.tolerances import NOISE
 
 __all__ = ["EXACT", "LIMITS", "NEAR", "ROUNDED", "SLIP", "Nearness", "Wanted", "wanted"]
 
@@ -68,7 +69,7 @@ class Wanted:
         """Whether a size lies inside the limits of the line, where it has some."""
         if self.lower is None and self.upper is None:
             return False
-        return (self.lower is None or size >= self.lower - 1e-6) and (self.upper is None or size <= self.upper + 1e-6)
+        return (self.lower is None or size >= self.lower - NOISE) and (self.upper is None or size <= self.upper + NOISE)
 
     def many(self, sizes: Floats) -> tuple[NDArray[np.int64], Floats]:
         """The same for many sizes at once: states and prices."""
@@ -83,9 +84,9 @@ class Wanted:
         if self.lower is not None or self.upper is not None:
             hit = np.ones(len(sizes), dtype=bool)
             if self.lower is not None:
-                hit &= sizes >= self.lower - 1e-6
+                hit &= sizes >= self.lower - NOISE
             if self.upper is not None:
-                hit &= sizes <= self.upper + 1e-6
+                hit &= sizes <= self.upper + NOISE
             state[hit], price[hit] = LIMITS, PRICES.off_target
         hit = gap <= self.rounding
         state[hit], price[hit] = ROUNDED, PRICES.rounded
