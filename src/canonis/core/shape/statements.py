@@ -300,8 +300,8 @@ def _bordering(shape: PartShape, walls: Sequence[int], *, floor: bool) -> Face |
         over = [o for n in near if solid.faces[n].kind in ("torus", "cone") for _, o in solid.neighbours[n]]
         for o in (*near, *over):
             face = solid.faces[o]
-            square = face.kind == "plane" and parallel(face.axis, wall.axis)
-            if square and (float((middle - face.origin) @ face.axis) > 0) is floor:
+            upright = face.kind == "plane" and parallel(face.axis, wall.axis)
+            if upright and (float((middle - face.origin) @ face.axis) > 0) is floor:
                 return face
     return None
 

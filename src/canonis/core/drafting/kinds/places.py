@@ -37,12 +37,12 @@ def places(desk: Desk) -> Iterator[Candidate]:
                 level = anchor.level(direction)
                 if level is None or not _shows(own, face, toward, k, level):
                     continue
-                square = desk.square(way)
-                if square:
+                upright = desk.square(way)
+                if upright:
                     yield from desk.ordinate(view, direction, level, ref, 3.0 + 0.02 * n, "level")
                 # Along a slope only holes are placed; its ends are said where they are level or upright.
-                if face.kind != "plane" or square:
-                    yield from _distances(desk, view, k, level, ref, (3.4 if square else 5.6) + 0.02 * n)
+                if face.kind != "plane" or upright:
+                    yield from _distances(desk, view, k, level, ref, (3.4 if upright else 5.6) + 0.02 * n)
 
 
 def _shows(own: list[Line], face: Face, toward: Vec, k: int, level: float) -> bool:

@@ -91,7 +91,7 @@ def _fits(name: str, faces: list[Face], datums: list[Face]) -> str | None:
     return None
 
 
-def _turned(face: Face, datum: Face, parallel: bool) -> str | None:
+def _turned(face: Face, datum: Face, to_be_parallel: bool) -> str | None:
     """By how much a face is not parallel, or square, to a datum."""
     if any(f.kind not in ("plane", *_ROUND) for f in (face, datum)):
         return None
@@ -100,7 +100,7 @@ def _turned(face: Face, datum: Face, parallel: bool) -> str | None:
     alike = (face.kind == "plane") == (datum.kind == "plane")
     between = np.degrees(np.arccos(lean))
     angle = between if alike else 90 - between
-    off = angle if parallel else 90 - angle
+    off = angle if to_be_parallel else 90 - angle
     return "" if abs(np.sin(np.radians(off))) < _ALONG else f"{angle:.3g}° between them"
 
 

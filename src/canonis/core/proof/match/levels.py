@@ -172,9 +172,9 @@ class Levels:
             owner = self._owner.get(face.index)
             if owner is not None and (_keeps_faces(owner) or owner.polygon):
                 continue
-            square = [k for k in range(3) if square(self.frame[k], face.axis)]
-            if len(square) == 1:
-                key = (square[0], *np.round(face.axis, 5), round(face.offset, 3))
+            across = [k for k in range(3) if square(self.frame[k], face.axis)]
+            if len(across) == 1:
+                key = (across[0], *np.round(face.axis, 5), round(face.offset, 3))
                 seen.setdefault(key, []).append(face)
         for number, ((k, *_), faces) in enumerate(seen.items()):
             way = int(k)  # type: ignore[call-overload]
