@@ -28,16 +28,40 @@ def browser():
         chromium.close()
 
 
-@pytest.fixture
-def page(browser, application):
-    context = browser.new_context(
-        viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
-    )
-    made = context.new_page()
-    faults: list[str] = []
-    made.on("pageerror", lambda e: faults.append(str(e)))
-    made.set_default_timeout(PATIENCE)
-    made.goto(application.address)
+SIZE = {"width": 1280, "height": 800}
+
+
+@pytest.fixture(scope="module")
+def context(browser):
+    made = browser.new_context(viewport=SIZE, accept_downloads=True, reduced_motion="reduce")
     yield made
-    context.close()
+    made.close()
+
+
+@pytest.fixture
+def page(context, application):
+    """The page of somebody who was never here: nobody is signed in and nothing is kept.
+
+    The tests of a file take turns in one tab: starting a process for each of them is dearer than what most of them do.
+    """
+    tab = context.pages[0] if context.pages else context.new_page()
+    # A page of the same origin without the application: what was kept is forgotten when nobody writes it any more.
+    tab.goto(f"{application.address}/api/health")
+    tab.evaluate("() => { localStorage.clear(); sessionStorage.clear(); }")
+    context.clear_cookies()
+    faults: list[str] = []
+
+    def heard(fault):
+        faults.append(str(fault))
+
+    tab.on("pageerror", heard)
+    tab.set_default_timeout(PATIENCE)
+    tab.goto(application.address)
+    yield tab
+    tab.remove_listener("pageerror", heard)
+    context.set_offline(False)
+    tab.unroute_all(behavior="ignoreErrors")
+    tab.set_viewport_size(SIZE)
+    for other in context.pages[1:]:
+        other.close()
     assert not faults

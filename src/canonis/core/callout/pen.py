@@ -3,6 +3,7 @@
 import re
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from typing import Literal
 
 from canonis.core.callout.deviations import deviations
@@ -84,6 +85,8 @@ class Pen:
         return re.sub(r"^0(?=\.\d)", "", text) if self.sheet and self.unit is Unit.INCH else text
 
 
+# A sheet writes the same few numbers again and again, and exact arithmetic is slow.
+@lru_cache(maxsize=20_000)
 def _number(exact: Fraction, places: int | None) -> str:
     sign, exact = ("-" if exact < 0 else ""), abs(exact)
     whole, left = divmod(exact, 1)

@@ -8,6 +8,7 @@ from canonis.core.recipe.bench import Bench
 from canonis.core.recipe.selectors import select_edges, select_faces
 from canonis.core.solid.making import chamfer_edges, round_edges
 from canonis.core.solid.shaping import drafted, shelled
+from canonis.core.solid.validity import is_valid
 from canonis.core.tolerances import FINE, NOTHING
 
 __all__ = ["change"]
@@ -54,7 +55,7 @@ def _shell(bench: Bench, step: dict[str, Any]) -> None:
     # The kernel may turn a wall that is too thick inside out instead of refusing it.
     now = bench.solid()
     grown = bool((abs(now.size - solid.size) > FINE).any())
-    if grown or not now.valid or now.mass.volume > solid.mass.volume * (1 - NOTHING):
+    if grown or not is_valid(bench.shape) or now.mass.volume > solid.mass.volume * (1 - NOTHING):
         bench.shape = solid.shape
         raise BadInput(f"no shell of {bench.number(step['thickness']):g} fits that body")
 

@@ -74,10 +74,11 @@ def _laid(scene: Scene, table: HoleTable) -> Cells:
     page = next(p for p in document.pages if p.number == table.sheet)
     text = min(look_of(document.style, page.size).text, TAG)
     places, notes = _members(document, table.view)
+    distances = [p.distances for p in places]
     columns: Sequence[Sequence[str]] = (
         [p.tag for p in places],
         [_note(n) for n in notes.values()],
-        *([p.distances[k] for p in places] for k in (0, 1)),
+        *([d[k] for d in distances] for k in (0, 1)),
     )
     widths = tuple(
         max(glyphs.width(t, text) for t in (head, *column)) + 2 * _ROOM

@@ -145,13 +145,16 @@ def _merged(shape: Any, twins: _Twins) -> tuple[Any, bool]:
     return TopoDS.Solid_s(made.Located(place)), ok
 
 
-def solid_from_shape(shape: Any, name: str, index: int = 0, merge: bool = True, twins: _Twins | None = None) -> Solid:
+def solid_from_shape(
+    shape: Any, name: str, index: int = 0, merge: bool = True, twins: _Twins | None = None, valid: bool | None = None
+) -> Solid:
     """The tables of one kernel solid; `twins` gathers the bodies of a file that holds some several times.
+
+    `valid` tells what is known of the body beforehand; looking costs as much as reading a small body.
 
     Raises BadInput when it encloses no volume.
     """
     raw = shape
-    valid: bool | None = None
     merged = shape
     if merge:
         merged, valid = _merge_split_faces(shape) if twins is None else _merged(shape, twins)

@@ -144,4 +144,4 @@ def compare_features(old: Sequence[dict[str, Any]], new: Sequence[dict[str, Any]
 
 def _axes_agree(a: dict[str, Any], b: dict[str, Any]) -> bool:
     u, v = a.get("axis"), b.get("axis")
-    return u is None or v is None or parallel(u, v)
+    return u is None or v is None or parallel(np.array(u), np.array(v))
