@@ -19,7 +19,7 @@ from hypothesis import settings
 
 from canonis.bench.application import Application
 from canonis.core.drafting.draft import Draft, DraftWish, draft_model
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.recipe.build import build_recipe
 from canonis.core.solid.making import write_step
 from canonis.core.solid.reader import Model, read_model

@@ -239,7 +239,7 @@ def check(
 @app.command()
 def source(spec: Annotated[Path, typer.Argument(help="A source specification")]) -> None:
     """Read a source specification, do its arithmetic, look for contradictions."""
-    from canonis.core.source.specification import read_specification
+    from canonis.core.source import read_specification
 
     _run(lambda: _print(read_specification(_text(spec) or "").as_json()))
 

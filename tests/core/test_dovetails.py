@@ -5,7 +5,7 @@ import math
 import pytest
 
 from canonis.core.drafting.draft import DraftWish
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.wording import worded
 from canonis.core.source.specification import read_specification

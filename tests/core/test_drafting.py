@@ -12,7 +12,7 @@ from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.drafting.notes import link_title
 from canonis.core.drafting.revise import apply_command
 from canonis.core.faults import BadInput
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.layout.collisions import layout_report
 from canonis.core.layout.rows import push_apart
 from canonis.core.output.pdf import write_pdf

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.features.report import measure_model
 from canonis.core.solid.reader import read_model
 from tests.conftest import block, holes_of, model_of, real_part, recipe

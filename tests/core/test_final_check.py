@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from canonis.core.study.final_check import final_check
+from canonis.core.study.checklist import final_check
 
 MASS = {"kind": "mass", "state": "proven"}
 LOOK = ("checker", "2026-11-27 10:00 UTC")

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.proof.match.items import items_of
 from canonis.core.shape.implied import shape_of
 from canonis.core.study.hints import hints_of

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from canonis.core.drafting.draft import DraftWish, draft_model, scene_for
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.features.report import measure_model
 from canonis.core.output.screen import screen_pages
 from canonis.core.solid.keeping import attach_shapes, pack_shapes, pack_tables, unpack_tables

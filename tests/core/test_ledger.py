@@ -6,7 +6,7 @@ import math
 
 import pytest
 
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.quantity.units import Unit
 from canonis.core.recipe.build import build_recipe
 from canonis.core.solid.reader import solid_from_shape

@@ -2,7 +2,7 @@
 
 import pytest
 
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.proof.match.candidates import pair_rows
 from canonis.core.proof.match.items import items_of
 from canonis.core.proof.match.levels import Levels

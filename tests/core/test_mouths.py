@@ -8,10 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.core.drafting.draft import DraftWish, draft_model
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.written import write_angle, write_length
-from canonis.core.shape.mouths import mouth_of
+from canonis.core.shape.openings import mouth_of
 from canonis.core.sheet.wording import worded
 from canonis.core.solid.references import mouth_reference, resolve_all
 from tests.conftest import block, model_of, recipe

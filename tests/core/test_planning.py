@@ -16,7 +16,7 @@ from canonis.bench.features import judged
 from canonis.bench.gallery import GALLERY, drafted
 from canonis.core.callout.rules import HouseRules
 from canonis.core.drafting.draft import DraftWish, draft_model
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.house import House
 from canonis.core.layout.collisions import layout_report
 from canonis.core.proof.check import check_sheet

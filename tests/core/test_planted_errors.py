@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from canonis.core.drafting.draft import DraftWish, draft_model
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.wording import worded
 from tests.conftest import block, draft_of, model_of, recipe

@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.core.drafting.draft import DraftWish, draft_model
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.proof.gauge import gauge_hole
 from canonis.core.sheet.wording import worded

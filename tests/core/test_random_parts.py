@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from canonis.core.drafting.draft import DraftWish, draft_model
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.layout.collisions import layout_report
 from canonis.core.output.sheet_json import sheet_json
 from canonis.core.proof.check import check_sheet

@@ -6,7 +6,7 @@ import pytest
 from canonis.bench.scheme import said_of
 from canonis.core.callout.rules import HouseRules
 from canonis.core.drafting.draft import DraftWish, draft_model
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.house import House
 from canonis.core.proof.check import check_sheet
 from canonis.core.quantity.units import Unit

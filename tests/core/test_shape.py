@@ -13,7 +13,7 @@ from canonis.core.proof.measure import Remeasurer, is_statement
 from canonis.core.shape.elimination import Elimination
 from canonis.core.shape.implied import drawn_levels, implied_rows
 from canonis.core.shape.part import PartShape
-from canonis.core.shape.places import places
+from canonis.core.shape.placing import places
 from canonis.core.shape.rows import added, scaled
 from canonis.core.shape.surfaces import is_blend
 from canonis.core.sheet.equations import stated_rows

@@ -5,9 +5,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.bench.scheme import said_of
+from canonis.core.callout.companions import together
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.rules import HouseRules
-from canonis.core.callout.together import together
 from canonis.core.callout.writing import write_line
 from canonis.core.drafting.draft import DraftWish
 from canonis.core.house import House

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.core.faults import BadInput
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.features.report import feature_list
 from canonis.core.quantity.units import Unit
 from canonis.core.quantity.written import nearest_fraction

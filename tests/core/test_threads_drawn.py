@@ -7,7 +7,7 @@ import pytest
 
 from canonis.bench.views import uncovered
 from canonis.core.features.marks import marks_of
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.view.clip import Clip, Patch
 from canonis.core.view.frames import frame_of, front_frame
 from canonis.core.view.projection import project, section

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canonis.bench.measure import drilled_plate
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.features.report import feature_list, measure_model
 from canonis.core.solid.mesh import mesh_of
 from canonis.core.solid.reader import read_model, solid_from_shape

@@ -10,12 +10,12 @@ from hypothesis import strategies as st
 
 from canonis.bench.draft import _POSES
 from canonis.core.drafting.draft import DraftWish, draft_model
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.recipe.build import build_recipe
 from canonis.core.shape.frame import own_frame
 from canonis.core.shape.mirror import mirrored, mirrored_about
-from canonis.core.shape.places import places
+from canonis.core.shape.placing import places
 from canonis.core.sheet.hatch import filled_outline
 from canonis.core.solid.making import turned_about, write_step
 from canonis.core.solid.reader import read_model

@@ -16,12 +16,12 @@ from canonis.core.drafting.new_views import BY_HAND
 from canonis.core.drafting.revise import apply_command
 from canonis.core.drafting.view_options import with_views
 from canonis.core.faults import BadInput
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.house import House
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.document import FORM, SheetDocument
 from canonis.core.sheet.scene import BREAK_GAP
-from canonis.core.sheet.shown import shown
+from canonis.core.sheet.showing import shown
 from canonis.core.sheet.upgrade import read_document
 from canonis.core.sheet.views import view_name
 from canonis.core.solid.references import face_reference

@@ -4,7 +4,7 @@ import pytest
 
 from canonis.bench.gallery import GALLERY, drafted
 from canonis.core.drafting.seen import spare_views, unseen_features
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.layout.collisions import page_collisions
 from canonis.core.sheet.compile import compile_sheet
 from canonis.core.sheet.views import Section

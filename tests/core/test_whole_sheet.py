@@ -6,7 +6,7 @@ import pytest
 
 from canonis.core.drafting.notes import link_title
 from canonis.core.faults import BadInput
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.document import Note, Ordinate
 from canonis.core.sheet.wording import worded

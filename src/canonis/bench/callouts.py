@@ -11,10 +11,9 @@ from fractions import Fraction
 from typing import Any
 
 from canonis.bench.spoken import spoken_callouts
-from canonis.core.callout.rules import HouseRules
-from canonis.core.quantity.units import Unit
-from canonis.core.source.characteristic import Characteristic
-from canonis.core.source.shorthand import read_line
+from canonis.core.callout import HouseRules
+from canonis.core.quantity import Unit
+from canonis.core.source import Characteristic, read_line
 
 __all__ = ["CALLOUTS", "bench_callouts", "families", "is_right"]
 

@@ -18,9 +18,8 @@ def _kernel_alone(data: bytes, name: str) -> float:
 
     from OCP.STEPControl import STEPControl_Reader
 
-    from canonis.core.solid.kernel_lines import hide
-    from canonis.core.solid.reader import quiet_kernel
-    from canonis.core.view.frames import frame_of, front_frame
+    from canonis.core.solid import hide, quiet_kernel
+    from canonis.core.view import frame_of, front_frame
 
     quiet_kernel()
     handle, path = tempfile.mkstemp(suffix=".step")
@@ -68,10 +67,10 @@ def bench_draft(file: Path) -> dict[str, Any]:
 
 def _row(name: str, model: Any) -> dict[str, Any]:
     """What is wrong with the draft of one model, counted; times in s."""
-    from canonis.core.drafting.draft import DraftWish, draft_model
-    from canonis.core.layout.collisions import layout_report
-    from canonis.core.proof.check import check_sheet
-    from canonis.core.sheet.compile import compile_sheet
+    from canonis.core.drafting import DraftWish, draft_model
+    from canonis.core.layout import layout_report
+    from canonis.core.proof import check_sheet
+    from canonis.core.sheet import compile_sheet
 
     begun = time.perf_counter()
     stages: list[tuple[str, float]] = []
@@ -117,9 +116,8 @@ def bench_drafts(files: list[Path], quick: bool = False) -> dict[str, Any]:
     in one pose, without compositions."""
     from canonis.bench.compositions import compose
     from canonis.bench.gallery import GALLERY
-    from canonis.core.recipe.build import build_recipe
-    from canonis.core.solid.making import turned_about, write_step
-    from canonis.core.solid.reader import read_model
+    from canonis.core.recipe import build_recipe
+    from canonis.core.solid import read_model, turned_about, write_step
 
     rows: list[dict[str, Any]] = []
     recipes = {f.stem: json.loads(f.read_bytes()) for f in files if f.suffix == ".json"}

@@ -32,11 +32,9 @@ def _fits(entry: dict[str, Any], want: Expected) -> bool:
 
 def judged(seed: int) -> tuple[list[tuple[str, bool]], list[str]]:
     """For each feature of a composition its kind and whether it was found; and what was found that is not there."""
-    from canonis.core.features.recognise import recognise
-    from canonis.core.features.report import feature_list
-    from canonis.core.recipe.build import build_recipe
-    from canonis.core.solid.making import write_step
-    from canonis.core.solid.reader import read_model
+    from canonis.core.features import feature_list, recognise
+    from canonis.core.recipe import build_recipe
+    from canonis.core.solid import read_model, write_step
 
     c = compose(seed)
     built = build_recipe(c.recipe())

@@ -7,16 +7,12 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from canonis.core.drafting.draft import Draft, DraftWish, draft_model
-from canonis.core.drafting.seen import spare_views, unseen_features
-from canonis.core.layout.collisions import page_collisions
-from canonis.core.output.pdf import write_pdf
-from canonis.core.output.sheet_json import dump
-from canonis.core.recipe.build import build_recipe
-from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.views import view_name
-from canonis.core.solid.making import write_step
-from canonis.core.solid.reader import Model, read_model
+from canonis.core.drafting import Draft, DraftWish, draft_model, spare_views, unseen_features
+from canonis.core.layout import page_collisions
+from canonis.core.output import dump, write_pdf
+from canonis.core.recipe import build_recipe
+from canonis.core.sheet import compile_sheet, view_name
+from canonis.core.solid import Model, read_model, write_step
 
 __all__ = ["GALLERY", "bench_gallery", "drafted"]
 

@@ -22,8 +22,8 @@ _ROUNDS = ((45.0, 1.0), (30.0, 0.0))
 
 def plates(count: int, faces: int) -> list[bytes]:
     """STEP files of different plates with holes, the i-th a little longer than the one before."""
-    from canonis.core.recipe.build import build_recipe
-    from canonis.core.solid.making import write_step
+    from canonis.core.recipe import build_recipe
+    from canonis.core.solid import write_step
 
     out = []
     for k in range(count):

@@ -52,8 +52,8 @@ class _Case:
 
 
 def _step(written: Writer) -> bytes:
-    from canonis.core.recipe.build import build_recipe
-    from canonis.core.solid.making import write_step
+    from canonis.core.recipe import build_recipe
+    from canonis.core.solid import write_step
 
     built = build_recipe(written.recipe(), {}, False)
     made: Any = write_step(built.shape, built.name, built.unit)
@@ -61,12 +61,12 @@ def _step(written: Writer) -> bytes:
 
 
 def _match(data: bytes, text: str, rivals: bool = True) -> tuple[Any, Any, float]:
-    from canonis.core.features.recognise import recognise
-    from canonis.core.proof.match.source_match import match_source
-    from canonis.core.shape.implied import shape_of
-    from canonis.core.solid.reader import read_model
-    from canonis.core.source.specification import read_specification
-    from canonis.core.study.hints import hints_of
+    from canonis.core.features import recognise
+    from canonis.core.proof import match_source
+    from canonis.core.shape import shape_of
+    from canonis.core.solid import read_model
+    from canonis.core.source import read_specification
+    from canonis.core.study import hints_of
 
     solid = max(read_model(data, "part.step").solids, key=lambda s: s.mass.volume)
     found = hints_of(recognise(solid)).features
@@ -148,7 +148,7 @@ def _slipped(value: float, slip: str, unit: str, rng: random.Random) -> float | 
 def _volumes(part: Sourced, params: dict[str, float]) -> bytes | None:
     """The part with other parameters, when it is one valid solid with the same features still."""
     from canonis.core.faults import BadInput
-    from canonis.core.solid.reader import read_model
+    from canonis.core.solid import read_model
 
     try:
         data = _step(part.written(params))
@@ -159,7 +159,7 @@ def _volumes(part: Sourced, params: dict[str, float]) -> bytes | None:
 
 
 def _faces(data: bytes) -> int:
-    from canonis.core.solid.reader import read_model
+    from canonis.core.solid import read_model
 
     return len(read_model(data, "part.step").solids[0].faces)
 
@@ -401,14 +401,12 @@ def _speed(lines: int) -> dict[str, float]:
     """Seconds to match a long source, and again after one line changed; the memory of the process, MB."""
     import resource
 
-    from canonis.core.features.recognise import recognise
-    from canonis.core.proof.match.items import items_of
-    from canonis.core.proof.match.levels import Levels
-    from canonis.core.proof.match.source_match import match_source
-    from canonis.core.shape.implied import shape_of
-    from canonis.core.solid.reader import read_model
-    from canonis.core.source.specification import read_specification
-    from canonis.core.study.hints import hints_of
+    from canonis.core.features import recognise
+    from canonis.core.proof import Levels, items_of, match_source
+    from canonis.core.shape import shape_of
+    from canonis.core.solid import read_model
+    from canonis.core.source import read_specification
+    from canonis.core.study import hints_of
 
     data, text = _long_source(lines)
     solid = read_model(data, "part.step").solids[0]

@@ -34,8 +34,8 @@ def _read_and_weigh(data: bytes) -> float:
 
 def _measured(data: bytes, name: str, rounds: int = 3) -> tuple[float, float, int]:
     """(kernel, ours, faces): best of some rounds, taken in turn, s."""
-    from canonis.core.features.report import measure_model
-    from canonis.core.solid.reader import quiet_kernel, read_model
+    from canonis.core.features import measure_model
+    from canonis.core.solid import quiet_kernel, read_model
 
     quiet_kernel()
     kernel, ours, faces = float("inf"), float("inf"), 0
@@ -66,8 +66,8 @@ def drilled_plate(faces: int) -> dict[str, Any]:
 
 
 def bench_measure(files: list[Path]) -> dict[str, Any]:
-    from canonis.core.recipe.build import build_recipe
-    from canonis.core.solid.making import write_step
+    from canonis.core.recipe import build_recipe
+    from canonis.core.solid import write_step
     from canonis.demo.load import demo_files
     from canonis.work.home import home
 

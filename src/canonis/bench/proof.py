@@ -20,12 +20,11 @@ def _top(findings: Any) -> set[str]:
 def bench_proof(quick: bool = False) -> dict[str, Any]:
     """Draft random parts, plant one slip at a time, count what is caught; prints a table by slip."""
     from canonis.bench.slips import model_slips, random_part, sheet_edits
-    from canonis.core.drafting.draft import DraftWish, draft_model
+    from canonis.core.drafting import DraftWish, draft_model
     from canonis.core.faults import BadInput
-    from canonis.core.proof.check import check_sheet
-    from canonis.core.recipe.build import build_recipe
-    from canonis.core.solid.making import write_step
-    from canonis.core.solid.reader import Model, quiet_kernel, read_model
+    from canonis.core.proof import check_sheet
+    from canonis.core.recipe import build_recipe
+    from canonis.core.solid import Model, quiet_kernel, read_model, write_step
 
     quiet_kernel()
 

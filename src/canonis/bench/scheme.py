@@ -44,19 +44,16 @@ def said_of(seed: int, wrong: int = 0) -> tuple[list[tuple[str, bool]], dict[str
     """For each line of a generated source whether the sheet has it as it is written; and what is wrong with the sheet. So
     many lines of the source are made `wrong`."""
     from canonis.bench.sourced import draw_part, specification
-    from canonis.core.drafting.draft import DraftWish
-    from canonis.core.features.recognise import recognise
-    from canonis.core.layout.collisions import layout_report
-    from canonis.core.proof.check import check_sheet
-    from canonis.core.quantity.units import Unit
-    from canonis.core.recipe.build import build_recipe
-    from canonis.core.sheet.compile import compile_sheet
-    from canonis.core.solid.making import write_step
-    from canonis.core.solid.reader import read_model
-    from canonis.core.source.specification import read_specification
-    from canonis.core.study.hints import hints_of
-    from canonis.core.study.proven_draft import draft_proven
-    from canonis.core.study.scheme import scheme_of
+    from canonis.core.drafting import DraftWish
+    from canonis.core.features import recognise
+    from canonis.core.layout import layout_report
+    from canonis.core.proof import check_sheet
+    from canonis.core.quantity import Unit
+    from canonis.core.recipe import build_recipe
+    from canonis.core.sheet import compile_sheet
+    from canonis.core.solid import read_model, write_step
+    from canonis.core.source import read_specification
+    from canonis.core.study import draft_proven, hints_of, scheme_of
 
     part = draw_part(seed)
     written = part.written()

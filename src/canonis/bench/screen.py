@@ -32,8 +32,8 @@ _WATCH = """() => {
 
 def scattered_plate() -> bytes:
     """A STEP file of a plate whose holes share no level, so that each needs two ordinates."""
-    from canonis.core.recipe.build import build_recipe
-    from canonis.core.solid.making import write_step
+    from canonis.core.recipe import build_recipe
+    from canonis.core.solid import write_step
 
     columns = 13
     steps: list[dict[str, Any]] = [

@@ -6,8 +6,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from typing import Any
 
-from canonis.core.sheet.document import Leader, Linear, Note, Ordinate, SheetDocument
-from canonis.core.sheet.wording import meaning, worded
+from canonis.core.sheet import Leader, Linear, Note, Ordinate, SheetDocument, meaning, worded
 
 __all__ = ["MODEL_SLIPS", "SHEET_EDITS", "model_slips", "random_part", "sheet_edits"]
 

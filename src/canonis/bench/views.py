@@ -12,19 +12,10 @@ import numpy as np
 import shapely
 
 from canonis.bench.heavy import HEAVY, plate_of_holes
-from canonis.core.features.marks import marks_of
-from canonis.core.features.recognise import recognise
-from canonis.core.recipe.build import build_recipe
-from canonis.core.solid.kernel_lines import kernel_lines
-from canonis.core.solid.making import write_step
-from canonis.core.solid.mesh import solid_mesh
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.raw_curve import RawCurve
-from canonis.core.solid.reader import read_model
-from canonis.core.view.frames import ViewFrame, frame_of, front_frame
-from canonis.core.view.projection import Line, Projection, project
-from canonis.core.view.rays import ray_scene
-from canonis.core.view.visibility import prepare
+from canonis.core.features import marks_of, recognise
+from canonis.core.recipe import build_recipe
+from canonis.core.solid import RawCurve, Solid, Vec, kernel_lines, read_model, solid_mesh, write_step
+from canonis.core.view import Line, Projection, ViewFrame, frame_of, front_frame, prepare, project, ray_scene
 
 __all__ = ["bench_views", "edges_seen", "kernel_engine", "uncovered"]
 

@@ -9,9 +9,8 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from canonis.core.source.editing import from_specification
-from canonis.core.source.specification import read_specification
-from canonis.core.study.station import Station
+from canonis.core.source import from_specification, read_specification
+from canonis.core.study import Station
 from canonis.settings import settings
 from canonis.store.database import open_session
 from canonis.store.people import add_user

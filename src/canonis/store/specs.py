@@ -4,7 +4,7 @@ import json
 from typing import Any
 
 from canonis.core.code_version import code_version
-from canonis.core.source.notes import in_millimetres
+from canonis.core.source import in_millimetres
 from canonis.store.tables import DrawingSet, Job
 
 __all__ = ["belongs", "header_of", "open_causes", "pages_key", "spec_text"]

@@ -20,7 +20,7 @@ from sqlalchemy.exc import DataError, DBAPIError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 
 from canonis import __version__
-from canonis.core.callout.grammar import grammar
+from canonis.core.callout import grammar
 from canonis.core.faults import BadInput
 from canonis.core.plain import cleaned
 from canonis.logs import write_logs

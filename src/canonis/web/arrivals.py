@@ -13,11 +13,9 @@ from sse_starlette.sse import EventSourceResponse
 from starlette.concurrency import run_in_threadpool
 
 from canonis.core.faults import BadInput
-from canonis.core.solid.step_text import glance, label
-from canonis.core.source.specification import rules_of
-from canonis.core.study.cover import covered
-from canonis.core.study.names import names_on
-from canonis.core.study.station import Station
+from canonis.core.solid import glance, label
+from canonis.core.source import rules_of
+from canonis.core.study import Station, covered, names_on
 from canonis.store.database import open_session
 from canonis.store.specs import belongs, header_of
 from canonis.store.tables import DrawingSet, Job, Model, Task, User

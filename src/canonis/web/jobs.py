@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 from sse_starlette.sse import EventSourceResponse
 
 from canonis.core.plain import check_plain
-from canonis.core.source.editing import new_source
+from canonis.core.source import new_source
 from canonis.store.database import open_session
 from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Task, User, Workspace
 from canonis.store.workspaces import may_enter, theirs

@@ -5,9 +5,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, JsonValue, model_validator
 
-from canonis.core.drafting.commands import Command
+from canonis.core.drafting import Command
 from canonis.core.plain import check_plain
-from canonis.core.study.choices import Limits, Pick
+from canonis.core.study import Limits, Pick
 
 __all__ = [
     "Account",

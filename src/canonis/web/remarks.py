@@ -6,7 +6,7 @@ from fastapi import APIRouter, HTTPException
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from canonis.core.sheet.upgrade import read_document
+from canonis.core.sheet import read_document
 from canonis.store.database import open_session
 from canonis.store.tables import Job, Remark
 from canonis.store.versions import document_of

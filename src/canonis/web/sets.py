@@ -5,8 +5,8 @@ from sqlalchemy import select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.exc import IntegrityError
 
-from canonis.core.callout.rules import GeneralTolerance
-from canonis.core.quantity.units import Unit
+from canonis.core.callout import GeneralTolerance
+from canonis.core.quantity import Unit
 from canonis.store.database import open_session
 from canonis.store.tables import DrawingSet, Job, User
 from canonis.store.workspaces import list_workspaces, theirs

@@ -11,11 +11,9 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, undefer
 from starlette.concurrency import run_in_threadpool
 
-from canonis.core.drafting.commands import SetRevision, read_command
-from canonis.core.drafting.merging import clash
+from canonis.core.drafting import SetRevision, clash, read_command
 from canonis.core.faults import BadInput
-from canonis.core.study.final_check import final_check
-from canonis.core.study.station import Look, Station
+from canonis.core.study import Look, Station, final_check
 from canonis.store.database import open_session
 from canonis.store.specs import header_of, open_causes, pages_key
 from canonis.store.tables import DrawingSet, Job, Model, Proof, SheetVersion, Step, Task, User

@@ -12,10 +12,8 @@ from starlette.concurrency import run_in_threadpool
 
 from canonis.core.faults import BadInput
 from canonis.core.plain import check_plain
-from canonis.core.source.editing import add_lines
-from canonis.core.study.choices import FrameChoice
-from canonis.core.study.names import names_on
-from canonis.core.study.station import Station
+from canonis.core.source import add_lines
+from canonis.core.study import FrameChoice, Station, names_on
 from canonis.store.database import open_session
 from canonis.store.tables import Job, Model, State, Task
 from canonis.web import kernels

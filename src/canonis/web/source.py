@@ -8,17 +8,23 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 from starlette.concurrency import run_in_threadpool
 
-from canonis.core.callout.completion import complete
-from canonis.core.callout.speech import tolerance_words
+from canonis.core.callout import complete, tolerance_words
 from canonis.core.faults import BadInput
 from canonis.core.house import CHOICES
 from canonis.core.plain import check_plain
-from canonis.core.source.bringing import Brought, Preview, preview, replaces_something
-from canonis.core.source.checkpoints import read_table
-from canonis.core.source.editing import add_lines, apply_edits
-from canonis.core.source.exchange import write_csv
-from canonis.core.source.shorthand import read_line, split_line
-from canonis.core.source.specification import rules_of
+from canonis.core.source import (
+    Brought,
+    Preview,
+    add_lines,
+    apply_edits,
+    preview,
+    read_line,
+    read_table,
+    replaces_something,
+    rules_of,
+    split_line,
+    write_csv,
+)
 from canonis.store.database import open_session
 from canonis.store.earlier import keep_earlier, newest_earlier
 from canonis.store.specs import header_of, spec_text

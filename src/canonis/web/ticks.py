@@ -7,8 +7,8 @@ from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from canonis.core.proof.ticks import TICKABLE, tick_falls, tick_of
-from canonis.core.proof.ticks import Tick as Seen
+from canonis.core.proof import TICKABLE, tick_falls, tick_of
+from canonis.core.proof import Tick as Seen
 from canonis.store.database import open_session
 from canonis.store.tables import Job, Proof, Tick
 from canonis.store.ticks import ticks_of

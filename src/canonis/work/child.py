@@ -42,8 +42,8 @@ class Caller:
 
 def load_jobs() -> dict[str, Any]:
     """What a child can be asked to do, by name; loads the kernel and makes the parser."""
-    from canonis.core.callout.rules import HouseRules
-    from canonis.core.source.shorthand import read_line
+    from canonis.core.callout import HouseRules
+    from canonis.core.source import read_line
     from canonis.work import desk, jobs, study
 
     read_line("1", HouseRules())

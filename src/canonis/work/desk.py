@@ -5,31 +5,33 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from canonis.core.drafting.carry import carried, carry_over, kept_choices
-from canonis.core.drafting.commands import read_command
-from canonis.core.drafting.draft import Draft, scene_for
-from canonis.core.drafting.notes import link_title
-from canonis.core.drafting.revise import apply_command
+from canonis.core.drafting import (
+    Draft,
+    apply_command,
+    carried,
+    carry_over,
+    kept_choices,
+    link_title,
+    read_command,
+    scene_for,
+)
 from canonis.core.faults import BadInput
-from canonis.core.features.report import measure_model
-from canonis.core.output.pdf import write_pdf, write_png
-from canonis.core.output.screen import screen_pages
-from canonis.core.output.sheet_json import sheet_files, write_csv
-from canonis.core.output.source_pdf import flag_print, write_list
-from canonis.core.output.svg import write_svg
-from canonis.core.proof.check import check_sheet
-from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.document import SheetDocument
-from canonis.core.sheet.scene import Scene
-from canonis.core.sheet.upgrade import read_document
-from canonis.core.solid.mesh import mesh_of
-from canonis.core.solid.step_text import inspect
-from canonis.core.source.bringing import bring
-from canonis.core.source.prints import inspect_print
-from canonis.core.source.reading import read_stored, work_out_in
-from canonis.core.source.specification import Specification, read_specification
-from canonis.core.study.linking import as_places, relinked
-from canonis.core.study.station import Station
+from canonis.core.features import measure_model
+from canonis.core.output import (
+    flag_print,
+    screen_pages,
+    sheet_files,
+    write_csv,
+    write_list,
+    write_pdf,
+    write_png,
+    write_svg,
+)
+from canonis.core.proof import check_sheet
+from canonis.core.sheet import Scene, SheetDocument, compile_sheet, read_document
+from canonis.core.solid import inspect, mesh_of
+from canonis.core.source import Specification, bring, inspect_print, read_specification, read_stored, work_out_in
+from canonis.core.study import Station, as_places, relinked
 from canonis.work.jobs import Loaded, drafted, open_model, wish_from
 
 __all__ = ["JOBS"]

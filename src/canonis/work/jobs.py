@@ -5,36 +5,29 @@ from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Protocol
 
-from canonis.core.drafting.draft import Draft, DraftWish, Projections, Scheme
-from canonis.core.drafting.notes import linked_fields
-from canonis.core.drafting.restating import Said
-from canonis.core.drafting.view_options import with_views
+from canonis.core.drafting import Draft, DraftWish, Projections, Said, Scheme, linked_fields, with_views
 from canonis.core.faults import BadInput
-from canonis.core.features.model import Feature
-from canonis.core.features.recognise import recognise
-from canonis.core.features.report import measure_model
+from canonis.core.features import Feature, measure_model, recognise
 from canonis.core.house import House
-from canonis.core.output.sheet_json import document_of, sheet_files
-from canonis.core.proof.check import check_sheet
-from canonis.core.proof.match.which import source_solid
-from canonis.core.proof.matching import MatchMemory
-from canonis.core.proof.measure import Known
-from canonis.core.quantity.units import Unit
-from canonis.core.recipe.build import build_recipe
-from canonis.core.sheet.document import TitleBlock
-from canonis.core.sheet.scene import Scene
-from canonis.core.solid.hints import Hints
-from canonis.core.solid.keeping import attach_shapes, pack_shapes, pack_tables, unpack_tables
-from canonis.core.solid.making import write_step
-from canonis.core.solid.materials import density_of
-from canonis.core.solid.reader import Model, read_model
-from canonis.core.solid.step_text import DEFAULT_LIMIT
-from canonis.core.source.notes import source_notes
-from canonis.core.source.specification import Specification, read_specification
-from canonis.core.study.checkpoints import checkpoint_entries
-from canonis.core.study.hints import hints_of
-from canonis.core.study.proven_draft import draft_proven
-from canonis.core.study.scheme import scheme_of
+from canonis.core.output import document_of, sheet_files
+from canonis.core.proof import Known, MatchMemory, check_sheet, source_solid
+from canonis.core.quantity import Unit
+from canonis.core.recipe import build_recipe
+from canonis.core.sheet import Scene, TitleBlock
+from canonis.core.solid import (
+    DEFAULT_LIMIT,
+    Hints,
+    Model,
+    attach_shapes,
+    density_of,
+    pack_shapes,
+    pack_tables,
+    read_model,
+    unpack_tables,
+    write_step,
+)
+from canonis.core.source import Specification, read_specification, source_notes
+from canonis.core.study import checkpoint_entries, draft_proven, hints_of, scheme_of
 
 __all__ = ["JOBS", "Loaded", "Progress", "drafted", "load", "open_model"]
 

@@ -7,25 +7,34 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.features.recognise import recognise
-from canonis.core.quantity.units import Unit
-from canonis.core.recipe.build import build_recipe
-from canonis.core.solid.extrema import thickness_at
-from canonis.core.solid.making import write_step
-from canonis.core.solid.reader import solid_from_shape
-from canonis.core.source.specification import read_specification
-from canonis.core.study.adopt import lines_of
-from canonis.core.study.advice import advise
-from canonis.core.study.between import measure_between, measure_one
-from canonis.core.study.changes import compare_solids
-from canonis.core.study.choices import Pick
-from canonis.core.study.ledger import State, checkpoint_frame, expected_from, walk
-from canonis.core.study.masses import bodies_of, compare_checkpoint, mass_report, reading_frames, system_of
-from canonis.core.study.picks import target_of
-from canonis.core.study.sanity import examine_solids
-from canonis.core.study.stand import choose_frame, frame_on
-from canonis.core.study.station import Station
-from canonis.core.study.twin import compare_twin
+from canonis.core.features import recognise
+from canonis.core.quantity import Unit
+from canonis.core.recipe import build_recipe
+from canonis.core.solid import solid_from_shape, thickness_at, write_step
+from canonis.core.source import read_specification
+from canonis.core.study import (
+    Pick,
+    State,
+    Station,
+    advise,
+    bodies_of,
+    checkpoint_frame,
+    choose_frame,
+    compare_checkpoint,
+    compare_solids,
+    compare_twin,
+    examine_solids,
+    expected_from,
+    frame_on,
+    lines_of,
+    mass_report,
+    measure_between,
+    measure_one,
+    reading_frames,
+    system_of,
+    target_of,
+    walk,
+)
 from canonis.work.jobs import open_model
 
 __all__ = ["JOBS"]

@@ -7,7 +7,7 @@ from typing import Any
 from sqlalchemy import delete, func, select
 
 from canonis.core.faults import BadInput
-from canonis.core.study.station import Station
+from canonis.core.study import Station
 from canonis.store.database import open_session
 from canonis.store.specs import spec_text
 from canonis.store.tables import Blob, DrawingSet, Job, Model, State, Task

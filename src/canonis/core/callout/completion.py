@@ -4,7 +4,7 @@ import re
 
 from lark.exceptions import UnexpectedInput
 
-from canonis.core.callout.grammar import OFFERS, grammar
+from canonis.core.callout.language import OFFERS, grammar
 
 __all__ = ["complete"]
 

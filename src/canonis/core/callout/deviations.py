@@ -4,8 +4,7 @@ import re
 from fractions import Fraction
 
 from canonis.core.callout.part import Part
-from canonis.core.quantity.units import MM_PER_INCH, Unit
-from canonis.core.quantity.written import fraction_of
+from canonis.core.quantity import MM_PER_INCH, Unit, fraction_of
 
 __all__ = ["deviations", "without_deviations"]
 

@@ -8,8 +8,7 @@ from functools import lru_cache
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.part import Part
 from canonis.core.callout.threads import read_thread
-from canonis.core.quantity.units import Unit, to_mm
-from canonis.core.quantity.written import fraction_of, write_angle, write_length
+from canonis.core.quantity import Unit, fraction_of, to_mm, write_angle, write_length
 
 __all__ = ["Measured", "a_length", "flag", "plain", "turn"]
 

@@ -5,7 +5,7 @@ from typing import Any, Self
 
 from pydantic import BaseModel, ConfigDict, model_validator
 
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity import Unit
 
 __all__ = ["Part"]
 

@@ -8,8 +8,7 @@ from typing import Literal
 
 from canonis.core.callout.deviations import deviations
 from canonis.core.callout.part import Part
-from canonis.core.quantity.units import MICROINCH, MM_PER_INCH, Unit
-from canonis.core.quantity.written import exact_text
+from canonis.core.quantity import MICROINCH, MM_PER_INCH, Unit, exact_text
 
 __all__ = ["Notation", "Pen"]
 

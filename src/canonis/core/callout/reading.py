@@ -12,12 +12,12 @@ from pydantic import ValidationError
 from canonis.core.callout.callout import Callout
 from canonis.core.callout.deviations import without_deviations
 from canonis.core.callout.fits import fit_limits
-from canonis.core.callout.grammar import Reader, grammar
+from canonis.core.callout.language import Reader, grammar
 from canonis.core.callout.part import Part
 from canonis.core.callout.rules import HouseRules
 from canonis.core.callout.values import Angle, Item, Misread, Typed, Value
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import MICROINCH, Unit, to_mm
+from canonis.core.quantity import MICROINCH, Unit, to_mm
 
 __all__ = ["TRADE_WORDS", "Unread", "read", "why_unread"]
 

@@ -7,8 +7,7 @@ from pydantic import BaseModel, ConfigDict
 
 from canonis.core.faults import BadInput
 from canonis.core.house import House, Limits
-from canonis.core.quantity.units import Unit, to_mm
-from canonis.core.quantity.written import fraction_of
+from canonis.core.quantity import Unit, fraction_of, to_mm
 
 __all__ = ["ISO_2768", "GeneralTolerance", "HouseRules"]
 

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from fractions import Fraction
 
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import MM_PER_INCH
+from canonis.core.quantity import MM_PER_INCH
 
 __all__ = ["FITS", "cap_seat", "clearance", "flat_seat"]
 

@@ -4,8 +4,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from canonis.core.callout.part import Part
-from canonis.core.quantity.units import MM_PER_INCH, Unit
-from canonis.core.quantity.written import exact_text
+from canonis.core.quantity import MM_PER_INCH, Unit, exact_text
 
 __all__ = ["Speech", "number_of", "tolerance_words"]
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import MM_PER_INCH
+from canonis.core.quantity import MM_PER_INCH
 
 __all__ = [
     "COARSE",

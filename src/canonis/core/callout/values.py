@@ -7,8 +7,7 @@ from typing import Any
 
 from lark import Token, Transformer
 
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import fraction_of
+from canonis.core.quantity import Unit, fraction_of
 
 __all__ = ["Angle", "Item", "Misread", "Numbers", "Typed", "Value", "degrees_of"]
 

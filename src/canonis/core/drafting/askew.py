@@ -9,10 +9,9 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.shape.frame import own_frame
-from canonis.core.sheet.document import SheetDocument
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.references import Reference, parse
+from canonis.core.shape import own_frame
+from canonis.core.sheet import SheetDocument
+from canonis.core.solid import Reference, Solid, Vec, parse
 from canonis.core.tolerances import ALIGNED, runs_along
 
 __all__ = ["carried_back", "square_frame", "squared_references"]

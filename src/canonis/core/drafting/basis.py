@@ -2,13 +2,19 @@
 
 from collections.abc import Collection, Iterable
 
-from canonis.core.shape.elimination import Elimination
-from canonis.core.shape.implied import drawn_levels, shape_of
-from canonis.core.shape.part import Unknown
-from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage
-from canonis.core.sheet.equations import CONVENTIONS, StatedRow, ground, stated_rows
-from canonis.core.solid.model import Solid
-from canonis.core.solid.references import Resolution, resolve_all
+from canonis.core.shape import Elimination, Unknown, drawn_levels, shape_of
+from canonis.core.sheet import (
+    CONVENTIONS,
+    Annotation,
+    Leader,
+    Note,
+    SheetDocument,
+    SheetPage,
+    StatedRow,
+    ground,
+    stated_rows,
+)
+from canonis.core.solid import Resolution, Solid, resolve_all
 
 __all__ = ["Basis"]
 

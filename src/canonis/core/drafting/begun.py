@@ -8,11 +8,9 @@ from canonis.core.drafting.desk import Datum, Desk
 from canonis.core.drafting.front import Front, choose_front, turned_axis
 from canonis.core.drafting.struck import Struck
 from canonis.core.drafting.wish import DraftWish
-from canonis.core.features.model import Feature
-from canonis.core.sheet.document import SheetPage
-from canonis.core.sheet.scene import Scene
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.reader import Model
+from canonis.core.features import Feature
+from canonis.core.sheet import Scene, SheetPage
+from canonis.core.solid import Model, Solid, Vec
 
 __all__ = ["Begun", "begun", "page_of"]
 

@@ -2,11 +2,9 @@
 
 import numpy as np
 
-from canonis.core.sheet.document import SheetDocument
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import Break, Parallel, Place, Section, View
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import edge_points
+from canonis.core.sheet import Break, Parallel, Section, SheetDocument, View, frame_of_view
+from canonis.core.sheet.views import Place
+from canonis.core.solid import Solid, Vec, edge_points
 from canonis.core.tolerances import parallel, runs_across, runs_along
 
 __all__ = ["empty_stretch", "with_break", "with_breaks"]

@@ -9,11 +9,19 @@ from canonis.core.drafting.draft import Draft, projection_of
 from canonis.core.drafting.letters import next_letter
 from canonis.core.drafting.new_views import BY_HAND, text_boxes
 from canonis.core.drafting.pointing import with_exact_sizes
-from canonis.core.layout.arrange import arrange, refresh
-from canonis.core.layout.free_spot import beside, elsewhere, taken_by
-from canonis.core.sheet.document import Annotation, DatumMark, Linear, SheetDocument
-from canonis.core.sheet.scene import Scene, build_scene
-from canonis.core.sheet.views import Auxiliary, Detail, Section, View
+from canonis.core.layout import arrange, beside, elsewhere, refresh, taken_by
+from canonis.core.sheet import (
+    Annotation,
+    Auxiliary,
+    DatumMark,
+    Detail,
+    Linear,
+    Scene,
+    Section,
+    SheetDocument,
+    View,
+    build_scene,
+)
 
 __all__ = ["carried", "carry_over", "kept_choices"]
 

@@ -7,13 +7,19 @@ import numpy as np
 
 from canonis.core.drafting.desk import NEAR, Desk, next_number, radii_of
 from canonis.core.drafting.seen import lines_of
-from canonis.core.shape.mirror import mirrored
-from canonis.core.shape.mouths import mouths
-from canonis.core.sheet.document import MUTE, Annotation, CentreLine, CentreMark, FlatCross, SheetDocument, SymmetryLine
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
-from canonis.core.solid.references import extreme_reference, mouth_reference
+from canonis.core.shape import mirrored, mouths
+from canonis.core.sheet import (
+    MUTE,
+    Annotation,
+    CentreLine,
+    CentreMark,
+    FlatCross,
+    SheetDocument,
+    SymmetryLine,
+    View,
+    frame_of_view,
+)
+from canonis.core.solid import Vec, extreme_reference, mouth_reference
 from canonis.core.tolerances import NOISE, parallel, runs_along, same, same_way, square
 
 __all__ = ["centred"]

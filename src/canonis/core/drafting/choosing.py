@@ -8,15 +8,25 @@ from canonis.core.drafting.letters import next_letter
 from canonis.core.drafting.new_views import auxiliary_of
 from canonis.core.drafting.sectioning import section_of, triple
 from canonis.core.drafting.seen import unseen_features
-from canonis.core.features.model import Feature, Form, Hole, HoleGroup
-from canonis.core.sheet.document import SheetDocument, SheetPage
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.sheet.sizes import SCALES
-from canonis.core.sheet.views import Detail, Opening, Parallel, Place, Section, Spot, View, Window
-from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.solid.references import face_reference
+from canonis.core.features import Feature, Form, Hole, HoleGroup
+from canonis.core.sheet import (
+    SCALES,
+    Detail,
+    Opening,
+    Parallel,
+    Scene,
+    Section,
+    SheetDocument,
+    SheetPage,
+    Spot,
+    View,
+    Window,
+    frame_of_view,
+)
+from canonis.core.sheet.views import Place
+from canonis.core.solid import Face, Solid, Vec, face_reference
 from canonis.core.tolerances import NOISE, SAME, on_axis, parallel, same, same_way, square
-from canonis.core.view.frames import frame_of
+from canonis.core.view import frame_of
 
 __all__ = ["detail_views", "extra_views", "open_turned"]
 
@@ -246,7 +256,7 @@ def _askew(scene: Scene, found: Feature, views: list[View], solid: Solid) -> lis
 
 def _in_part(scene: Scene, view: View, solid: Solid, face: Face) -> View:
     """An auxiliary view of its face alone."""
-    from canonis.core.solid.probe import edge_points
+    from canonis.core.solid import edge_points
 
     frame = frame_of_view(view)
     points = np.vstack([frame.flat(edge_points(solid, e, 9)) for e in face.edges])

@@ -15,10 +15,9 @@ from canonis.core.drafting.letters import next_letter
 from canonis.core.drafting.planning import plan
 from canonis.core.drafting.sectioning import section_of
 from canonis.core.drafting.seen import lines_of
-from canonis.core.shape.part import Unknown
-from canonis.core.sheet.document import MUTE, SheetDocument, SheetPage
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.sheet.views import Parallel, Place, Section, Spot
+from canonis.core.shape import Unknown
+from canonis.core.sheet import MUTE, Parallel, Scene, Section, SheetDocument, SheetPage, Spot, frame_of_view
+from canonis.core.sheet.views import Place
 from canonis.core.tolerances import runs_across, runs_along
 
 __all__ = ["complete", "stated"]

@@ -3,10 +3,8 @@
 from canonis.core.drafting.desk import Desk, next_number
 from canonis.core.drafting.letters import LETTERS, taken_letters
 from canonis.core.drafting.seen import lines_of
-from canonis.core.sheet.document import DatumMark, Leader, SheetDocument
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import Section, View
-from canonis.core.solid.references import resolve_all
+from canonis.core.sheet import DatumMark, Leader, Section, SheetDocument, View, frame_of_view
+from canonis.core.solid import resolve_all
 from canonis.core.tolerances import square
 
 __all__ = ["with_datum_marks"]

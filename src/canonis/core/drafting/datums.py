@@ -7,11 +7,10 @@ import numpy as np
 from canonis.core.drafting.desk import Datum
 from canonis.core.drafting.front import turned_axis
 from canonis.core.faults import BadInput
-from canonis.core.features.model import Feature
-from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.solid.references import face_reference
+from canonis.core.features import Feature
+from canonis.core.solid import Face, Solid, Vec, face_reference
 from canonis.core.tolerances import parallel
-from canonis.core.view.frames import ViewFrame
+from canonis.core.view import ViewFrame
 
 __all__ = ["datum_of", "turned_datum", "turned_face"]
 

@@ -7,19 +7,25 @@ from typing import Any, Literal
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.measured import Measured, a_length, flag
-from canonis.core.callout.pen import Notation
+from canonis.core.callout import Callout, Measured, Notation, a_length, flag
 from canonis.core.drafting.struck import NOTHING, Struck
-from canonis.core.features.model import Feature, Hole, HoleGroup
+from canonis.core.features import Feature, Hole, HoleGroup
 from canonis.core.house import Locations
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_length
-from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument, SheetPage
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.sheet.views import Detail, Pictorial, View
-from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.solid.references import extreme_reference, face_reference
+from canonis.core.quantity import Unit, write_length
+from canonis.core.sheet import (
+    Annotation,
+    Detail,
+    Leader,
+    Linear,
+    Ordinate,
+    Pictorial,
+    Scene,
+    SheetDocument,
+    SheetPage,
+    View,
+    frame_of_view,
+)
+from canonis.core.solid import Face, Solid, Vec, extreme_reference, face_reference
 from canonis.core.tolerances import ALIGNED, FINE, SAME, faces_along, on_axis, same
 
 __all__ = ["NEAR", "Candidate", "Datum", "Desk", "Way", "next_number", "radii_of"]

@@ -29,24 +29,24 @@ from canonis.core.drafting.restating import Said, restated
 from canonis.core.drafting.seen import feature_views, spare_views, unseen_features
 from canonis.core.drafting.struck import NOTHING, Doubt, Struck
 from canonis.core.drafting.wish import DraftWish
-from canonis.core.features.marks import marks_of
-from canonis.core.features.model import Feature
-from canonis.core.features.naming import named_as
-from canonis.core.features.recognise import recognise
+from canonis.core.features import Feature, marks_of, named_as, recognise
 from canonis.core.house import Notes, Pictorials, Repeats, Thru, Unstated
-from canonis.core.layout.spreading import arrange_over
-from canonis.core.quantity.written import write_mass
-from canonis.core.sheet.document import (
+from canonis.core.layout import arrange_over
+from canonis.core.quantity import write_mass
+from canonis.core.sheet import (
     MUTE,
+    Auxiliary,
+    Detail,
     Note,
+    Projections,
+    Scene,
+    Section,
     SheetDocument,
     SheetPage,
+    View,
+    build_scene,
 )
-from canonis.core.sheet.scene import Projections, Scene, build_scene
-from canonis.core.sheet.views import Auxiliary, Detail, Section, View
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.reader import Model
-from canonis.core.solid.turning import squared
+from canonis.core.solid import Model, Solid, Vec, squared
 
 __all__ = ["Draft", "DraftWish", "Projections", "Scheme", "draft_model", "projection_of", "scene_for"]
 

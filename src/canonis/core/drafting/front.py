@@ -5,11 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from canonis.core.features.model import Feature
-from canonis.core.features.stacks import axis_groups
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.features import Feature, axis_groups
+from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import ALIGNED, NOISE, SAME, on_axis, parallel, same_way, square
-from canonis.core.view.frames import ViewFrame, front_frame
+from canonis.core.view import ViewFrame, front_frame
 
 __all__ = ["FRONTS", "Front", "choose_front", "turned_axis"]
 

@@ -1,8 +1,8 @@
 """The hole tables of a sheet: one for each view in which places are told by rows."""
 
 from canonis.core.drafting.desk import next_number
-from canonis.core.sheet.document import HoleTable, Leader, Place, SheetDocument
-from canonis.core.sheet.hole_table import table_of
+from canonis.core.sheet import HoleTable, Leader, SheetDocument, table_of
+from canonis.core.sheet.document import Place
 
 __all__ = ["with_tables"]
 

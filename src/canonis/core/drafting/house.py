@@ -2,12 +2,10 @@
 
 from collections.abc import Collection
 
-from canonis.core.callout.kinds.ends import ALL
-from canonis.core.callout.measured import flag
+from canonis.core.callout import ALL, flag
 from canonis.core.drafting.desk import Desk
-from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument
-from canonis.core.sheet.views import Pictorial
-from canonis.core.solid.model import Vec
+from canonis.core.sheet import Annotation, Leader, Linear, Ordinate, Pictorial, SheetDocument
+from canonis.core.solid import Vec
 from canonis.core.tolerances import same
 
 __all__ = ["estimated", "said_typical", "sizes_at_pictorial", "through_all"]

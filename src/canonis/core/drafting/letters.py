@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from canonis.core.sheet.document import DatumMark, SheetDocument
+from canonis.core.sheet import DatumMark, SheetDocument
 
 __all__ = ["LETTERS", "all_letters", "next_letter", "taken_letters"]
 

@@ -2,10 +2,9 @@
 
 from collections import defaultdict
 
-from canonis.core.callout.measured import a_length
+from canonis.core.callout import a_length
 from canonis.core.house import Locations
-from canonis.core.sheet.document import Annotation, Linear, Ordinate, SheetDocument
-from canonis.core.sheet.scene import Scene
+from canonis.core.sheet import Annotation, Linear, Ordinate, Scene, SheetDocument
 from canonis.core.tolerances import NOISE
 
 __all__ = ["located"]

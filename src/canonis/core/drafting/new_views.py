@@ -6,16 +6,21 @@ import numpy as np
 
 from canonis.core.drafting.sectioning import triple
 from canonis.core.faults import BadInput
-from canonis.core.layout.free_spot import Rect
-from canonis.core.sheet.compile import compile_annotation
-from canonis.core.sheet.document import SheetDocument
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.sheet.sizes import look_of, size_mm
-from canonis.core.sheet.strokes import Page
-from canonis.core.sheet.views import Auxiliary, View
-from canonis.core.solid.model import Vec
+from canonis.core.layout import Rect
+from canonis.core.sheet import (
+    Auxiliary,
+    Page,
+    Scene,
+    SheetDocument,
+    View,
+    compile_annotation,
+    frame_of_view,
+    look_of,
+    size_mm,
+)
+from canonis.core.solid import Vec
 from canonis.core.tolerances import NOTHING
-from canonis.core.view.frames import ViewFrame
+from canonis.core.view import ViewFrame
 
 __all__ = ["BY_HAND", "NoRoom", "auxiliary_of", "corner_frame", "text_boxes"]
 

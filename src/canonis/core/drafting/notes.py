@@ -3,16 +3,11 @@
 from collections.abc import Sequence
 from typing import Any
 
-from canonis.core.callout.callout import Callout, of_the_part
-from canonis.core.layout.arrange import place_notes
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_mass
-from canonis.core.sheet import glyphs
-from canonis.core.sheet.border import BLOCK_SIZE
-from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage
-from canonis.core.sheet.wording import meaning
-from canonis.core.source.notes import default_notes, source_notes
-from canonis.core.source.specification import Specification
+from canonis.core.callout import Callout, of_the_part
+from canonis.core.layout import place_notes
+from canonis.core.quantity import Unit, write_mass
+from canonis.core.sheet import BLOCK_SIZE, Annotation, Leader, Note, SheetDocument, SheetPage, glyphs, meaning
+from canonis.core.source import Specification, default_notes, source_notes
 
 __all__ = ["link_title", "linked_fields", "write_notes"]
 

@@ -8,13 +8,12 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from canonis.core.callout.measured import a_length
+from canonis.core.callout import a_length
 from canonis.core.drafting.basis import Basis
 from canonis.core.drafting.desk import Candidate, Desk, next_number
 from canonis.core.drafting.registry import States
-from canonis.core.sheet.document import Annotation, CentreLine, CentreMark, Linear, Ordinate, SheetDocument
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.solid.references import parse
+from canonis.core.sheet import Annotation, CentreLine, CentreMark, Linear, Ordinate, Scene, SheetDocument, frame_of_view
+from canonis.core.solid import parse
 from canonis.core.tolerances import parallel
 
 __all__ = ["plan"]

@@ -4,14 +4,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.drafting.desk import Desk
 from canonis.core.drafting.seen import lines_of
-from canonis.core.sheet.document import Annotation, Leader, Linear, Ordinate, SheetDocument
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face
-from canonis.core.solid.references import resolve_all
+from canonis.core.sheet import Annotation, Leader, Linear, Ordinate, Scene, SheetDocument, View, frame_of_view
+from canonis.core.solid import Face, resolve_all
 from canonis.core.tolerances import SAME, parallel, runs_across, runs_along
 
 __all__ = ["at_faces", "face_at", "with_exact_sizes"]

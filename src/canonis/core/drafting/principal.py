@@ -6,16 +6,12 @@ from typing import Any
 import numpy as np
 
 from canonis.core.drafting.desk import Desk
-from canonis.core.features.model import Feature, Hole
+from canonis.core.features import Feature, Hole
 from canonis.core.house import Hidden
-from canonis.core.sheet.marks import Marks
-from canonis.core.sheet.scene import Projections, frame_of_view, projection_key
-from canonis.core.sheet.views import Parallel, Pictorial, View
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.sheet import Marks, Parallel, Pictorial, Projections, View, frame_of_view, projection_key
+from canonis.core.solid import Solid, Vec
 from canonis.core.tolerances import ZERO, same, same_way
-from canonis.core.view.frames import ViewFrame, frame_of
-from canonis.core.view.parallel import project_all
-from canonis.core.view.projection import Projection
+from canonis.core.view import Projection, ViewFrame, frame_of, project_all
 
 __all__ = ["hidden_wanted", "missing_views", "pictorial_view", "principal_views", "project_missing"]
 

@@ -5,10 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout, kind_of, of_the_part
-from canonis.core.callout.pen import Pen
-from canonis.core.callout.together import agree, together
-from canonis.core.callout.writing import write_line
+from canonis.core.callout import Callout, Pen, agree, kind_of, of_the_part, together, write_line
 from canonis.core.drafting.basis import Basis
 from canonis.core.drafting.desk import Desk, next_number
 from canonis.core.drafting.kinds.angles import angles
@@ -16,12 +13,10 @@ from canonis.core.drafting.kinds.holes import ringed
 from canonis.core.drafting.kinds.rounds import seen_true
 from canonis.core.drafting.pointing import at_faces, with_exact_sizes
 from canonis.core.drafting.struck import Doubt
-from canonis.core.quantity.units import Unit
-from canonis.core.shape.rows import Row
-from canonis.core.sheet.document import MUTE, Annotation, Leader, Linear, Note, Ordinate, SheetDocument
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.references import face_reference, parse
+from canonis.core.quantity import Unit
+from canonis.core.shape import Row
+from canonis.core.sheet import MUTE, Annotation, Leader, Linear, Note, Ordinate, SheetDocument, View, frame_of_view
+from canonis.core.solid import face_reference, parse
 from canonis.core.tolerances import FITTED, NOISE, parallel
 
 __all__ = ["Said", "restated"]

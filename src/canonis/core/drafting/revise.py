@@ -6,10 +6,10 @@ from canonis.core.drafting.edit import Edit
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import DOES
 from canonis.core.drafting.new_views import NoRoom
-from canonis.core.features.model import Feature
-from canonis.core.layout.arrange import arrange
-from canonis.core.sheet.document import SheetDocument
-from canonis.core.solid.model import Solid
+from canonis.core.features import Feature
+from canonis.core.layout import arrange
+from canonis.core.sheet import SheetDocument
+from canonis.core.solid import Solid
 
 __all__ = ["apply_command"]
 

@@ -6,13 +6,11 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.sheet.lengthwise import lengthwise
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.sheet.views import Place, Section, Spot, Triple, View
-from canonis.core.solid.model import Vec
-from canonis.core.solid.references import face_reference
+from canonis.core.sheet import Scene, Section, Spot, Triple, View, frame_of_view, lengthwise
+from canonis.core.sheet.views import Place
+from canonis.core.solid import Vec, face_reference
 from canonis.core.tolerances import SAME, ZERO, square
-from canonis.core.view.frames import ViewFrame
+from canonis.core.view import ViewFrame
 
 __all__ = ["form_of", "on_plane", "section_of", "snap_levels", "snapped", "squared", "triple"]
 

@@ -3,12 +3,9 @@
 from collections import defaultdict
 from weakref import WeakKeyDictionary
 
-from canonis.core.features.model import Feature
-from canonis.core.sheet.document import MUTE, SheetPage
-from canonis.core.sheet.scene import Scene
-from canonis.core.sheet.shown import shown
-from canonis.core.sheet.views import Detail, Parallel, Pictorial, Section, View
-from canonis.core.view.projection import Line, Projection
+from canonis.core.features import Feature
+from canonis.core.sheet import MUTE, Detail, Parallel, Pictorial, Scene, Section, SheetPage, View, shown
+from canonis.core.view import Line, Projection
 
 __all__ = ["feature_views", "lines_of", "spare_views", "unseen_features"]
 

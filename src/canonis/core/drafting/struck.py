@@ -3,8 +3,7 @@
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 
-from canonis.core.sheet.document import Annotation, Leader, Note
-from canonis.core.sheet.scene import Scene
+from canonis.core.sheet import Annotation, Leader, Note, Scene
 
 __all__ = ["NOTHING", "Doubt", "Struck"]
 

@@ -6,8 +6,7 @@ from canonis.core.drafting.draft import Draft, scene_for
 from canonis.core.drafting.revise import apply_command
 from canonis.core.drafting.view_commands import AddDetail, AddSection
 from canonis.core.faults import BadInput
-from canonis.core.sheet.document import SheetDocument
-from canonis.core.sheet.views import View
+from canonis.core.sheet import SheetDocument, View
 
 __all__ = ["with_views"]
 

@@ -3,8 +3,8 @@
 from dataclasses import dataclass, field
 
 from canonis.core.house import House
-from canonis.core.quantity.units import Unit
-from canonis.core.sheet.document import TitleBlock
+from canonis.core.quantity import Unit
+from canonis.core.sheet import TitleBlock
 
 __all__ = ["DraftWish"]
 

@@ -1,1 +1,5 @@
 """Recognition: from bare faces to holes, rounds, chamfers and patterns."""
+
+import lazy_loader
+
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

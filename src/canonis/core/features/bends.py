@@ -5,7 +5,7 @@ import math
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import axis_groups
-from canonis.core.solid.model import Face, Solid
+from canonis.core.solid import Face, Solid
 from canonis.core.tolerances import SAME, opposed, same
 
 __all__ = ["find_bends"]

@@ -7,8 +7,8 @@ import numpy as np
 
 from canonis.core.features.model import Blend
 from canonis.core.features.stacks import size_key
-from canonis.core.shape.places import places
-from canonis.core.solid.model import Face, Solid
+from canonis.core.shape import places
+from canonis.core.solid import Face, Solid
 from canonis.core.tolerances import ALIGNED, NOISE, SAME, same, same_way
 
 __all__ = ["find_chamfers", "find_rounds"]

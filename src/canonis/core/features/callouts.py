@@ -1,12 +1,9 @@
 """What a sheet says of features: hole notes, radii, chamfers, slots, diameters, as callouts."""
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.kinds.seats import LETTERS
-from canonis.core.callout.measured import Measured, flag, turn
-from canonis.core.callout.part import Part
+from canonis.core.callout import LETTERS, Callout, Measured, Part, flag, turn
 from canonis.core.features.model import Blend, Hole, Seat, Shaft, Slot
 from canonis.core.features.report import spot_face
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity import Unit
 from canonis.core.tolerances import same
 
 __all__ = ["of_blend", "of_hole", "of_shaft", "of_slot"]

@@ -7,7 +7,7 @@ import numpy as np
 from canonis.core.features.graph import covers, extent, facing
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.solid.model import Face, Solid, unit_vector
+from canonis.core.solid import Face, Solid, unit_vector
 from canonis.core.tolerances import NOISE, opposed, parallel, same, square
 
 __all__ = ["find_channels", "floor_walls"]

@@ -8,8 +8,7 @@ import numpy as np
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import axis_groups
-from canonis.core.solid.model import Face, Solid
-from canonis.core.solid.probe import curvatures
+from canonis.core.solid import Face, Solid, curvatures
 from canonis.core.tolerances import NOISE, NOTHING, same, same_place
 
 __all__ = ["find_balls", "find_free_rounds", "find_tapers"]

@@ -8,7 +8,7 @@ import numpy as np
 from canonis.core.features.graph import extent
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.solid import Face, Solid, Vec, unit_vector
 from canonis.core.tolerances import SAME, parallel, same
 
 __all__ = ["find_dovetails"]

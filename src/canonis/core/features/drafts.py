@@ -6,7 +6,7 @@ import numpy as np
 
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import parallel, same_way
 
 __all__ = ["find_drafts", "pull_directions"]

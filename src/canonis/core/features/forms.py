@@ -8,7 +8,7 @@ from canonis.core.features.model import Feature, Form, Piece
 from canonis.core.features.patterns import find_pattern
 from canonis.core.features.registry import Claims, finders, form_of
 from canonis.core.features.stacks import size_key
-from canonis.core.solid.model import Solid
+from canonis.core.solid import Solid
 
 __all__ = ["find_forms"]
 

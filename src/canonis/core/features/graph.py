@@ -6,7 +6,7 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
+from canonis.core.solid import Edge, Face, Solid, Vec, unit_vector
 from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, ZERO, opposed, runs_along
 
 __all__ = [

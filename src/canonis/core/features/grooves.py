@@ -8,8 +8,8 @@ from canonis.core.features.graph import extent, plane_axes
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import axis_groups, coaxial_runs, same_axis
-from canonis.core.shape.surfaces import torus_floor
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.shape import torus_floor
+from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import SAME, opposed, parallel, same, square
 
 __all__ = ["find_grooves", "find_splines"]

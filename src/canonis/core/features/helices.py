@@ -10,8 +10,7 @@ from canonis.core.features.graph import plane_axes
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import axis_groups
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import edge_points, face_normals
+from canonis.core.solid import Solid, Vec, edge_points, face_normals
 from canonis.core.tolerances import NOISE, SAME, parallel, same, same_place
 
 __all__ = ["find_helices"]

@@ -5,11 +5,11 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.callout.threads import tapped_as
+from canonis.core.callout import tapped_as
 from canonis.core.features.graph import plane_axes
 from canonis.core.features.model import Feature, Hole, HoleGroup
 from canonis.core.features.stacks import same_axis
-from canonis.core.solid.model import Solid
+from canonis.core.solid import Solid
 from canonis.core.tolerances import parallel
 
 __all__ = ["hints"]

@@ -8,9 +8,8 @@ import numpy as np
 from canonis.core.features.model import Hole, HoleGroup, Seat
 from canonis.core.features.patterns import find_pattern
 from canonis.core.features.stacks import Run, Segment, coaxial_runs, same_axis, size_key
-from canonis.core.shape.surfaces import axis_meets
-from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.solid.probe import Rays
+from canonis.core.shape import axis_meets
+from canonis.core.solid import Face, Rays, Solid, Vec
 from canonis.core.tolerances import NOTHING, SAME, parallel, runs_along, same, same_place, same_way
 
 __all__ = ["RIM_SHARE", "find_holes", "group_holes"]

@@ -8,7 +8,7 @@ from canonis.core.features.channels import floor_walls
 from canonis.core.features.graph import extent
 from canonis.core.features.model import Piece, Slot
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.solid import Face, Solid, Vec, unit_vector
 from canonis.core.tolerances import NOISE, parallel, same, square
 
 __all__ = ["find_keyways"]

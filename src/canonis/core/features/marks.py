@@ -5,11 +5,10 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from canonis.core.features.model import Feature, Piece
-from canonis.core.sheet.marks import BoreMark, BoreMarks, Marks
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import edge_points
+from canonis.core.sheet import BoreMark, BoreMarks, Marks
+from canonis.core.solid import Solid, Vec, edge_points
 from canonis.core.tolerances import FINE, NOISE, SAME, parallel, same_place
-from canonis.core.view.threads import Thread
+from canonis.core.view import Thread
 
 __all__ = ["marks_of"]
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from canonis.core.features.stacks import size_key
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import SAME
 
 __all__ = ["Blend", "Feature", "Form", "Hole", "HoleGroup", "Pattern", "Piece", "Seat", "Shaft", "Slot"]

@@ -6,7 +6,7 @@ import numpy as np
 
 from canonis.core.features.graph import plane_axes
 from canonis.core.features.model import Pattern
-from canonis.core.solid.model import Vec, unit_vector
+from canonis.core.solid import Vec, unit_vector
 from canonis.core.tolerances import ALIGNED, NOISE, on_axis
 
 __all__ = ["find_pattern"]

@@ -21,7 +21,7 @@ from canonis.core.features.model import Hole, Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import same_axis
 from canonis.core.features.walls import find_ribs
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import FINE, SAME, opposed, parallel, same_way, square
 
 __all__ = ["find_face_grooves", "find_hollows", "find_islands"]

@@ -6,7 +6,7 @@ from functools import cache
 
 from canonis.core.features.model import Feature, Piece
 from canonis.core.folder import modules_of
-from canonis.core.solid.model import Solid
+from canonis.core.solid import Solid
 
 __all__ = ["Claims", "Finder", "FormKind", "finders", "finds", "form", "form_of"]
 

@@ -7,13 +7,11 @@ import numpy as np
 from canonis.core.features.hints import hints
 from canonis.core.features.model import Blend, Feature, Form, Hole, Pattern, Seat, Shaft, Slot
 from canonis.core.features.patterns import find_pattern
-from canonis.core.features.recognise import recognise
+from canonis.core.features.recognition import recognise
 from canonis.core.features.stacks import size_key
 from canonis.core.features.traits import levels, symmetry_planes, turned_profile
-from canonis.core.quantity.units import Unit
-from canonis.core.solid.colours import face_colours
-from canonis.core.solid.model import Solid
-from canonis.core.solid.reader import Model
+from canonis.core.quantity import Unit
+from canonis.core.solid import Model, Solid, face_colours
 
 __all__ = ["measure_model"]
 

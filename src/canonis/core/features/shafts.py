@@ -2,7 +2,7 @@
 
 from canonis.core.features.model import Shaft
 from canonis.core.features.stacks import Run, Segment, coaxial_runs
-from canonis.core.solid.model import Solid
+from canonis.core.solid import Solid
 from canonis.core.tolerances import parallel
 
 __all__ = ["find_shafts"]

@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from canonis.core.features.model import Slot
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import SAME, parallel, same, same_way
 
 __all__ = ["find_slots"]

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from canonis.core.solid.model import Edge, Face, Solid, Vec
+from canonis.core.solid import Edge, Face, Solid, Vec
 from canonis.core.tolerances import NOISE, SAME, faces_along, parallel, same, same_place
 
 __all__ = ["Run", "Segment", "axis_groups", "coaxial_runs", "same_axis", "size_key", "upward"]

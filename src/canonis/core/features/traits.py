@@ -7,7 +7,7 @@ import numpy as np
 
 from canonis.core.features.graph import extent
 from canonis.core.features.stacks import axis_groups, upward
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import SAME, parallel, square
 
 __all__ = ["levels", "symmetry_planes", "turned_profile"]

@@ -9,7 +9,7 @@ from canonis.core.features.graph import covers, extent
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import axis_groups, size_key, upward
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import SAME, opposed, parallel, same_way
 
 __all__ = ["find_ribs", "find_walls", "wall_pairs"]

@@ -1,1 +1,5 @@
 """Where things go on the paper: scale, size, views, rows, leaders."""
+
+import lazy_loader
+
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

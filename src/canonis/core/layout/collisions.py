@@ -6,10 +6,8 @@ import numpy as np
 from shapely import STRtree
 from shapely.geometry import LineString, Polygon, box
 
-from canonis.core.sheet.document import MUTE, CentreLine, CentreMark, Leader, Linear, Note, Ordinate
-from canonis.core.sheet.scene import Scene
-from canonis.core.sheet.strokes import Drawing, Page
-from canonis.core.solid.references import axis_of
+from canonis.core.sheet import MUTE, CentreLine, CentreMark, Drawing, Leader, Linear, Note, Ordinate, Page, Scene
+from canonis.core.solid import axis_of
 
 __all__ = ["layout_report", "page_collisions"]
 
@@ -72,7 +70,7 @@ def _hidden_and_foreshortened(scene: Scene) -> tuple[list[str], list[str]]:
 
 def _rim_seen(scene: Scene, view: Any, mark: Leader) -> bool:
     """Whether some visible line passes within 0.05 mm of the leader's tip."""
-    from canonis.core.sheet.leader_marks import leader_target
+    from canonis.core.sheet import leader_target
 
     target = leader_target(scene, view, mark.target or mark.refs[0])
     if target is None:

@@ -4,11 +4,7 @@ from shapely import STRtree
 from shapely.geometry import LineString, Polygon, box
 
 from canonis.core.layout.leaders import shapes_of
-from canonis.core.sheet.datum_marks import datum_box, datum_foot, noted_by
-from canonis.core.sheet.document import Annotation, DatumMark, SheetPage
-from canonis.core.sheet.scene import Scene
-from canonis.core.sheet.sizes import Look
-from canonis.core.sheet.strokes import Page
+from canonis.core.sheet import Annotation, DatumMark, Look, Page, Scene, SheetPage, datum_box, datum_foot, noted_by
 
 __all__ = ["place_datum_marks"]
 

@@ -3,12 +3,18 @@
 import numpy as np
 
 from canonis.core.layout.rows import margins
-from canonis.core.sheet.border import block_rect, frame_rect, revision_rect
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.sheet.sizes import Look, look_of
-from canonis.core.sheet.view_marks import caption_lines
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
+from canonis.core.sheet import (
+    Look,
+    Scene,
+    View,
+    block_rect,
+    caption_lines,
+    frame_of_view,
+    frame_rect,
+    look_of,
+    revision_rect,
+)
+from canonis.core.solid import Vec
 from canonis.core.tolerances import NOISE
 
 __all__ = ["Rect", "beside", "elsewhere", "taken_by"]

@@ -9,26 +9,33 @@ import numpy as np
 from shapely import STRtree, box, linestrings
 from shapely.geometry import LineString, Point, Polygon
 
-from canonis.core.sheet.angle_marks import angle_arc
-from canonis.core.sheet.border import block_rect, frame_rect
-from canonis.core.sheet.compile import compile_annotation
-from canonis.core.sheet.datum_marks import noted_by
-from canonis.core.sheet.document import Annotation, DatumMark, HoleTable, Leader, Linear, SheetDocument, SheetPage
-from canonis.core.sheet.leader_marks import (
+from canonis.core.sheet import (
     SHOULDER,
     SHOULDER_GAP,
+    Annotation,
+    DatumMark,
+    HoleTable,
+    Leader,
+    Linear,
+    Look,
+    Page,
+    Scene,
+    SheetDocument,
+    SheetPage,
     Target,
+    View,
+    angle_arc,
+    block_rect,
+    compile_annotation,
+    frame_rect,
     leader_box,
     leader_target,
+    noted_by,
     pitch_circle,
     pointed,
 )
-from canonis.core.sheet.scene import Scene
-from canonis.core.sheet.sizes import Look
-from canonis.core.sheet.strokes import Page
 from canonis.core.sheet.symbols import symbol_of
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import NOISE, NOTHING
 
 __all__ = ["place_leaders", "shapes_of"]

@@ -2,14 +2,19 @@
 
 import numpy as np
 
-from canonis.core.sheet.dimension_marks import TEXT_GAP, figure_width
-from canonis.core.sheet.document import Annotation, Linear, Ordinate
-from canonis.core.sheet.pen import Pen
-from canonis.core.sheet.scene import Scene
-from canonis.core.sheet.sizes import Look
-from canonis.core.sheet.strokes import Page
-from canonis.core.sheet.view_marks import draw_on_parent
-from canonis.core.sheet.views import View
+from canonis.core.sheet import (
+    TEXT_GAP,
+    Annotation,
+    Linear,
+    Look,
+    Ordinate,
+    Page,
+    Pen,
+    Scene,
+    View,
+    draw_on_parent,
+    figure_width,
+)
 from canonis.core.tolerances import NOISE, same
 
 __all__ = ["ORDINATE_ROW", "margins", "place_rows", "push_apart"]

@@ -5,10 +5,20 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from canonis.core.layout.arrange import arranged, no_room
-from canonis.core.sheet.document import MUTE, Annotation, HoleTable, Ordinate, Place, SheetDocument, SheetPage
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.sheet.views import Parallel, View
+from canonis.core.layout.arrangement import arranged, no_room
+from canonis.core.sheet import (
+    MUTE,
+    Annotation,
+    HoleTable,
+    Ordinate,
+    Parallel,
+    Scene,
+    SheetDocument,
+    SheetPage,
+    View,
+    frame_of_view,
+)
+from canonis.core.sheet.document import Place
 
 __all__ = ["arrange_over"]
 

@@ -5,14 +5,22 @@ from shapely import STRtree, box
 
 from canonis.core.layout.free_spot import Rect
 from canonis.core.layout.leaders import shapes_of
-from canonis.core.sheet import glyphs
-from canonis.core.sheet.border import frame_rect
-from canonis.core.sheet.document import Annotation, HoleTable, Place, SheetDocument, SheetPage
-from canonis.core.sheet.hole_table import TAG, centre_of, table_size
-from canonis.core.sheet.scene import Scene
-from canonis.core.sheet.sizes import Look
-from canonis.core.sheet.strokes import Page
-from canonis.core.solid.model import Vec
+from canonis.core.sheet import (
+    TAG,
+    Annotation,
+    HoleTable,
+    Look,
+    Page,
+    Scene,
+    SheetDocument,
+    SheetPage,
+    centre_of,
+    frame_rect,
+    glyphs,
+    table_size,
+)
+from canonis.core.sheet.document import Place
+from canonis.core.solid import Vec
 
 __all__ = ["place_tables", "place_tags"]
 

@@ -1,1 +1,5 @@
 """Mass properties, frames and their comparison with what a source says."""
+
+import lazy_loader
+
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

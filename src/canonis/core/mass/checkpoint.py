@@ -7,13 +7,10 @@ import numpy as np
 from canonis.core.faults import BadInput
 from canonis.core.finding import Finding
 from canonis.core.mass.comparison import differing
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_length
-from canonis.core.slips.weights import centre_slips, mass_slips
-from canonis.core.solid.hints import Hints
-from canonis.core.solid.materials import DENSITIES
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.source.checkpoints import Checkpoint
+from canonis.core.quantity import Unit, write_length
+from canonis.core.slips import centre_slips, mass_slips
+from canonis.core.solid import DENSITIES, Hints, Solid, Vec
+from canonis.core.source import Checkpoint
 
 __all__ = ["check_mass"]
 

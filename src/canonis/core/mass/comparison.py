@@ -4,8 +4,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from canonis.core.solid.model import Vec
-from canonis.core.source.checkpoints import Checkpoint
+from canonis.core.solid import Vec
+from canonis.core.source import Checkpoint
 from canonis.core.tolerances import NOTHING
 
 __all__ = ["agrees", "differing"]

@@ -1,1 +1,5 @@
 """Pens that write a compiled drawing: SVG, PDF, CSV, JSON."""
+
+import lazy_loader
+
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

@@ -13,10 +13,19 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen import canvas
 
 from canonis.core.faults import BadInput
-from canonis.core.sheet.glyphs import FONT_TTF, type_size
-from canonis.core.sheet.layers import LAYERS, layer_of, text_layer
-from canonis.core.sheet.strokes import Drawing, Page, Stroke, Text, dash_pattern
-from canonis.core.solid.model import Vec
+from canonis.core.sheet import (
+    FONT_TTF,
+    LAYERS,
+    Drawing,
+    Page,
+    Stroke,
+    Text,
+    dash_pattern,
+    layer_of,
+    text_layer,
+    type_size,
+)
+from canonis.core.solid import Vec
 from canonis.core.tolerances import NOISE
 
 __all__ = ["write_pdf", "write_png"]

@@ -6,17 +6,25 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from canonis.core.output.svg import picture_url, stroke_path
-from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.glyphs import type_size
-from canonis.core.sheet.lengthwise import lengthwise
-from canonis.core.sheet.scene import Scene, frame_of_view, view_references
-from canonis.core.sheet.sizes import scale_text
-from canonis.core.sheet.strokes import dash_pattern
-from canonis.core.sheet.views import Auxiliary, Parallel, Pictorial, Section, View, view_name
-from canonis.core.solid.model import Vec
-from canonis.core.solid.references import edge_reference, face_reference
+from canonis.core.sheet import (
+    Auxiliary,
+    Parallel,
+    Pictorial,
+    Scene,
+    Section,
+    View,
+    compile_sheet,
+    dash_pattern,
+    frame_of_view,
+    lengthwise,
+    scale_text,
+    type_size,
+    view_name,
+    view_references,
+)
+from canonis.core.solid import Vec, edge_reference, face_reference
 from canonis.core.tolerances import NOISE, parallel, same_place
-from canonis.core.view.projection import Projection
+from canonis.core.view import Projection
 
 __all__ = ["screen_pages"]
 

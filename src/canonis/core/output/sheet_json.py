@@ -7,24 +7,29 @@ from typing import Any
 
 import shapely
 
-from canonis.core.drafting.draft import Draft
+from canonis.core.drafting import Draft
 from canonis.core.faults import BadInput
-from canonis.core.layout.collisions import layout_report
+from canonis.core.layout import layout_report
 from canonis.core.output.pdf import write_pdf
 from canonis.core.output.svg import write_svg
 from canonis.core.plain import cell
-from canonis.core.proof.check import Check
-from canonis.core.proof.measure import PartProof, StatementProof, value_in
-from canonis.core.quantity.units import Unit, from_mm
-from canonis.core.sheet.compile import compile_sheet
-from canonis.core.sheet.document import MUTE, Linear, Ordinate, SheetDocument
-from canonis.core.sheet.scene import Scene
-from canonis.core.sheet.sizes import scale_text, size_mm
-from canonis.core.sheet.strokes import Drawing
-from canonis.core.sheet.upgrade import read_document
-from canonis.core.sheet.views import view_name
-from canonis.core.sheet.wording import worded
-from canonis.core.solid.model import Vec
+from canonis.core.proof import Check, PartProof, StatementProof, value_in
+from canonis.core.quantity import Unit, from_mm
+from canonis.core.sheet import (
+    MUTE,
+    Drawing,
+    Linear,
+    Ordinate,
+    Scene,
+    SheetDocument,
+    compile_sheet,
+    read_document,
+    scale_text,
+    size_mm,
+    view_name,
+    worded,
+)
+from canonis.core.solid import Vec
 
 __all__ = ["document_of", "dump", "lines_json", "sheet_files", "sheet_json", "write_csv"]
 

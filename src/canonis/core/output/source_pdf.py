@@ -9,10 +9,9 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen import canvas
 
-from canonis.core.callout.speech import tolerance_words
-from canonis.core.sheet import glyphs
-from canonis.core.sheet.glyphs import FONT_TTF, type_size
-from canonis.core.source.specification import Specification
+from canonis.core.callout import tolerance_words
+from canonis.core.sheet import FONT_TTF, glyphs, type_size
+from canonis.core.source import Specification
 
 __all__ = ["flag_print", "write_list"]
 

@@ -7,9 +7,7 @@ from xml.sax.saxutils import escape
 
 import numpy as np
 
-from canonis.core.sheet.glyphs import FONT_WOFF2, type_size
-from canonis.core.sheet.layers import LAYERS, layer_of, text_layer
-from canonis.core.sheet.strokes import Page, Picture, Stroke, dash_pattern
+from canonis.core.sheet import FONT_WOFF2, LAYERS, Page, Picture, Stroke, dash_pattern, layer_of, text_layer, type_size
 from canonis.core.tolerances import NOISE
 
 __all__ = ["picture_url", "stroke_path", "write_svg"]

@@ -1,1 +1,5 @@
 """Re-measurement, matching with the source, findings and the ledger."""
+
+import lazy_loader
+
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

@@ -6,7 +6,7 @@ import numpy as np
 
 from canonis.core.proof.bore_floors import circle_of, fillet_of
 from canonis.core.proof.bored import Bore, GaugedSeat
-from canonis.core.solid.probe import edge_points
+from canonis.core.solid import edge_points
 from canonis.core.tolerances import FINE, NOISE, SAME, parallel, same
 
 __all__ = ["seats_of"]

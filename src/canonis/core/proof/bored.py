@@ -4,8 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import Rays, fit_cylinder
+from canonis.core.solid import Rays, Solid, Vec, fit_cylinder
 
 __all__ = ["Bore", "GaugedSeat", "closed_in", "opens_out"]
 

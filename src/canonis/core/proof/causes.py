@@ -9,11 +9,9 @@ from typing import Any
 from canonis.core.finding import About, Finding
 from canonis.core.proof.measure import Remeasurer
 from canonis.core.proof.statement import StatementProof
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_length
-from canonis.core.shape.implied import shape_of
-from canonis.core.sheet.document import Annotation, Leader, Linear, Note, Ordinate, SheetDocument
-from canonis.core.sheet.equations import stated_rows
+from canonis.core.quantity import Unit, write_length
+from canonis.core.shape import shape_of
+from canonis.core.sheet import Annotation, Leader, Linear, Note, Ordinate, SheetDocument, stated_rows
 
 __all__ = ["linked"]
 

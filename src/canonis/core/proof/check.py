@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from canonis.core.finding import About, Finding
-from canonis.core.mass.checkpoint import check_mass
+from canonis.core.mass import check_mass
 from canonis.core.proof.causes import linked
 from canonis.core.proof.judge import Free, Judgement, Stated, judge_page
 from canonis.core.proof.ledger import ledger_lines, said
@@ -18,13 +18,11 @@ from canonis.core.proof.source_findings import source_findings, unexplained_size
 from canonis.core.proof.statement import PartProof, StatementProof
 from canonis.core.proof.whole import check_whole
 from canonis.core.proof.windows import unshown
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_length
-from canonis.core.sheet.document import Annotation, Leader, SheetDocument, SheetPage
-from canonis.core.slips.numbers import number_slips
-from canonis.core.solid.hints import Hints
-from canonis.core.solid.model import Solid
-from canonis.core.source.specification import Specification
+from canonis.core.quantity import Unit, write_length
+from canonis.core.sheet import Annotation, Leader, SheetDocument, SheetPage
+from canonis.core.slips import number_slips
+from canonis.core.solid import Hints, Solid
+from canonis.core.source import Specification
 from canonis.core.tolerances import same
 
 __all__ = ["Check", "check_sheet", "judge_sheets"]

@@ -4,8 +4,7 @@ import math
 
 import numpy as np
 
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import edge_points, face_normals
+from canonis.core.solid import Solid, Vec, edge_points, face_normals
 from canonis.core.tolerances import SAME
 
 __all__ = ["circle_centre", "circumcentre", "ring_centre", "sphere_fit", "tube_level", "tube_radius"]

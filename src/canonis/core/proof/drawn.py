@@ -2,14 +2,12 @@
 
 from collections.abc import Sequence
 
-from canonis.core.callout.part import Part
+from canonis.core.callout import Part
 from canonis.core.proof.judge import Judgement
 from canonis.core.proof.match.verdict import Verdict
 from canonis.core.proof.statement import FINEST_MM, StatementProof
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import half_last_place, write_length
-from canonis.core.shape.elimination import Sum
-from canonis.core.shape.rows import Row
+from canonis.core.quantity import Unit, half_last_place, write_length
+from canonis.core.shape import Row, Sum
 from canonis.core.tolerances import NOISE, same
 
 __all__ = ["Drawn", "derived", "is_off", "written_room"]

@@ -7,8 +7,7 @@ import numpy as np
 from canonis.core.proof.bore_floors import floor_of
 from canonis.core.proof.bore_seats import seats_of
 from canonis.core.proof.bored import Bore, GaugedSeat
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import edge_points, fit_cylinder
+from canonis.core.solid import Solid, Vec, edge_points, fit_cylinder
 from canonis.core.tolerances import NOTHING, parallel, same
 
 __all__ = ["GaugedHole", "gauge_hole"]

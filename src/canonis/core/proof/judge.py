@@ -7,16 +7,20 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_angle, write_length
-from canonis.core.shape.elimination import Elimination, Sum
-from canonis.core.shape.implied import Implied, drawn_levels, shape_of
-from canonis.core.shape.part import PartShape, Unknown
-from canonis.core.shape.surfaces import is_full_turn
-from canonis.core.sheet.document import Annotation, Leader, Note, SheetDocument, SheetPage
-from canonis.core.sheet.equations import CONVENTIONS, StatedRow, ground, stated_rows
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.references import Resolution
+from canonis.core.quantity import Unit, write_angle, write_length
+from canonis.core.shape import Elimination, Implied, PartShape, Sum, Unknown, drawn_levels, is_full_turn, shape_of
+from canonis.core.sheet import (
+    CONVENTIONS,
+    Annotation,
+    Leader,
+    Note,
+    SheetDocument,
+    SheetPage,
+    StatedRow,
+    ground,
+    stated_rows,
+)
+from canonis.core.solid import Resolution, Solid, Vec
 from canonis.core.tolerances import ALIGNED, JOINED, NOISE, NOTHING, on_axis, same, same_way
 
 __all__ = ["Free", "Judgement", "Ladder", "Link", "Loop", "Rung", "Stated", "judge_page"]

@@ -3,13 +3,13 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from canonis.core.callout.callout import of_the_part
+from canonis.core.callout import of_the_part
 from canonis.core.proof.match.features import Difference
 from canonis.core.proof.matching import Match, PartMatch, write_part
 from canonis.core.proof.statement import PartProof, StatementProof
-from canonis.core.quantity.units import Unit, from_mm
-from canonis.core.sheet.document import Annotation
-from canonis.core.source.specification import Specification
+from canonis.core.quantity import Unit, from_mm
+from canonis.core.sheet import Annotation
+from canonis.core.source import Specification
 from canonis.core.tolerances import NOISE
 
 __all__ = ["ledger_lines", "said"]

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.callout.callout import of_the_part
+from canonis.core.callout import of_the_part
 from canonis.core.proof.drawn import Drawn, derived, is_off
 from canonis.core.proof.judge import Judgement
 from canonis.core.proof.known import meant_by
@@ -23,14 +23,11 @@ from canonis.core.proof.match.source_match import match_source
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
 from canonis.core.proof.match.which import source_solid, which_words
 from canonis.core.proof.statement import StatementProof
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_angle, write_length
-from canonis.core.shape.implied import shape_of
-from canonis.core.sheet.document import SheetDocument, Statement
-from canonis.core.solid.hints import Hints
-from canonis.core.solid.model import Solid
-from canonis.core.source.characteristic import Characteristic
-from canonis.core.source.specification import Specification
+from canonis.core.quantity import Unit, write_angle, write_length
+from canonis.core.shape import shape_of
+from canonis.core.sheet import SheetDocument, Statement
+from canonis.core.solid import Hints, Solid
+from canonis.core.source import Characteristic, Specification
 from canonis.core.tolerances import runs_along
 
 __all__ = ["Match", "MatchMemory", "PartMatch", "match_all", "match_part", "write_part"]

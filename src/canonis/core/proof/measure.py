@@ -5,16 +5,15 @@ import json
 
 import numpy as np
 
-from canonis.core.callout.callout import of_the_part
-from canonis.core.callout.reading import why_unread
+from canonis.core.callout import of_the_part, why_unread
 from canonis.core.proof.known import measures_of
 from canonis.core.proof.measurer import Measurer, is_statement
 from canonis.core.proof.places import prove_place
 from canonis.core.proof.statement import PartProof, StatementProof, close
-from canonis.core.quantity.units import Unit, from_mm
-from canonis.core.sheet.document import Annotation, Linear, Ordinate, Place, SheetDocument, Statement
-from canonis.core.sheet.wording import meaning
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.quantity import Unit, from_mm
+from canonis.core.sheet import Annotation, Linear, Ordinate, SheetDocument, Statement, meaning
+from canonis.core.sheet.document import Place
+from canonis.core.solid import Solid, Vec
 from canonis.core.tolerances import same, square
 
 __all__ = ["Known", "PartProof", "Remeasurer", "StatementProof", "is_statement", "value_in"]

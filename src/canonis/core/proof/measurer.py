@@ -7,12 +7,19 @@ import numpy as np
 from canonis.core.proof.circles import circle_centre, circumcentre, sphere_fit, tube_level
 from canonis.core.proof.gauge import GaugedHole, gauge_hole
 from canonis.core.proof.planes import plane_of
-from canonis.core.shape.implied import shape_of
-from canonis.core.shape.mouths import mouth_of
-from canonis.core.sheet.document import MUTE, Annotation, Leader, Note, SheetDocument, SheetPage
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import edge_points, extreme_level, face_vertices, fit_cylinder
-from canonis.core.solid.references import Resolution, parse, resolve_all
+from canonis.core.shape import mouth_of, shape_of
+from canonis.core.sheet import MUTE, Annotation, Leader, Note, SheetDocument, SheetPage
+from canonis.core.solid import (
+    Resolution,
+    Solid,
+    Vec,
+    edge_points,
+    extreme_level,
+    face_vertices,
+    fit_cylinder,
+    parse,
+    resolve_all,
+)
 from canonis.core.tolerances import FINE, NOISE, parallel, same, square
 
 __all__ = ["Measurer", "is_statement"]

@@ -2,8 +2,7 @@
 
 import numpy as np
 
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import face_normals
+from canonis.core.solid import Solid, Vec, face_normals
 
 __all__ = ["plane_of"]
 

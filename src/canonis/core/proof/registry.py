@@ -5,11 +5,10 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.statement import PartProof
-from canonis.core.solid.hints import Member
-from canonis.core.solid.model import Solid
+from canonis.core.solid import Member, Solid
 
 __all__ = ["ENTERED", "MEANT", "THINGS", "Gauge", "Meant", "Measure", "Measures", "Thing", "meant", "measures", "thing"]
 

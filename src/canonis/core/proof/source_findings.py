@@ -7,8 +7,8 @@ from canonis.core.finding import About, Finding, Severity
 from canonis.core.proof.match.chosen import level_reference, references_of
 from canonis.core.proof.match.verdict import SourceMatch
 from canonis.core.proof.matching import Match, write_part
-from canonis.core.quantity.units import Unit, from_mm
-from canonis.core.source.specification import Specification
+from canonis.core.quantity import Unit, from_mm
+from canonis.core.source import Specification
 
 __all__ = ["source_findings", "unexplained_sizes"]
 

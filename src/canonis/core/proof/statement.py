@@ -3,10 +3,8 @@
 from dataclasses import dataclass, field
 from typing import Any
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.part import Part
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import half_last_place
+from canonis.core.callout import Callout, Part
+from canonis.core.quantity import Unit, half_last_place
 
 __all__ = ["FINEST_MM", "PartProof", "StatementProof", "close", "compared", "designated", "worst"]
 

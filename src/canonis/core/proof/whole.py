@@ -8,15 +8,11 @@ import numpy as np
 
 from canonis.core.faults import BadInput
 from canonis.core.finding import Finding, Severity
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_mass
-from canonis.core.shape.implied import shape_of
-from canonis.core.sheet.document import Note, Ordinate, SheetDocument
-from canonis.core.sheet.views import Parallel, View
-from canonis.core.solid.materials import density_of
-from canonis.core.solid.model import Solid
-from canonis.core.source.notes import source_notes
-from canonis.core.source.specification import Specification
+from canonis.core.quantity import Unit, write_mass
+from canonis.core.shape import shape_of
+from canonis.core.sheet import Note, Ordinate, Parallel, SheetDocument, View
+from canonis.core.solid import Solid, density_of
+from canonis.core.source import Specification, source_notes
 from canonis.core.tolerances import ALIGNED, NOISE, on_axis, parallel, same, same_way
 
 __all__ = ["check_whole"]

@@ -6,11 +6,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from canonis.core.sheet.document import Leader, SheetDocument, SheetPage
-from canonis.core.sheet.scene import Scene, frame_of_view, view_references
-from canonis.core.sheet.views import Parallel, Section, View
-from canonis.core.solid.model import Edge, Face, Solid, Vec
-from canonis.core.solid.references import Resolution, resolve_all
+from canonis.core.sheet import (
+    Leader,
+    Parallel,
+    Scene,
+    Section,
+    SheetDocument,
+    SheetPage,
+    View,
+    frame_of_view,
+    view_references,
+)
+from canonis.core.solid import Edge, Face, Resolution, Solid, Vec, resolve_all
 from canonis.core.tolerances import opposed, parallel, square
 
 __all__ = ["OpenWall", "unshown"]

@@ -1,1 +1,5 @@
 """A written list of steps built into a solid."""
+
+import lazy_loader
+
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

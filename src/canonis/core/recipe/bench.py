@@ -7,9 +7,7 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.solid.making import cut, fuse
-from canonis.core.solid.model import Solid, Vec, unit_vector
-from canonis.core.solid.reader import solid_from_shape
+from canonis.core.solid import Solid, Vec, cut, fuse, solid_from_shape, unit_vector
 from canonis.core.tolerances import ZERO
 
 __all__ = ["FAR", "Bench", "Effect", "three"]

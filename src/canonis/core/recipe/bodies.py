@@ -9,21 +9,27 @@ from canonis.core.faults import BadInput
 from canonis.core.recipe.bench import FAR, Bench, Effect
 from canonis.core.recipe.profiles import Plane, open_path, plane_of, profile_faces
 from canonis.core.recipe.selectors import select_faces
-from canonis.core.solid.making import face_of, line_edge, moved, prism, turned, wire_of
-from canonis.core.solid.model import Vec, unit_vector
-from canonis.core.solid.shaping import (
+from canonis.core.solid import (
+    Vec,
     beyond_cylinder,
     beyond_plane,
     common,
     difference,
     drafted,
+    face_of,
     helical_sweep,
     helix_wire,
+    line_edge,
     lofted,
+    moved,
     outer_wire,
     piece_touching,
+    prism,
     side_faces,
     swept,
+    turned,
+    unit_vector,
+    wire_of,
 )
 from canonis.core.tolerances import NOTHING, same, square
 

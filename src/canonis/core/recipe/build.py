@@ -5,16 +5,14 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity import Unit
 from canonis.core.recipe.bench import Bench, Effect
 from canonis.core.recipe.bodies import extrude, loft, revolve, rib, sweep
 from canonis.core.recipe.changes import change
 from canonis.core.recipe.drilling import hole
 from canonis.core.recipe.numbers import evaluate
 from canonis.core.recipe.repeats import repeat
-from canonis.core.solid.materials import density_of
-from canonis.core.solid.model import Solid
-from canonis.core.solid.references import face_reference
+from canonis.core.solid import Solid, density_of, face_reference
 
 __all__ = ["Built", "build_recipe"]
 

@@ -6,9 +6,7 @@ from typing import Any
 from canonis.core.faults import BadInput
 from canonis.core.recipe.bench import Bench
 from canonis.core.recipe.selectors import select_edges, select_faces
-from canonis.core.solid.making import chamfer_edges, round_edges
-from canonis.core.solid.shaping import drafted, shelled
-from canonis.core.solid.validity import is_valid
+from canonis.core.solid import chamfer_edges, drafted, is_valid, round_edges, shelled
 from canonis.core.tolerances import FINE, NOTHING
 
 __all__ = ["change"]

@@ -8,8 +8,7 @@ import numpy as np
 
 from canonis.core.faults import BadInput
 from canonis.core.recipe.bench import FAR, Bench, Effect
-from canonis.core.solid.making import face_of, line_edge, piercing, turned, wire_of
-from canonis.core.solid.model import Vec, unit_vector
+from canonis.core.solid import Vec, face_of, line_edge, piercing, turned, unit_vector, wire_of
 from canonis.core.tolerances import NOTHING, SAME
 
 __all__ = ["hole"]

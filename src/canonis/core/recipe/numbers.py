@@ -5,9 +5,8 @@ from fractions import Fraction
 from typing import Any
 
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import Unit
-from canonis.core.source.amounts import Amount, unit_amount
-from canonis.core.source.workings import Known, work_out
+from canonis.core.quantity import Unit
+from canonis.core.source import Amount, Known, unit_amount, work_out
 
 __all__ = ["evaluate"]
 

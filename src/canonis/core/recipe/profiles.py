@@ -7,8 +7,7 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.solid.making import arc_edge, circle_wire, face_of, line_edge, wire_of
-from canonis.core.solid.model import Vec, unit_vector
+from canonis.core.solid import Vec, arc_edge, circle_wire, face_of, line_edge, unit_vector, wire_of
 from canonis.core.tolerances import NOTHING
 
 __all__ = ["Plane", "open_path", "plane_of", "profile_faces"]

@@ -7,7 +7,7 @@ import numpy as np
 from canonis.core.faults import BadInput
 from canonis.core.recipe.bench import Bench, Effect
 from canonis.core.recipe.profiles import Plane
-from canonis.core.solid.making import mirrored, moved, turned_about
+from canonis.core.solid import mirrored, moved, turned_about
 from canonis.core.tolerances import NOTHING, same
 
 __all__ = ["repeat"]

@@ -6,8 +6,7 @@ import numpy as np
 
 from canonis.core.faults import BadInput
 from canonis.core.recipe.profiles import Number
-from canonis.core.solid.model import Solid, unit_vector
-from canonis.core.solid.references import face_reference
+from canonis.core.solid import Solid, face_reference, unit_vector
 from canonis.core.tolerances import parallel, same, same_way
 
 __all__ = ["Made", "select_edges", "select_faces"]

@@ -9,7 +9,7 @@ import numpy as np
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
 from canonis.core.shape.surfaces import axis_meets, normal_at
-from canonis.core.solid.model import Edge, Face, Vec, unit_vector
+from canonis.core.solid import Edge, Face, Vec, unit_vector
 from canonis.core.tolerances import JOINED, NOTHING, parallel
 
 __all__ = ["Bore", "BoreEnd", "BoreSeat", "bore_of"]

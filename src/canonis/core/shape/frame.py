@@ -3,7 +3,7 @@
 import numpy as np
 
 from canonis.core.shape.mirror import mirrored_about
-from canonis.core.solid.model import Solid, Vec, unit_vector
+from canonis.core.solid import Solid, Vec, unit_vector
 from canonis.core.tolerances import NOISE, ROUNDING, on_axis, parallel, runs_along
 
 __all__ = ["canonical", "directions", "own_frame"]

@@ -15,7 +15,7 @@ import numpy as np
 from canonis.core.shape.part import PartShape, Unknown
 from canonis.core.shape.rows import Row, added
 from canonis.core.shape.surfaces import normal_at
-from canonis.core.solid.model import Edge, Solid, Vec, unit_vector
+from canonis.core.solid import Edge, Solid, Vec, unit_vector
 from canonis.core.tolerances import JOINED, NOISE, parallel, same_place
 
 __all__ = ["DRILL_POINTS", "Implied", "drawn_levels", "implied_rows", "shape_of"]

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid import Solid, Vec
 
 __all__ = ["mirrored", "mirrored_about"]
 

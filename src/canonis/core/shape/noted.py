@@ -9,7 +9,7 @@ from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
 from canonis.core.shape.statements import ABOUT_CENTRE_LINE, ON_CENTRE_LINE, REGULAR, Parts, hole_rows, slot_rows
 from canonis.core.shape.surfaces import around_flanks, is_full_turn, torus_floor
-from canonis.core.solid.model import Face, Vec, unit_vector
+from canonis.core.solid import Face, Vec, unit_vector
 from canonis.core.tolerances import NOISE, NOTHING, SAME, opposed, parallel
 
 __all__ = [

@@ -25,7 +25,7 @@ from canonis.core.shape.surfaces import (
     is_side_of_round_ends,
     normal_at,
 )
-from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.solid import Face, Solid, Vec, unit_vector
 from canonis.core.tolerances import FITTED, JOINED, NOISE, NOTHING, ROUNDING, runs_along, same, same_place, same_way
 
 __all__ = ["Motion", "PartShape", "Unknown", "UnknownKind"]

@@ -10,13 +10,11 @@ from itertools import pairwise
 import numpy as np
 
 from canonis.core.shape.bore import bore_of
-from canonis.core.shape.mouths import mouth_row
+from canonis.core.shape.openings import mouth_row
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added, scaled
 from canonis.core.shape.surfaces import is_full_turn, normal_at
-from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
-from canonis.core.solid.references import Reference, Resolution
-from canonis.core.solid.turning import end_level
+from canonis.core.solid import Edge, Face, Reference, Resolution, Solid, Vec, end_level, unit_vector
 from canonis.core.tolerances import (
     ALIGNED,
     JOINED,

@@ -5,7 +5,7 @@ from collections.abc import Collection
 
 import numpy as np
 
-from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.solid import Face, Solid, Vec, unit_vector
 from canonis.core.tolerances import JOINED, NOISE, NOTHING, same_place, square
 
 __all__ = [

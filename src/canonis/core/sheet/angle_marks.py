@@ -10,8 +10,7 @@ from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
-from canonis.core.solid.probe import edge_points
+from canonis.core.solid import Vec, edge_points
 from canonis.core.tolerances import NOTHING, square
 
 __all__ = ["Arc", "angle_arc", "draw_angle"]

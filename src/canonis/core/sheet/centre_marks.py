@@ -7,8 +7,7 @@ from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Edge, Face, Solid, Vec
-from canonis.core.solid.probe import edge_points
+from canonis.core.solid import Edge, Face, Solid, Vec, edge_points
 from canonis.core.tolerances import NOISE, SAME, parallel
 
 __all__ = ["draw_centre_line", "draw_centre_mark", "draw_flat_cross", "draw_symmetry_line"]

@@ -48,7 +48,7 @@ from canonis.core.sheet.view_marks import (
     draw_window,
 )
 from canonis.core.sheet.views import View
-from canonis.core.view.projection import Line, Projection
+from canonis.core.view import Line, Projection
 
 __all__ = ["compile_annotation", "compile_page", "compile_sheet", "draw_view_marks", "view_strokes"]
 

@@ -5,10 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from canonis.core.sheet.views import Section, View
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import NOISE
-from canonis.core.view.clip import Clip, Patch
-from canonis.core.view.frames import ViewFrame
+from canonis.core.view import Clip, Patch, ViewFrame
 
 __all__ = ["FAR", "Halves", "aligned_halves", "section_clip"]
 

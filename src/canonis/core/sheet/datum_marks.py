@@ -10,7 +10,7 @@ from canonis.core.sheet.pen import LINE_PITCH, Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 
 __all__ = ["datum_box", "datum_foot", "draw_datum_mark", "noted_by"]
 

@@ -8,7 +8,7 @@ from canonis.core.sheet.pen import FRAME_AIR, Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import NOISE, NOTHING
 
 __all__ = ["TEXT_GAP", "draw_linear", "draw_ordinate", "figure_width", "row_level"]

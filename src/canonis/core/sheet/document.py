@@ -9,12 +9,10 @@ from typing import Annotated, Any, Literal, Self, get_args
 
 from pydantic import Discriminator, PlainSerializer, Tag
 
-from canonis.core.callout.callout import WORDS, Callout, kind_of
-from canonis.core.callout.part import Part as Size
-from canonis.core.callout.pen import Notation, Pen
-from canonis.core.callout.writing import write
+from canonis.core.callout import WORDS, Callout, Notation, Pen, kind_of, write
+from canonis.core.callout import Part as Size
 from canonis.core.house import House
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity import Unit
 from canonis.core.sheet.views import Frozen, Triple, View
 
 __all__ = [

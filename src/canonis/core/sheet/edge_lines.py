@@ -4,7 +4,7 @@ import numpy as np
 
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face, Vec
+from canonis.core.solid import Face, Vec
 from canonis.core.tolerances import runs_along
 
 __all__ = ["edge_line"]

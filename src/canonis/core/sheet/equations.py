@@ -5,14 +5,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from canonis.core.shape.elimination import Elimination
-from canonis.core.shape.implied import Implied
-from canonis.core.shape.part import PartShape
-from canonis.core.shape.rows import Row, added
-from canonis.core.shape.statements import (
+from canonis.core.shape import (
     ABOUT_CENTRE_LINE,
     ON_CENTRE_LINE,
     REGULAR,
+    Elimination,
+    Implied,
+    PartShape,
+    Row,
+    added,
     distance_row,
     extreme_row,
     level_row,
@@ -33,9 +34,7 @@ from canonis.core.sheet.document import (
     SymmetryLine,
 )
 from canonis.core.sheet.note_rows import note_rows
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.references import Reference, Resolution, parse
-from canonis.core.solid.turning import end_level
+from canonis.core.solid import Reference, Resolution, Solid, Vec, end_level, parse
 from canonis.core.tolerances import ALIGNED, FINE, NOTHING, parallel, same, same_way, square
 
 __all__ = ["CONVENTIONS", "StatedRow", "datum_rows", "ground", "stated_rows"]

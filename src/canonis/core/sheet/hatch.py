@@ -5,7 +5,7 @@ import math
 import numpy as np
 import shapely
 
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 
 __all__ = ["filled_outline", "hatch_angle", "hatch_lines", "hatch_pitch", "is_thin"]
 

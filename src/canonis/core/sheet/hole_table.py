@@ -12,7 +12,7 @@ from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.sizes import Look, look_of
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import NOISE, same
 
 __all__ = ["TAG", "centre_of", "draw_place", "draw_table", "table_of", "table_size"]

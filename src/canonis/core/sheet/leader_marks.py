@@ -14,9 +14,9 @@ from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.symbols import symbol_of
 from canonis.core.sheet.views import View
-from canonis.core.solid.model import Edge, Face, Vec, unit_vector
+from canonis.core.solid import Edge, Face, Vec, unit_vector
 from canonis.core.tolerances import NOISE, NOTHING, SAME, runs_along, same
-from canonis.core.view.projection import Line, Projection
+from canonis.core.view import Line, Projection
 
 __all__ = ["Target", "block_box", "draw_leader", "leader_box", "leader_target", "pitch_circle", "pointed"]
 

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from canonis.core.solid.model import Vec
-from canonis.core.view.threads import Thread
+from canonis.core.solid import Vec
+from canonis.core.view import Thread
 
 __all__ = ["BoreMark", "BoreMarks", "Marks"]
 

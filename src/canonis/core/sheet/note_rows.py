@@ -5,34 +5,31 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from canonis.core.shape.noted import (
+from canonis.core.shape import (
+    ON_CENTRE_LINE,
+    Parts,
+    PartShape,
+    angle_rows,
     arc_slot_rows,
+    chamfer_rows,
     dovetail_rows,
     draft_rows,
     groove_rows,
-    polygon_rows,
-    round_groove_rows,
-    spline_rows,
-    tapped_rows,
-    wall_rows,
-)
-from canonis.core.shape.part import PartShape
-from canonis.core.shape.statements import (
-    ON_CENTRE_LINE,
-    Parts,
-    angle_rows,
-    chamfer_rows,
     hole_rows,
+    is_plain_hole,
+    polygon_rows,
     rim_rows,
     ring_rows,
+    round_groove_rows,
     round_rows,
     slot_rows,
+    spline_rows,
+    tapped_rows,
     thread_rows,
+    wall_rows,
 )
-from canonis.core.shape.surfaces import is_plain_hole
 from canonis.core.sheet.document import Leader, Note, SheetDocument
-from canonis.core.solid.model import Vec
-from canonis.core.solid.references import Resolution, parse
+from canonis.core.solid import Resolution, Vec, parse
 from canonis.core.tolerances import parallel
 
 __all__ = ["note_rows"]

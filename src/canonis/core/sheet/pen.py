@@ -7,7 +7,7 @@ import numpy as np
 
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.strokes import LineStyle, Page, Region, Stroke, Text
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import NOTHING
 
 __all__ = ["FRAME_AIR", "LINE_PITCH", "Pen"]

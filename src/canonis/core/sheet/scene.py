@@ -9,21 +9,30 @@ from weakref import WeakKeyDictionary
 import numpy as np
 import shapely
 
-from canonis.core.shape.mouths import mouth_of
+from canonis.core.shape import mouth_of
 from canonis.core.sheet.cutting_line import aligned_halves, section_clip
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.sheet.marks import BoreMark, Marks
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Place, Section, Spot, View, Window
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.references import Resolution, parse, resolve_all
-from canonis.core.solid.turning import end_level
+from canonis.core.solid import Resolution, Solid, Vec, end_level, parse, resolve_all
 from canonis.core.tolerances import NOISE, parallel, square
-from canonis.core.view.clip import Clip, Patch
-from canonis.core.view.frames import ViewFrame
-from canonis.core.view.projection import Projection, project, section, together
-from canonis.core.view.slices import face_region
-from canonis.core.view.threads import Thread
-from canonis.core.view.windows import Frame2, Strip, shortened, squeezed, stretched, windowed
+from canonis.core.view import (
+    Clip,
+    Frame2,
+    Patch,
+    Projection,
+    Strip,
+    Thread,
+    ViewFrame,
+    face_region,
+    project,
+    section,
+    shortened,
+    squeezed,
+    stretched,
+    together,
+    windowed,
+)
 
 __all__ = [
     "BREAK_GAP",

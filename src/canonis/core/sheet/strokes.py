@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 
 from canonis.core.sheet import glyphs
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 
 __all__ = ["Drawing", "LineStyle", "Page", "Picture", "Region", "Stroke", "Text", "dash_pattern"]
 

@@ -7,11 +7,9 @@ of the form that they were written in. Documents of before there were numbers co
 from collections.abc import Callable
 from typing import Any
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.pen import Pen
-from canonis.core.callout.writing import write
+from canonis.core.callout import Callout, Pen, write
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity import Unit
 from canonis.core.sheet.document import FORM, SheetDocument
 from canonis.core.sheet.wording import distances, meaning
 

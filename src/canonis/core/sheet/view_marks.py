@@ -14,9 +14,9 @@ from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.sizes import Look, scale_text
 from canonis.core.sheet.strokes import Picture, Region
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Section, View
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import NOISE, NOTHING
-from canonis.core.view.shading import shade
+from canonis.core.view import shade
 
 __all__ = [
     "caption_lines",

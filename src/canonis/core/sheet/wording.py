@@ -1,11 +1,7 @@
 """Statements in the words of a person, or of an earlier form of the document: text read to what it says."""
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.part import Part
-from canonis.core.callout.reading import Unread, read
-from canonis.core.callout.rules import HouseRules
-from canonis.core.quantity.units import Unit, to_mm
-from canonis.core.quantity.written import fraction_of
+from canonis.core.callout import Callout, HouseRules, Part, Unread, read
+from canonis.core.quantity import Unit, fraction_of, to_mm
 from canonis.core.sheet.document import Annotation, Note, Place, Statement
 
 __all__ = ["distances", "meaning", "worded"]

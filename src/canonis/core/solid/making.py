@@ -28,7 +28,7 @@ from OCP.TopoDS import TopoDS
 from OCP.TopTools import TopTools_ListOfShape
 
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity import Unit
 from canonis.core.solid.model import Vec
 from canonis.core.solid.reader import quiet_kernel
 from canonis.core.tolerances import NOTHING, same

@@ -28,7 +28,7 @@ from OCP.TopoDS import TopoDS
 from OCP.TopTools import TopTools_IndexedMapOfShape
 
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity import Unit
 from canonis.core.solid.colours import Painted, painted_faces
 from canonis.core.solid.model import Face, KernelShapes, MassProperties, Solid
 from canonis.core.solid.step_names import BODIES, body_names

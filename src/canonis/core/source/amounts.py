@@ -5,8 +5,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import GRAMS_PER_POUND, MM_PER_INCH, Unit
-from canonis.core.quantity.written import exact_text
+from canonis.core.quantity import GRAMS_PER_POUND, MM_PER_INCH, Unit, exact_text
 
 __all__ = ["UNITS", "Amount", "as_length", "matched", "shown", "unit_amount"]
 

@@ -11,7 +11,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity import Unit
 from canonis.core.source.slips import likely_slip
 from canonis.core.source.strip import Distance, Equation, Strip, read_strip
 

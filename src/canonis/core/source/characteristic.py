@@ -4,10 +4,7 @@ from typing import Any, Literal, Self
 
 from pydantic import BaseModel, ConfigDict
 
-from canonis.core.callout.callout import WORDS, Callout
-from canonis.core.callout.pen import Notation, Pen
-from canonis.core.callout.rules import HouseRules
-from canonis.core.callout.writing import write_line
+from canonis.core.callout import WORDS, Callout, HouseRules, Notation, Pen, write_line
 
 __all__ = ["PROVENANCES", "Characteristic", "Fault", "Flag", "Provenance"]
 

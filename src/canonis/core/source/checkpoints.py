@@ -7,8 +7,7 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict
 
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import MM_PER_INCH, Unit, to_mm
-from canonis.core.quantity.written import fraction_of
+from canonis.core.quantity import MM_PER_INCH, Unit, fraction_of, to_mm
 
 __all__ = ["Checkpoint", "read_checkpoint", "read_table"]
 

@@ -4,11 +4,9 @@ from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from fractions import Fraction
 
-from canonis.core.callout.part import Part
-from canonis.core.callout.rules import HouseRules
+from canonis.core.callout import HouseRules, Part
 from canonis.core.finding import Finding, Mend, Severity
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import exact_text
+from canonis.core.quantity import Unit, exact_text
 from canonis.core.source.chains import Chain
 from canonis.core.source.characteristic import Characteristic
 from canonis.core.source.pairs import compare_pair, half_of, last_place, plain_name

@@ -10,7 +10,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from canonis.core.callout.rules import GeneralTolerance
+from canonis.core.callout import GeneralTolerance
 from canonis.core.faults import BadInput
 from canonis.core.house import CHOICES, House
 from canonis.core.plain import check_plain, storable

@@ -3,8 +3,7 @@
 import re
 from fractions import Fraction
 
-from canonis.core.callout.callout import of_the_part
-from canonis.core.callout.rules import HouseRules
+from canonis.core.callout import HouseRules, of_the_part
 from canonis.core.house import Thru
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import Specification, rules_of

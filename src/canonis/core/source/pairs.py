@@ -4,11 +4,9 @@ import math
 import re
 from fractions import Fraction
 
-from canonis.core.callout.part import Part
-from canonis.core.callout.rules import HouseRules
-from canonis.core.quantity.units import MM_PER_INCH, Unit
-from canonis.core.quantity.written import exact_text
-from canonis.core.slips.numbers import swapped_digits
+from canonis.core.callout import HouseRules, Part
+from canonis.core.quantity import MM_PER_INCH, Unit, exact_text
+from canonis.core.slips import swapped_digits
 from canonis.core.source.characteristic import Characteristic
 from canonis.core.tolerances import NOISE, same
 

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from canonis.core.callout.speech import tolerance_words
+from canonis.core.callout import tolerance_words
 from canonis.core.faults import BadInput
 from canonis.core.source.specification import known_values, read_specification
 from canonis.core.source.workings import work_out

@@ -1,6 +1,6 @@
 """What a hole note or a thread contradicts in itself: seats, depths, drills."""
 
-from canonis.core.callout.part import Part
+from canonis.core.callout import Part
 from canonis.core.finding import Severity
 from canonis.core.source.characteristic import Characteristic
 

@@ -5,11 +5,8 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from canonis.core.callout.reading import TRADE_WORDS, Unread, read
-from canonis.core.callout.rules import HouseRules
-from canonis.core.callout.speech import Speech
-from canonis.core.callout.writing import say
-from canonis.core.quantity.units import Unit
+from canonis.core.callout import TRADE_WORDS, HouseRules, Speech, Unread, read, say
+from canonis.core.quantity import Unit
 from canonis.core.source.characteristic import Characteristic, Fault, Provenance
 
 __all__ = ["read_line", "split_line"]

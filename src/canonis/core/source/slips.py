@@ -4,9 +4,8 @@ from collections.abc import Sequence
 from fractions import Fraction
 from typing import Any
 
-from canonis.core.quantity.units import MM_PER_INCH, Unit
-from canonis.core.quantity.written import exact_text
-from canonis.core.slips.numbers import number_slips
+from canonis.core.quantity import MM_PER_INCH, Unit, exact_text
+from canonis.core.slips import number_slips
 from canonis.core.source.strip import Distance
 from canonis.core.tolerances import NOTHING
 

@@ -7,13 +7,11 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
-from canonis.core.callout.part import Part
-from canonis.core.callout.rules import GeneralTolerance, HouseRules
+from canonis.core.callout import GeneralTolerance, HouseRules, Part
 from canonis.core.faults import BadInput
 from canonis.core.finding import Finding
 from canonis.core.house import CHOICES, House, MassCheck
-from canonis.core.quantity.units import Unit, to_mm
-from canonis.core.quantity.written import fraction_of
+from canonis.core.quantity import Unit, fraction_of, to_mm
 from canonis.core.source.amounts import Amount
 from canonis.core.source.chains import Chain, solve_chain
 from canonis.core.source.characteristic import PROVENANCES, Characteristic

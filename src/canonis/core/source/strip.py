@@ -5,8 +5,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import Unit, to_mm
-from canonis.core.quantity.written import fraction_of
+from canonis.core.quantity import Unit, fraction_of, to_mm
 
 __all__ = ["Distance", "Equation", "Strip", "read_strip"]
 

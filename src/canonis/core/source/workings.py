@@ -11,13 +11,10 @@ from typing import Any
 from lark import Lark, Token, Tree
 from lark.exceptions import UnexpectedCharacters, UnexpectedEOF, UnexpectedInput
 
-from canonis.core.callout.screws import FITS, cap_seat, clearance
-from canonis.core.callout.threads import read_thread
-from canonis.core.callout.values import degrees_of
+from canonis.core.callout import FITS, cap_seat, clearance, degrees_of, read_thread
 from canonis.core.faults import BadInput
 from canonis.core.grammars import parser_of
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import fraction_of
+from canonis.core.quantity import Unit, fraction_of
 from canonis.core.source.amounts import Amount, as_length, matched, shown, unit_amount
 from canonis.core.source.formulas import FORMULAS, Formula
 

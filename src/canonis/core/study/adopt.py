@@ -5,11 +5,9 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.features.model import Feature, HoleGroup
-from canonis.core.features.traits import levels
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import write_angle, write_length
-from canonis.core.solid.model import Solid
+from canonis.core.features import Feature, HoleGroup, levels
+from canonis.core.quantity import Unit, write_angle, write_length
+from canonis.core.solid import Solid
 from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, runs_along, same
 
 __all__ = ["lines_of"]

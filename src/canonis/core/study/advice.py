@@ -6,13 +6,9 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.callout.threads import tapped_as
-from canonis.core.features.drafts import pull_directions
-from canonis.core.features.graph import extent
-from canonis.core.features.model import Feature, Hole
-from canonis.core.features.registry import form_of
-from canonis.core.features.walls import wall_pairs
-from canonis.core.solid.model import Face, Solid
+from canonis.core.callout import tapped_as
+from canonis.core.features import Feature, Hole, extent, form_of, pull_directions, wall_pairs
+from canonis.core.solid import Face, Solid
 from canonis.core.study.choices import Limits
 from canonis.core.study.sanity import finding
 from canonis.core.tolerances import NOISE, NOTHING, parallel, square

@@ -4,10 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.quantity.units import Unit
-from canonis.core.quantity.written import nearest_fraction, write_angle, write_length
-from canonis.core.solid.extrema import nearest
-from canonis.core.solid.model import Vec
+from canonis.core.quantity import Unit, nearest_fraction, write_angle, write_length
+from canonis.core.solid import Vec, nearest
 from canonis.core.study.frames import Frame
 from canonis.core.study.picks import Target
 from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, parallel

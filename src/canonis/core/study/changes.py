@@ -4,10 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.features.model import Feature
-from canonis.core.features.report import feature_list
-from canonis.core.solid.model import Face, Solid
-from canonis.core.solid.references import face_reference, resolve_all
+from canonis.core.features import Feature, feature_list
+from canonis.core.solid import Face, Solid, face_reference, resolve_all
 from canonis.core.study.differences import compare_features
 
 __all__ = ["compare_solids"]

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from typing import Any
 
 from canonis.core.faults import BadInput
-from canonis.core.features.model import Feature
-from canonis.core.solid.model import Solid
-from canonis.core.source.checkpoints import Checkpoint
+from canonis.core.features import Feature
+from canonis.core.solid import Solid
+from canonis.core.source import Checkpoint
 from canonis.core.study.ledger import State, walk
 
 __all__ = ["checkpoint_entries"]

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from typing import Any
 
-from canonis.core.callout.rules import HouseRules
-from canonis.core.source.shorthand import read_line
+from canonis.core.callout import HouseRules
+from canonis.core.source import read_line
 from canonis.core.tolerances import same
 
 __all__ = ["covered"]

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.solid.model import Solid, Vec, unit_vector
+from canonis.core.solid import Solid, Vec, unit_vector
 from canonis.core.tolerances import NOISE, NOTHING, same_place
 
 __all__ = ["FILE", "Frame", "box_corners", "corner_frame", "frame_of_faces", "frame_of_points", "sharp_corner"]

@@ -5,9 +5,10 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.features.model import Feature, Form, HoleGroup
-from canonis.core.slips.bores import taken
-from canonis.core.solid.hints import Found, Hints, Lump, Member
+from canonis.core.features import Feature, Form, HoleGroup
+from canonis.core.slips import taken
+from canonis.core.solid import Found, Hints, Member
+from canonis.core.solid.hints import Lump
 from canonis.core.study.made import bore_of
 
 __all__ = ["hints_of"]

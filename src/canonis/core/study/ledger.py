@@ -7,13 +7,11 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.features.model import Feature
-from canonis.core.features.report import feature_list
-from canonis.core.mass.comparison import agrees, differing
-from canonis.core.slips.steps import step_slips
-from canonis.core.solid.materials import DENSITIES
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.source.checkpoints import Checkpoint
+from canonis.core.features import Feature, feature_list
+from canonis.core.mass import agrees, differing
+from canonis.core.slips import step_slips
+from canonis.core.solid import DENSITIES, Solid, Vec
+from canonis.core.source import Checkpoint
 from canonis.core.study.differences import compare_features
 from canonis.core.study.frames import Frame
 from canonis.core.study.made import figures_of, state_of

@@ -3,8 +3,8 @@ a draft gives afresh."""
 
 from collections.abc import Mapping
 
-from canonis.core.proof.match.chosen import write_chosen
-from canonis.core.sheet.document import Annotation, SheetDocument
+from canonis.core.proof import write_chosen
+from canonis.core.sheet import Annotation, SheetDocument
 
 __all__ = ["as_places", "relinked"]
 

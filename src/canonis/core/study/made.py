@@ -6,12 +6,10 @@ from itertools import permutations
 
 import numpy as np
 
-from canonis.core.features.model import Blend, Feature, Hole, HoleGroup
-from canonis.core.slips.bores import Bore, BoreSeat
-from canonis.core.slips.steps import BoreGroup, Edges, Figures, ModelState
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import Rays
-from canonis.core.source.checkpoints import Checkpoint
+from canonis.core.features import Blend, Feature, Hole, HoleGroup
+from canonis.core.slips import Bore, BoreGroup, BoreSeat, Edges, Figures, ModelState
+from canonis.core.solid import Rays, Solid, Vec
+from canonis.core.source import Checkpoint
 from canonis.core.tolerances import NOISE
 
 __all__ = ["bore_of", "figures_of", "state_of"]

@@ -6,12 +6,11 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.mass.comparison import differing
-from canonis.core.quantity.units import Unit
-from canonis.core.slips.weights import WeightSlip, centre_slips, mass_slips
-from canonis.core.solid.materials import DENSITIES
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.source.checkpoints import Checkpoint
+from canonis.core.mass import differing
+from canonis.core.quantity import Unit
+from canonis.core.slips import WeightSlip, centre_slips, mass_slips
+from canonis.core.solid import DENSITIES, Solid, Vec
+from canonis.core.source import Checkpoint
 from canonis.core.study.frames import Frame, box_corners
 from canonis.core.tolerances import FITTED, NOTHING
 

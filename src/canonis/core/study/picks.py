@@ -6,9 +6,18 @@ from typing import Any
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.features.model import Feature
-from canonis.core.solid.extrema import edge_samples, face_samples, point_shape, segment_shape
-from canonis.core.solid.model import Edge, Face, Solid, Vec, unit_vector
+from canonis.core.features import Feature
+from canonis.core.solid import (
+    Edge,
+    Face,
+    Solid,
+    Vec,
+    edge_samples,
+    face_samples,
+    point_shape,
+    segment_shape,
+    unit_vector,
+)
 from canonis.core.study.choices import Pick
 from canonis.core.study.frames import sharp_corner
 from canonis.core.tolerances import NOISE, parallel

@@ -4,21 +4,14 @@ plan is made again from what is left. The two routes share no code; who stands h
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from canonis.core.callout.callout import of_the_part
-from canonis.core.drafting.draft import Draft, DraftWish, Scheme, draft_model
-from canonis.core.drafting.struck import NOTHING, Struck
-from canonis.core.features.model import Feature
+from canonis.core.callout import of_the_part
+from canonis.core.drafting import NOTHING, Draft, DraftWish, Scheme, Struck, draft_model
+from canonis.core.features import Feature
 from canonis.core.house import Hidden
-from canonis.core.layout.arrange import refresh
-from canonis.core.proof.check import judge_sheets
-from canonis.core.proof.judge import Judgement
-from canonis.core.proof.measure import Known, Remeasurer, is_statement
-from canonis.core.proof.statement import StatementProof
-from canonis.core.proof.windows import unshown
-from canonis.core.sheet.document import Annotation, Linear, Ordinate, SheetDocument, Withdrawn
-from canonis.core.sheet.scene import Projections, Scene
-from canonis.core.sheet.views import Parallel
-from canonis.core.solid.reader import Model
+from canonis.core.layout import refresh
+from canonis.core.proof import Judgement, Known, Remeasurer, StatementProof, is_statement, judge_sheets, unshown
+from canonis.core.sheet import Annotation, Linear, Ordinate, Parallel, Projections, Scene, SheetDocument, Withdrawn
+from canonis.core.solid import Model
 
 __all__ = ["draft_proven", "showing_openings"]
 

@@ -6,9 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from canonis.core.features.model import Feature
-from canonis.core.solid.model import Solid
-from canonis.core.solid.validity import faulty_faces, intersects_itself
+from canonis.core.features import Feature
+from canonis.core.solid import Solid, faulty_faces, intersects_itself
 from canonis.core.tolerances import FINE, same_place
 
 __all__ = ["examine_solids", "finding"]

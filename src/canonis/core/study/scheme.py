@@ -4,21 +4,22 @@ from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout, of_the_part
-from canonis.core.drafting.restating import Said
+from canonis.core.callout import Callout, of_the_part
+from canonis.core.drafting import Said
 from canonis.core.house import Datums, Threads
-from canonis.core.proof.known import meant_by
-from canonis.core.proof.match.chosen import chosen_from, references_of
-from canonis.core.proof.match.levels import Levels
-from canonis.core.proof.match.verdict import Verdict
-from canonis.core.proof.match.which import source_solid
-from canonis.core.proof.matching import MatchMemory, match_part
-from canonis.core.sheet.scene import Scene
-from canonis.core.solid.hints import Hints
-from canonis.core.solid.model import Solid
-from canonis.core.solid.references import edge_reference, parse, resolve_all
-from canonis.core.source.characteristic import Characteristic
-from canonis.core.source.specification import Specification
+from canonis.core.proof import (
+    Levels,
+    MatchMemory,
+    Verdict,
+    chosen_from,
+    match_part,
+    meant_by,
+    references_of,
+    source_solid,
+)
+from canonis.core.sheet import Scene
+from canonis.core.solid import Hints, Solid, edge_reference, parse, resolve_all
+from canonis.core.source import Characteristic, Specification
 from canonis.core.tolerances import FINE, parallel, same, square
 
 __all__ = ["scheme_of"]

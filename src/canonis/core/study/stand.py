@@ -5,10 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from canonis.core.faults import BadInput
-from canonis.core.features.model import Feature
-from canonis.core.features.stacks import same_axis
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.references import face_reference, resolve_all
+from canonis.core.features import Feature, same_axis
+from canonis.core.solid import Solid, Vec, face_reference, resolve_all
 from canonis.core.study.choices import FrameChoice, Pick
 from canonis.core.study.frames import FILE, Frame, corner_frame, frame_of_faces, frame_of_points, sharp_corner
 from canonis.core.study.picks import target_of

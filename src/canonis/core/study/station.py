@@ -5,8 +5,8 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from canonis.core.faults import BadInput
-from canonis.core.solid.materials import DENSITIES, density_of
-from canonis.core.source.specification import Specification
+from canonis.core.solid import DENSITIES, density_of
+from canonis.core.source import Specification
 from canonis.core.study.choices import FrameChoice, Limits
 
 __all__ = ["Look", "Station"]

@@ -3,10 +3,9 @@
 from typing import Any
 
 from canonis.core.faults import BadInput
-from canonis.core.features.model import Feature
-from canonis.core.solid.extrema import Lump, lumps
-from canonis.core.solid.mesh import shape_mesh
-from canonis.core.solid.model import Solid
+from canonis.core.features import Feature
+from canonis.core.solid import Solid, lumps, shape_mesh
+from canonis.core.solid.extrema import Lump
 
 __all__ = ["compare_twin"]
 

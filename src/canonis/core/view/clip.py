@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import ZERO
 
 __all__ = ["Clip", "Patch"]

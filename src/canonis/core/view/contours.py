@@ -13,9 +13,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from canonis.core.solid.along import turned_away
-from canonis.core.solid.mesh import Mesh, solid_mesh
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid import Face, Mesh, Solid, Vec, solid_mesh, turned_away
 from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, SAME, ZERO, parallel
 from canonis.core.view.curves import Curves, Maker
 from canonis.core.view.surfaces import CONE, surfaces_of

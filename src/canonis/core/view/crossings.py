@@ -4,7 +4,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.view.curves import CONIC, Curves
 
 __all__ = ["crossings"]

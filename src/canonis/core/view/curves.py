@@ -6,7 +6,7 @@ from typing import Self
 import numpy as np
 from numpy.typing import NDArray
 
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import ZERO
 
 __all__ = ["CONIC", "FREE", "LINE", "Curves", "Maker"]

@@ -6,8 +6,7 @@ from typing import TypedDict
 import numpy as np
 from numpy.typing import NDArray
 
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.raw_curve import LineClass, RawCurve
+from canonis.core.solid import LineClass, RawCurve, Solid, Vec
 from canonis.core.tolerances import FITTED, NOISE, NOTHING
 from canonis.core.view.clip import Clip
 from canonis.core.view.curves import CONIC, FREE, LINE, Curves

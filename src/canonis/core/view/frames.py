@@ -6,7 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import square
 
 __all__ = ["PRINCIPAL", "ViewFrame", "frame_of", "front_frame"]

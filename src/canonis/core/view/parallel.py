@@ -4,7 +4,7 @@ import os
 import pickle
 from collections.abc import Sequence
 
-from canonis.core.solid.model import Solid
+from canonis.core.solid import Solid
 from canonis.core.tether import end_with
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.projection import Projection, project

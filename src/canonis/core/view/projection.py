@@ -14,8 +14,7 @@ from shapely import STRtree
 from shapely import points as shapely_points
 from shapely.geometry import LineString
 
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.raw_curve import LineClass, RawCurve
+from canonis.core.solid import LineClass, RawCurve, Solid, Vec
 from canonis.core.tolerances import FITTED, NOISE, NOTHING, same
 from canonis.core.view.clip import Clip
 from canonis.core.view.engine import own_lines, raw_curves

@@ -4,8 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from canonis.core.solid.model import Solid
-from canonis.core.solid.raw_curve import RawCurve
+from canonis.core.solid import RawCurve, Solid
 from canonis.core.tolerances import NOTHING, SAME
 from canonis.core.view.frames import ViewFrame
 

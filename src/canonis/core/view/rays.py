@@ -8,8 +8,7 @@ from embreex.mesh_construction import TriangleMesh
 from embreex.rtcore_scene import EmbreeScene
 from numpy.typing import NDArray
 
-from canonis.core.solid.mesh import solid_mesh
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid import Solid, Vec, solid_mesh
 from canonis.core.view.clip import Clip
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.threads import Thread, tube

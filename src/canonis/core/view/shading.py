@@ -6,8 +6,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 from PIL import Image
 
-from canonis.core.solid.mesh import solid_mesh
-from canonis.core.solid.model import Solid
+from canonis.core.solid import Solid, solid_mesh
 from canonis.core.view.frames import ViewFrame
 from canonis.core.view.rays import ray_scene
 

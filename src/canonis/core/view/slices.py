@@ -13,9 +13,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from canonis.core.solid.along import level_points
-from canonis.core.solid.mesh import Mesh, solid_mesh
-from canonis.core.solid.model import Face, Solid, Vec
+from canonis.core.solid import Face, Mesh, Solid, Vec, level_points, solid_mesh
 from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, ZERO, runs_along, same, same_place
 from canonis.core.view.contours import Turns, move_to_edges, runs, thick
 from canonis.core.view.curves import CONIC, LINE, Curves, Maker

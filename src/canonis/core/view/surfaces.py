@@ -6,7 +6,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 from numpy.typing import NDArray
 
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid import Solid, Vec
 
 __all__ = ["CONE", "CYLINDER", "PLANE", "SPHERE", "Surfaces", "surfaces_of"]
 

@@ -7,8 +7,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from canonis.core.solid.mesh import solid_mesh
-from canonis.core.solid.model import Solid, Vec
+from canonis.core.solid import Solid, Vec, solid_mesh
 from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, ZERO, runs_along
 from canonis.core.view.clip import Clip
 from canonis.core.view.curves import CONIC, Maker

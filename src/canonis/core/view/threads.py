@@ -7,7 +7,7 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 from canonis.core.tolerances import NOISE, NOTHING, same
 
 __all__ = ["Thread", "thread_zone", "tube"]

@@ -8,9 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from canonis.core.solid.mesh import solid_mesh
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import meets
+from canonis.core.solid import Solid, Vec, meets, solid_mesh
 from canonis.core.tolerances import NOISE
 from canonis.core.view.clip import Clip
 from canonis.core.view.contours import EDGE_ON, facing_of, outlines, turns

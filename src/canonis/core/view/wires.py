@@ -7,8 +7,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 from numpy.typing import NDArray
 
-from canonis.core.solid.along import edge_dense, edge_ellipse, normals_along
-from canonis.core.solid.model import Edge, Solid, Vec
+from canonis.core.solid import Edge, Solid, Vec, edge_dense, edge_ellipse, normals_along
 from canonis.core.tolerances import NOISE, NOTHING, same
 from canonis.core.view.curves import Curves, Maker
 from canonis.core.view.surfaces import surfaces_of

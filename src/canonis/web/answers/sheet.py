@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from canonis.core.sheet.document import Revision
+from canonis.core.sheet import Revision
 from canonis.web.models import VersionCard
 
 __all__ = ["Page", "PagePick", "Picture", "Region", "SheetState", "Stroke", "TextRun", "ViewBox"]

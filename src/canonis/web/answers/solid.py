@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, JsonValue
 
-from canonis.core.study.choices import Limits
+from canonis.core.study import Limits
 from canonis.web.models import StateCard
 
 __all__ = [

@@ -9,7 +9,7 @@ from canonis.core.callout.callout import Callout, Kind, enter
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.speech import Speech
 from canonis.core.callout.values import Item, Misread, Numbers, Value
-from canonis.core.quantity.written import exact_text, fraction_of
+from canonis.core.quantity import exact_text, fraction_of
 
 __all__ = ["DRAFT", "GRAMMAR", "ITEMS", "OFFERS", "Drafts"]
 

@@ -15,7 +15,7 @@ from canonis.core.callout.speech import Speech
 from canonis.core.callout.threads import read_thread
 from canonis.core.callout.values import Angle, Item, Misread, Value
 from canonis.core.faults import BadInput
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity import Unit
 
 __all__ = ["GRAMMAR", "HOLE", "ITEMS", "OFFERS", "Holes", "asked", "tabled"]
 

@@ -8,7 +8,7 @@ from canonis.core.callout.callout import Callout, Kind, enter
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.speech import Speech, number_of
 from canonis.core.callout.values import Item, Misread, Numbers, Value
-from canonis.core.quantity.written import fraction_of
+from canonis.core.quantity import fraction_of
 
 __all__ = ["GRAMMAR", "ITEMS", "OFFERS", "PATTERN", "Patterns"]
 

@@ -10,7 +10,7 @@ from canonis.core.callout.callout import Callout, Kind, enter
 from canonis.core.callout.pen import Pen
 from canonis.core.callout.speech import Speech
 from canonis.core.callout.values import Item, Misread, Numbers, Value
-from canonis.core.quantity.units import Unit
+from canonis.core.quantity import Unit
 
 __all__ = ["GRAMMAR", "ITEMS", "OFFERS", "SURFACE_TEXTURE", "SurfaceTextures"]
 

@@ -1,12 +1,12 @@
 """The model's present value taken over into a statement."""
 
-from canonis.core.callout.measured import a_length
+from canonis.core.callout import a_length
 from canonis.core.drafting.commands import Accept
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
 from canonis.core.faults import BadInput
-from canonis.core.features.callouts import of_hole
-from canonis.core.sheet.document import Leader, Linear, Ordinate
+from canonis.core.features import of_hole
+from canonis.core.sheet import Leader, Linear, Ordinate
 
 __all__ = ["accept"]
 

@@ -7,9 +7,8 @@ from canonis.core.drafting.edits.registry import does
 from canonis.core.drafting.new_views import BY_HAND, auxiliary_of
 from canonis.core.drafting.view_commands import AddAuxiliary
 from canonis.core.faults import BadInput
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import Detail, Pictorial
-from canonis.core.solid.references import face_reference, parse
+from canonis.core.sheet import Detail, Pictorial, frame_of_view
+from canonis.core.solid import face_reference, parse
 from canonis.core.tolerances import FINE, NOISE, same_place, square
 
 __all__ = ["add_auxiliary"]

@@ -8,9 +8,7 @@ from canonis.core.drafting.new_views import BY_HAND
 from canonis.core.drafting.sectioning import on_plane, snap_levels, snapped
 from canonis.core.drafting.view_commands import AddDetail
 from canonis.core.faults import BadInput
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.sizes import SCALES, parse_scale
-from canonis.core.sheet.views import Detail, Pictorial, Window
+from canonis.core.sheet import SCALES, Detail, Pictorial, Window, frame_of_view, parse_scale
 
 __all__ = ["add_detail"]
 

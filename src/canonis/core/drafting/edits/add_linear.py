@@ -1,12 +1,12 @@
 """Dimensions added by hand."""
 
-from canonis.core.callout.measured import a_length
+from canonis.core.callout import a_length
 from canonis.core.drafting.commands import AddLinear
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
 from canonis.core.faults import BadInput
-from canonis.core.sheet.document import Linear
-from canonis.core.solid.references import parse
+from canonis.core.sheet import Linear
+from canonis.core.solid import parse
 from canonis.core.tolerances import NOISE, same
 
 __all__ = ["add_linear"]

@@ -8,10 +8,8 @@ from canonis.core.drafting.edits.registry import does
 from canonis.core.drafting.letters import LETTERS, taken_letters
 from canonis.core.drafting.pointing import face_at, with_exact_sizes
 from canonis.core.faults import BadInput
-from canonis.core.sheet.document import DatumMark, Leader
-from canonis.core.sheet.views import Pictorial, View
-from canonis.core.sheet.wording import meaning
-from canonis.core.solid.references import face_reference, parse
+from canonis.core.sheet import DatumMark, Leader, Pictorial, View, meaning
+from canonis.core.solid import face_reference, parse
 
 __all__ = ["add_note"]
 

@@ -8,8 +8,8 @@ from canonis.core.drafting.new_views import BY_HAND
 from canonis.core.drafting.sectioning import form_of, on_plane, section_of, snap_levels, snapped, squared
 from canonis.core.drafting.view_commands import AddSection
 from canonis.core.faults import BadInput
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import Detail, Pictorial, Place, Spot
+from canonis.core.sheet import Detail, Pictorial, Spot, frame_of_view
+from canonis.core.sheet.views import Place
 from canonis.core.tolerances import FINE, same
 
 __all__ = ["add_section"]

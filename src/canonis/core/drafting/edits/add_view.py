@@ -8,9 +8,8 @@ from canonis.core.drafting.new_views import BY_HAND, corner_frame
 from canonis.core.drafting.sectioning import triple
 from canonis.core.drafting.view_commands import AddView
 from canonis.core.faults import BadInput
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import Parallel, Pictorial, View
-from canonis.core.view.frames import frame_of
+from canonis.core.sheet import Parallel, Pictorial, View, frame_of_view
+from canonis.core.view import frame_of
 
 __all__ = ["add_view"]
 

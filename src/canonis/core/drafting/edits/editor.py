@@ -8,15 +8,10 @@ from canonis.core.drafting.letters import next_letter
 from canonis.core.drafting.new_views import NoRoom, text_boxes
 from canonis.core.drafting.notes import write_notes
 from canonis.core.faults import BadInput
-from canonis.core.features.model import Feature
-from canonis.core.layout.arrange import arrange, place_notes, refresh
-from canonis.core.layout.free_spot import beside, elsewhere, taken_by
-from canonis.core.layout.rows import place_rows
-from canonis.core.sheet.document import Annotation, SheetDocument, SheetPage
-from canonis.core.sheet.scene import Scene
-from canonis.core.sheet.sizes import Look, look_of
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Solid
+from canonis.core.features import Feature
+from canonis.core.layout import arrange, beside, elsewhere, place_notes, place_rows, refresh, taken_by
+from canonis.core.sheet import Annotation, Look, Scene, SheetDocument, SheetPage, View, look_of
+from canonis.core.solid import Solid
 
 __all__ = ["Editor"]
 

@@ -4,7 +4,8 @@ from canonis.core.drafting.commands import Move
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
 from canonis.core.faults import BadInput
-from canonis.core.sheet.document import HoleTable, Leader, Linear, Note, Ordinate, Place
+from canonis.core.sheet import HoleTable, Leader, Linear, Note, Ordinate
+from canonis.core.sheet.document import Place
 
 __all__ = ["move"]
 

@@ -3,7 +3,7 @@
 from canonis.core.drafting.commands import MoveView
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
-from canonis.core.sheet.views import Auxiliary, Detail, Pictorial, View
+from canonis.core.sheet import Auxiliary, Detail, Pictorial, View
 from canonis.core.tolerances import NOISE, same
 
 __all__ = ["move_view"]

@@ -7,10 +7,9 @@ from canonis.core.drafting.edits.registry import does
 from canonis.core.drafting.sectioning import on_plane
 from canonis.core.drafting.view_commands import OpenView
 from canonis.core.faults import BadInput
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.sheet.views import Opening, Parallel, Place, Spot, View
-from canonis.core.solid.model import Vec
-from canonis.core.solid.references import face_reference
+from canonis.core.sheet import Opening, Parallel, Scene, Spot, View, frame_of_view
+from canonis.core.sheet.views import Place
+from canonis.core.solid import Vec, face_reference
 from canonis.core.tolerances import square
 
 __all__ = ["open_view"]

@@ -1,10 +1,10 @@
 """Statements taken off the sheet."""
 
-from canonis.core.callout.callout import of_the_part
+from canonis.core.callout import of_the_part
 from canonis.core.drafting.commands import Remove
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
-from canonis.core.sheet.document import Ordinate
+from canonis.core.sheet import Ordinate
 
 __all__ = ["remove"]
 

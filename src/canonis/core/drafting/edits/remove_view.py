@@ -4,8 +4,7 @@ from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
 from canonis.core.drafting.view_commands import RemoveView
 from canonis.core.faults import BadInput
-from canonis.core.sheet.document import SheetDocument
-from canonis.core.sheet.views import Parallel, Section
+from canonis.core.sheet import Parallel, Section, SheetDocument
 
 __all__ = ["remove_view"]
 

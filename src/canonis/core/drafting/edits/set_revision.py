@@ -5,7 +5,7 @@ from typing import Any
 from canonis.core.drafting.commands import SetRevision
 from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
-from canonis.core.sheet.document import Revision
+from canonis.core.sheet import Revision
 
 __all__ = ["set_revision"]
 

@@ -5,8 +5,7 @@ from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
 from canonis.core.drafting.pointing import with_exact_sizes
 from canonis.core.faults import BadInput
-from canonis.core.sheet.document import Statement
-from canonis.core.sheet.wording import worded
+from canonis.core.sheet import Statement, worded
 
 __all__ = ["set_text"]
 

@@ -10,10 +10,20 @@ from canonis.core.drafting.letters import next_letter
 from canonis.core.drafting.sectioning import on_plane, section_of
 from canonis.core.drafting.view_commands import SetView
 from canonis.core.faults import BadInput
-from canonis.core.sheet.lengthwise import lengthwise
-from canonis.core.sheet.scene import Scene, frame_of_view
-from canonis.core.sheet.sizes import parse_scale
-from canonis.core.sheet.views import Detail, Parallel, Pictorial, Place, Section, Spot, View, Window
+from canonis.core.sheet import (
+    Detail,
+    Parallel,
+    Pictorial,
+    Scene,
+    Section,
+    Spot,
+    View,
+    Window,
+    frame_of_view,
+    lengthwise,
+    parse_scale,
+)
+from canonis.core.sheet.views import Place
 
 __all__ = ["set_view"]
 

@@ -7,8 +7,7 @@ from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
 from canonis.core.drafting.view_commands import ShortenView
 from canonis.core.faults import BadInput
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import Parallel, Section
+from canonis.core.sheet import Parallel, Section, frame_of_view
 
 __all__ = ["shorten_view"]
 

@@ -4,8 +4,8 @@ from canonis.core.drafting.edits.editor import Editor
 from canonis.core.drafting.edits.registry import does
 from canonis.core.drafting.view_commands import ViewToSheet
 from canonis.core.faults import BadInput
-from canonis.core.layout.free_spot import elsewhere, taken_by
-from canonis.core.sheet.sizes import size_mm
+from canonis.core.layout import elsewhere, taken_by
+from canonis.core.sheet import size_mm
 
 __all__ = ["view_to_sheet"]
 

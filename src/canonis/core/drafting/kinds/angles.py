@@ -3,15 +3,12 @@
 import math
 from collections.abc import Iterator
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.measured import turn
+from canonis.core.callout import Callout, turn
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.sheet.angle_marks import angle_arc
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.solid.model import Face
-from canonis.core.solid.references import face_reference
+from canonis.core.sheet import angle_arc, frame_of_view
+from canonis.core.solid import Face, face_reference
 from canonis.core.tolerances import FINE, same, square
 
 __all__ = ["angles"]

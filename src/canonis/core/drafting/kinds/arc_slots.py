@@ -5,14 +5,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.measured import flag, turn
+from canonis.core.callout import Callout, flag, turn
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
-from canonis.core.features.model import Piece
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face, Vec
+from canonis.core.features import Piece
+from canonis.core.sheet import View, frame_of_view
+from canonis.core.solid import Face, Vec
 from canonis.core.tolerances import faces_along, same
 
 __all__ = ["arc_slots"]

@@ -6,12 +6,9 @@ import numpy as np
 
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.drafting.registry import states
-from canonis.core.features.callouts import of_blend
-from canonis.core.features.model import Blend
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face, Vec
-from canonis.core.solid.references import face_reference
+from canonis.core.features import Blend, of_blend
+from canonis.core.sheet import View, frame_of_view
+from canonis.core.solid import Face, Vec, face_reference
 from canonis.core.tolerances import NOISE, square
 
 __all__ = ["chamfers"]

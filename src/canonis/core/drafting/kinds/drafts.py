@@ -2,12 +2,11 @@
 
 from collections.abc import Iterator
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.measured import turn
+from canonis.core.callout import Callout, turn
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.sheet.scene import frame_of_view
+from canonis.core.sheet import frame_of_view
 from canonis.core.tolerances import parallel, square
 
 __all__ = ["drafts"]

@@ -2,8 +2,7 @@
 
 from collections.abc import Iterator
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.measured import flag
+from canonis.core.callout import Callout, flag
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of

@@ -2,14 +2,14 @@
 
 from collections.abc import Iterator
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.features.model import Form
-from canonis.core.shape.surfaces import torus_floor
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.solid.model import Face
+from canonis.core.features import Form
+from canonis.core.shape import torus_floor
+from canonis.core.sheet import frame_of_view
+from canonis.core.solid import Face
 from canonis.core.tolerances import parallel, square
 
 __all__ = ["grooves"]

@@ -5,19 +5,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.measured import turn
-from canonis.core.callout.part import Part
+from canonis.core.callout import Callout, Part, turn
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.kinds.tables import letters
 from canonis.core.drafting.registry import states
-from canonis.core.features.callouts import of_hole
-from canonis.core.features.model import Hole, HoleGroup, Pattern
-from canonis.core.sheet.document import Leader
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face, Vec
-from canonis.core.solid.references import face_reference
+from canonis.core.features import Hole, HoleGroup, Pattern, of_hole
+from canonis.core.sheet import Leader, View, frame_of_view
+from canonis.core.solid import Face, Vec, face_reference
 from canonis.core.tolerances import on_axis, parallel
 
 __all__ = ["holes", "ringed"]

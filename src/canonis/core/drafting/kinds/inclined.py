@@ -3,18 +3,14 @@
 import math
 from collections.abc import Iterator
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.measured import turn
+from canonis.core.callout import Callout, turn
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.features.model import Hole
-from canonis.core.shape.mouths import mouths
-from canonis.core.sheet.angle_marks import angle_arc
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
-from canonis.core.solid.references import mouth_reference
+from canonis.core.features import Hole
+from canonis.core.shape import mouths
+from canonis.core.sheet import View, angle_arc, frame_of_view
+from canonis.core.solid import Vec, mouth_reference
 from canonis.core.tolerances import parallel, same_way, square
 
 __all__ = ["inclined"]

@@ -7,11 +7,10 @@ import numpy as np
 from canonis.core.drafting.desk import NEAR, Candidate, Desk, Way
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face
-from canonis.core.solid.references import face_reference
+from canonis.core.sheet import View
+from canonis.core.solid import Face, face_reference
 from canonis.core.tolerances import ALIGNED, on_axis, runs_along
-from canonis.core.view.projection import Line
+from canonis.core.view import Line
 
 __all__ = ["levels"]
 

@@ -4,16 +4,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
-from canonis.core.shape.implied import shape_of
-from canonis.core.shape.statements import extreme_row
-from canonis.core.sheet.document import Linear
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
-from canonis.core.solid.references import extreme_reference
+from canonis.core.shape import extreme_row, shape_of
+from canonis.core.sheet import Linear, View, frame_of_view
+from canonis.core.solid import Vec, extreme_reference
 from canonis.core.tolerances import NOISE, SAME, same, square
 
 __all__ = ["overall"]

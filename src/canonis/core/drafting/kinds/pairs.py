@@ -7,7 +7,7 @@ import numpy as np
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.drafting.kinds.pitches import spaces
 from canonis.core.drafting.registry import states
-from canonis.core.sheet.document import SymmetryLine
+from canonis.core.sheet import SymmetryLine
 
 __all__ = ["pairs"]
 

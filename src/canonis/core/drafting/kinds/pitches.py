@@ -4,11 +4,11 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.drafting.registry import states
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Vec
+from canonis.core.sheet import View
+from canonis.core.solid import Vec
 from canonis.core.tolerances import FINE
 
 __all__ = ["pitches"]

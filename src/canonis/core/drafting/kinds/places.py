@@ -8,13 +8,11 @@ import numpy as np
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.shape.surfaces import is_blend
-from canonis.core.sheet.scene import Anchor, frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face, Vec
-from canonis.core.solid.references import edge_reference, face_reference
+from canonis.core.shape import is_blend
+from canonis.core.sheet import Anchor, View, frame_of_view
+from canonis.core.solid import Face, Vec, edge_reference, face_reference
 from canonis.core.tolerances import FINE, NOISE, parallel, same, square
-from canonis.core.view.projection import Line
+from canonis.core.view import Line
 
 __all__ = ["corners", "places"]
 

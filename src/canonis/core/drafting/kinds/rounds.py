@@ -5,17 +5,12 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
-from canonis.core.features.callouts import of_blend
-from canonis.core.features.model import Blend
-from canonis.core.features.stacks import size_key
-from canonis.core.sheet.document import Note
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face
-from canonis.core.solid.references import face_reference
+from canonis.core.features import Blend, of_blend, size_key
+from canonis.core.sheet import Note, View, frame_of_view
+from canonis.core.solid import Face, face_reference
 from canonis.core.tolerances import SAME, parallel, same
 
 __all__ = ["rounds", "seen_true"]

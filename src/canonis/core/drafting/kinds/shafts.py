@@ -8,11 +8,8 @@ import numpy as np
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.features.callouts import of_shaft
-from canonis.core.features.model import Shaft
-from canonis.core.features.stacks import size_key, upward
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
+from canonis.core.features import Shaft, of_shaft, size_key, upward
+from canonis.core.sheet import View, frame_of_view
 from canonis.core.tolerances import on_axis, parallel, square
 
 __all__ = ["shafts"]

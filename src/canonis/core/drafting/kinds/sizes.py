@@ -9,11 +9,9 @@ import numpy as np
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.shape.places import places
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Edge, Face, Solid
-from canonis.core.solid.references import edge_reference, face_reference
+from canonis.core.shape import places
+from canonis.core.sheet import View, frame_of_view
+from canonis.core.solid import Edge, Face, Solid, edge_reference, face_reference
 from canonis.core.tolerances import NOISE, SAME, parallel, runs_across, runs_along, same, square
 
 __all__ = ["rims", "sizes"]

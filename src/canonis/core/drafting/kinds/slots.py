@@ -7,11 +7,8 @@ import numpy as np
 
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
-from canonis.core.features.callouts import of_slot
-from canonis.core.features.model import Slot
-from canonis.core.features.stacks import size_key
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
+from canonis.core.features import Slot, of_slot, size_key
+from canonis.core.sheet import View, frame_of_view
 from canonis.core.tolerances import faces_along
 
 __all__ = ["slots"]

@@ -6,10 +6,9 @@ from collections.abc import Iterator
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.letters import all_letters
 from canonis.core.drafting.registry import states
-from canonis.core.features.model import HoleGroup
+from canonis.core.features import HoleGroup
+from canonis.core.sheet import View, frame_of_view
 from canonis.core.sheet.document import Place
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
 from canonis.core.tolerances import on_axis
 
 __all__ = ["letters", "table_faces", "tables"]

@@ -5,14 +5,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.threads import designation_of
+from canonis.core.callout import Callout, designation_of
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
-from canonis.core.features.model import Piece
-from canonis.core.quantity.units import Unit
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.solid.probe import face_normals
+from canonis.core.features import Piece
+from canonis.core.quantity import Unit
+from canonis.core.sheet import frame_of_view
+from canonis.core.solid import face_normals
 from canonis.core.tolerances import SAME, parallel, square
 
 __all__ = ["threads"]

@@ -3,15 +3,13 @@
 from collections import defaultdict
 from collections.abc import Iterator
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.features.stacks import size_key
-from canonis.core.features.walls import wall_pairs
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import Section
-from canonis.core.solid.model import Face
+from canonis.core.features import size_key, wall_pairs
+from canonis.core.sheet import Section, frame_of_view
+from canonis.core.solid import Face
 from canonis.core.tolerances import same, square
 
 __all__ = ["walls"]

@@ -8,13 +8,9 @@ import numpy as np
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.features.channels import floor_walls
-from canonis.core.features.model import Piece
-from canonis.core.features.registry import form_of
-from canonis.core.sheet.scene import frame_of_view
-from canonis.core.sheet.views import View
-from canonis.core.solid.model import Face, Vec
-from canonis.core.solid.references import face_reference, side_reference
+from canonis.core.features import Piece, floor_walls, form_of
+from canonis.core.sheet import View, frame_of_view
+from canonis.core.solid import Face, Vec, face_reference, side_reference
 from canonis.core.tolerances import SAME, opposed, parallel, runs_along
 
 __all__ = ["keyways", "widths"]

@@ -5,15 +5,13 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared
-from canonis.core.sheet.document import Leader, Note
-from canonis.core.solid.hints import Member
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import face_normals, fit_cylinder
+from canonis.core.sheet import Leader, Note
+from canonis.core.solid import Member, Solid, Vec, face_normals, fit_cylinder
 
 __all__ = ["measure_angles"]
 

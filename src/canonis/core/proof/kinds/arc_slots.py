@@ -5,15 +5,13 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.kinds.slots import slot_depth
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
-from canonis.core.sheet.document import Leader
-from canonis.core.solid.hints import Member
-from canonis.core.solid.model import Solid
-from canonis.core.solid.probe import face_normals, fit_cylinder
+from canonis.core.sheet import Leader
+from canonis.core.solid import Member, Solid, face_normals, fit_cylinder
 from canonis.core.tolerances import FINE, same
 
 __all__ = ["measure_arc_slots"]

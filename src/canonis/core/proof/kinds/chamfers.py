@@ -4,13 +4,12 @@ import math
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
-from canonis.core.sheet.document import Leader
-from canonis.core.solid.model import Solid
-from canonis.core.solid.probe import edge_points, face_normals
+from canonis.core.sheet import Leader
+from canonis.core.solid import Solid, edge_points, face_normals
 from canonis.core.tolerances import NOISE, NOTHING
 
 __all__ = ["bevel_sizes", "measure_chamfers"]

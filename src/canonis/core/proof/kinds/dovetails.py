@@ -5,14 +5,13 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
-from canonis.core.sheet.document import Leader
-from canonis.core.solid.hints import Member
-from canonis.core.solid.model import Solid, unit_vector
+from canonis.core.sheet import Leader
+from canonis.core.solid import Member, Solid, unit_vector
 from canonis.core.tolerances import NOISE
 
 __all__ = ["measure_dovetails"]

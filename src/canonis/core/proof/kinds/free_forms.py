@@ -1,10 +1,10 @@
 """Notes that leave faces to the model: nothing is measured, the faces must be the ones that the note was written on."""
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof
-from canonis.core.sheet.document import Leader
+from canonis.core.sheet import Leader
 
 __all__ = ["measure_free_forms"]
 

@@ -4,16 +4,15 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.circles import circle_centre, tube_radius
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
-from canonis.core.shape.surfaces import torus_floor
-from canonis.core.sheet.document import Leader
-from canonis.core.solid.model import Solid
-from canonis.core.solid.probe import edge_points, face_normals, fit_cylinder
+from canonis.core.shape import torus_floor
+from canonis.core.sheet import Leader
+from canonis.core.solid import Solid, edge_points, face_normals, fit_cylinder
 from canonis.core.tolerances import ALIGNED, parallel
 
 __all__ = ["gauge_groove", "gauge_round_groove", "measure_grooves"]

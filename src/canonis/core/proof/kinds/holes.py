@@ -5,8 +5,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.kinds.seats import LETTERS
+from canonis.core.callout import LETTERS, Callout
 from canonis.core.proof.bored import GaugedSeat
 from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.gauge import GaugedHole
@@ -14,8 +13,8 @@ from canonis.core.proof.kinds.rings import measure_ring
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
-from canonis.core.sheet.document import Leader
-from canonis.core.solid.model import Vec
+from canonis.core.sheet import Leader
+from canonis.core.solid import Vec
 from canonis.core.tolerances import FINE, SAME, opposed, parallel, same, same_way
 
 __all__ = ["LEAST_SEAT", "equally_spaced", "measure_holes", "spoken"]

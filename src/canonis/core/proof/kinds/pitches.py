@@ -2,11 +2,11 @@
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant
 from canonis.core.proof.statement import PartProof, compared, worst
-from canonis.core.sheet.document import Linear
+from canonis.core.sheet import Linear
 
 __all__ = ["measure_pitches"]
 

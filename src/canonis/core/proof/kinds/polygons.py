@@ -2,14 +2,14 @@
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.kinds.holes import equally_spaced
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
-from canonis.core.sheet.document import Leader
-from canonis.core.solid.model import unit_vector
+from canonis.core.sheet import Leader
+from canonis.core.solid import unit_vector
 from canonis.core.tolerances import NOISE, opposed
 
 __all__ = ["measure_polygons"]

@@ -4,15 +4,15 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.circles import ring_centre
 from canonis.core.proof.kinds.pitches import measure_pitches
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures
 from canonis.core.proof.statement import PartProof, compared, worst
-from canonis.core.quantity.units import Unit
-from canonis.core.sheet.document import Leader, Linear
-from canonis.core.solid.model import Vec
+from canonis.core.quantity import Unit
+from canonis.core.sheet import Leader, Linear
+from canonis.core.solid import Vec
 from canonis.core.tolerances import FINE
 
 __all__ = ["measure_pattern", "measure_ring"]

@@ -5,17 +5,14 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.circles import circle_centre, sphere_fit, tube_radius
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, close, compared, worst
-from canonis.core.shape.places import places
-from canonis.core.shape.surfaces import is_blend, is_full_turn
-from canonis.core.sheet.document import Leader, Note
-from canonis.core.solid.hints import Member
-from canonis.core.solid.model import Face, Solid
-from canonis.core.solid.probe import edge_points, face_normals
+from canonis.core.shape import is_blend, is_full_turn, places
+from canonis.core.sheet import Leader, Note
+from canonis.core.solid import Face, Member, Solid, edge_points, face_normals
 from canonis.core.tolerances import NOISE, parallel
 
 __all__ = ["measure_rounds"]

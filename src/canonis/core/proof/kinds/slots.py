@@ -2,13 +2,12 @@
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
-from canonis.core.sheet.document import Leader
-from canonis.core.solid.model import Vec
-from canonis.core.solid.probe import Rays, face_normals
+from canonis.core.sheet import Leader
+from canonis.core.solid import Rays, Vec, face_normals
 from canonis.core.tolerances import NOISE, same
 
 __all__ = ["measure_slots", "slot_depth"]

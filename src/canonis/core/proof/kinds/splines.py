@@ -2,17 +2,15 @@
 
 from collections.abc import Mapping, Sequence
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.kinds.holes import equally_spaced
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared
-from canonis.core.shape.surfaces import around_flanks
-from canonis.core.sheet.document import Leader
-from canonis.core.solid.hints import Member
-from canonis.core.solid.model import Solid
-from canonis.core.solid.probe import fit_cylinder
+from canonis.core.shape import around_flanks
+from canonis.core.sheet import Leader
+from canonis.core.solid import Member, Solid, fit_cylinder
 from canonis.core.tolerances import SAME, same
 
 __all__ = ["measure_splines"]

@@ -1,10 +1,9 @@
 """Threads that are noted on plain holes measured again: the hole that they are cut into."""
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.threads import is_drilled_for, minor_of
+from canonis.core.callout import Callout, is_drilled_for, minor_of
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.statement import PartProof, compared, designated, worst
-from canonis.core.sheet.document import Leader
+from canonis.core.sheet import Leader
 from canonis.core.tolerances import NOISE
 
 __all__ = ["measure_tapped"]

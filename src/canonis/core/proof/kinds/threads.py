@@ -5,16 +5,14 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.kinds.tapped import measure_tapped
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, designated
-from canonis.core.shape.surfaces import is_plain_hole
-from canonis.core.sheet.document import Leader
-from canonis.core.solid.hints import Member
-from canonis.core.solid.model import Solid, Vec
-from canonis.core.solid.probe import edge_points
+from canonis.core.shape import is_plain_hole
+from canonis.core.sheet import Leader
+from canonis.core.solid import Member, Solid, Vec, edge_points
 from canonis.core.tolerances import FINE
 
 __all__ = ["measure_threads"]

@@ -6,13 +6,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.callout.callout import Callout
-from canonis.core.callout.kinds.tolerance_frames import DATUMS, tolerance_of
+from canonis.core.callout import DATUMS, Callout, tolerance_of
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import measures
 from canonis.core.proof.statement import PartProof
-from canonis.core.sheet.document import DatumMark, Leader, Linear, Ordinate, Statement
-from canonis.core.solid.model import Face, Vec
+from canonis.core.sheet import DatumMark, Leader, Linear, Ordinate, Statement
+from canonis.core.solid import Face, Vec
 from canonis.core.tolerances import ROUNDING, parallel
 
 __all__ = ["measure_frame"]

@@ -1,11 +1,11 @@
 """The thickness of walls measured again, square to them."""
 
-from canonis.core.callout.callout import Callout
+from canonis.core.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.planes import plane_of
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
-from canonis.core.sheet.document import Leader
+from canonis.core.sheet import Leader
 from canonis.core.tolerances import ALIGNED, opposed
 
 __all__ = ["measure_walls"]

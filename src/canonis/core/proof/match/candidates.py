@@ -13,9 +13,9 @@ from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, Nearness, Wanted, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import Place, Words, words_of
-from canonis.core.quantity.units import Unit
-from canonis.core.shape.rows import Row, added
-from canonis.core.source.characteristic import Characteristic
+from canonis.core.quantity import Unit
+from canonis.core.shape import Row, added
+from canonis.core.source import Characteristic
 from canonis.core.tolerances import NOISE, square
 
 __all__ = ["Candidate", "candidates_of", "is_compared", "pair_rows"]

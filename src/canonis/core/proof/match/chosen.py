@@ -9,8 +9,7 @@ import numpy as np
 
 from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.levels import Level, Levels
-from canonis.core.solid.model import Solid
-from canonis.core.solid.references import Resolution, extreme_reference, face_reference, parse, resolve_all
+from canonis.core.solid import Resolution, Solid, extreme_reference, face_reference, parse, resolve_all
 from canonis.core.tolerances import parallel
 
 __all__ = ["Chosen", "chosen_from", "level_reference", "references_of", "write_chosen"]

@@ -5,16 +5,15 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from canonis.core.callout.part import Part
-from canonis.core.callout.threads import is_drilled_for
+from canonis.core.callout import Part, is_drilled_for
 from canonis.core.proof.known import meant_by, thing_of
 from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import SIDES, Words
-from canonis.core.quantity.units import Unit
-from canonis.core.shape.rows import Row
-from canonis.core.source.characteristic import Characteristic
+from canonis.core.quantity import Unit
+from canonis.core.shape import Row
+from canonis.core.source import Characteristic
 from canonis.core.tolerances import same
 
 __all__ = ["Difference", "FeatureMatch", "feature_candidate", "model_size", "seat_candidate", "wrong_side"]

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass, field
 
-from canonis.core.shape.rows import Row
-from canonis.core.solid.model import Vec
+from canonis.core.shape import Row
+from canonis.core.solid import Vec
 
 __all__ = ["Item", "Line", "Size"]
 

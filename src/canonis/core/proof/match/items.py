@@ -17,16 +17,22 @@ from canonis.core.proof.kinds.holes import LEAST_SEAT, equally_spaced, spoken
 from canonis.core.proof.known import is_known, thing_of
 from canonis.core.proof.match.gathered import gathered
 from canonis.core.proof.match.item import Item, Line, Size
-from canonis.core.shape.bore import bore_of
-from canonis.core.shape.noted import groove_rows, round_groove_rows
-from canonis.core.shape.part import PartShape
-from canonis.core.shape.places import places
-from canonis.core.shape.rows import Row
-from canonis.core.shape.statements import Parts, chamfer_rows, hole_rows, ring_rows, round_rows, slot_rows
-from canonis.core.shape.surfaces import is_full_turn
-from canonis.core.solid.hints import Found, Member
-from canonis.core.solid.model import Face, Solid, Vec
-from canonis.core.solid.probe import edge_points
+from canonis.core.shape import (
+    Parts,
+    PartShape,
+    Row,
+    bore_of,
+    chamfer_rows,
+    groove_rows,
+    hole_rows,
+    is_full_turn,
+    places,
+    ring_rows,
+    round_groove_rows,
+    round_rows,
+    slot_rows,
+)
+from canonis.core.solid import Face, Found, Member, Solid, Vec, edge_points
 from canonis.core.tolerances import ALIGNED, NOISE, ZERO, parallel, square
 
 __all__ = ["items_of"]

@@ -11,9 +11,9 @@ from canonis.core.proof.match.near import EXACT, LIMITS, ROUNDED, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.problem import Problem, Solution
 from canonis.core.proof.match.verdict import Rival, Verdict
-from canonis.core.quantity.units import Unit
-from canonis.core.shape.rows import Row
-from canonis.core.source.characteristic import Characteristic
+from canonis.core.quantity import Unit
+from canonis.core.shape import Row
+from canonis.core.source import Characteristic
 
 __all__ = ["Judge"]
 

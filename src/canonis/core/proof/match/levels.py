@@ -8,10 +8,8 @@ import numpy as np
 
 from canonis.core.proof.known import thing_of
 from canonis.core.proof.match.item import Item
-from canonis.core.shape.part import PartShape
-from canonis.core.shape.rows import Row
-from canonis.core.shape.statements import extreme_row
-from canonis.core.solid.model import Edge, Face
+from canonis.core.shape import PartShape, Row, extreme_row
+from canonis.core.solid import Edge, Face
 from canonis.core.tolerances import ALIGNED, ROUNDING, on_axis, parallel, runs_along, square
 
 __all__ = ["LEVEL", "Angle", "Level", "Levels", "Pitch"]

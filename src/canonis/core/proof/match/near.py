@@ -7,10 +7,10 @@ from fractions import Fraction
 import numpy as np
 from numpy.typing import NDArray
 
-from canonis.core.callout.part import Part
+from canonis.core.callout import Part
 from canonis.core.proof.match.prices import PRICES
-from canonis.core.quantity.units import Unit
-from canonis.core.slips.numbers import swapped_digits
+from canonis.core.quantity import Unit
+from canonis.core.slips import swapped_digits
 from canonis.core.tolerances import NOISE
 
 __all__ = ["EXACT", "LIMITS", "NEAR", "ROUNDED", "SLIP", "Nearness", "Wanted", "wanted"]

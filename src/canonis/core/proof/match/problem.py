@@ -18,7 +18,7 @@ from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.levels import LEVEL, Level, Levels
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.words import Words
-from canonis.core.source.characteristic import Characteristic
+from canonis.core.source import Characteristic
 
 __all__ = ["Orientation", "Problem", "Solution"]
 

@@ -11,10 +11,10 @@ from canonis.core.proof.match.judging import Judge
 from canonis.core.proof.match.levels import Levels
 from canonis.core.proof.match.problem import Orientation, Problem
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
-from canonis.core.quantity.units import Unit
-from canonis.core.shape.part import PartShape
-from canonis.core.solid.hints import Found
-from canonis.core.source.characteristic import Characteristic
+from canonis.core.quantity import Unit
+from canonis.core.shape import PartShape
+from canonis.core.solid import Found
+from canonis.core.source import Characteristic
 
 __all__ = ["match_source"]
 

@@ -6,7 +6,7 @@ from typing import Literal
 from canonis.core.proof.match.features import Difference
 from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.levels import Level, Levels
-from canonis.core.shape.rows import Row
+from canonis.core.shape import Row
 
 __all__ = ["Forced", "Rival", "SourceMatch", "State", "Verdict"]
 

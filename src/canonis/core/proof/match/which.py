@@ -4,8 +4,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from canonis.core.solid.model import Solid
-from canonis.core.source.specification import Specification
+from canonis.core.solid import Solid
+from canonis.core.source import Specification
 
 __all__ = ["source_solid", "which_words"]
 

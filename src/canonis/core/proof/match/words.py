@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from canonis.core.proof.known import named_by, naming_words
 from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.prices import PRICES
-from canonis.core.source.characteristic import Characteristic
+from canonis.core.source import Characteristic
 
 __all__ = ["Place", "Words", "words_of"]
 

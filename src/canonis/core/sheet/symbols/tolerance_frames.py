@@ -5,14 +5,14 @@ import re
 
 import numpy as np
 
-from canonis.core.callout.kinds.tolerance_frames import compartments, tolerance_of
-from canonis.core.callout.pen import Pen as Writing
+from canonis.core.callout import Pen as Writing
+from canonis.core.callout import compartments, tolerance_of
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.document import Statement
 from canonis.core.sheet.pen import Pen
 from canonis.core.sheet.sizes import Look
 from canonis.core.sheet.symbols.registry import Symbol, draws
-from canonis.core.solid.model import Vec
+from canonis.core.solid import Vec
 
 __all__: list[str] = []
 

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from canonis.core.solid.model import Face, Solid
+from canonis.core.solid import Face, Solid
 from canonis.core.tolerances import ALIGNED, JOINED, parallel, same_place
 
 __all__ = ["places"]

@@ -5,9 +5,9 @@ import numpy as np
 from canonis.core.sheet.cutting_line import section_clip
 from canonis.core.sheet.scene import Scene
 from canonis.core.sheet.views import Section
-from canonis.core.solid.references import face_reference
+from canonis.core.solid import face_reference
 from canonis.core.tolerances import parallel
-from canonis.core.view.frames import ViewFrame
+from canonis.core.view import ViewFrame
 
 __all__ = ["lengthwise"]
 

@@ -10,15 +10,41 @@ from canonis.core.layout.free_spot import beside, elsewhere
 from canonis.core.layout.leaders import place_leaders
 from canonis.core.layout.rows import margins, place_rows
 from canonis.core.layout.tables import place_tables, place_tags
-from canonis.core.sheet import glyphs
-from canonis.core.sheet.border import BLOCK_SIZE, block_rect, draw_border, frame_rect, revision_rect
-from canonis.core.sheet.compile import compile_annotation, draw_view_marks, view_strokes
-from canonis.core.sheet.document import Annotation, DatumMark, Leader, Note, Ordinate, Place, SheetDocument, SheetPage
-from canonis.core.sheet.pen import LINE_PITCH
-from canonis.core.sheet.scene import Scene
-from canonis.core.sheet.sizes import INCH_SIZES, METRIC_SIZES, SCALES, Look, look_of, parse_scale, size_mm
-from canonis.core.sheet.strokes import Page
-from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Section, View
+from canonis.core.sheet import (
+    BLOCK_SIZE,
+    INCH_SIZES,
+    LINE_PITCH,
+    METRIC_SIZES,
+    SCALES,
+    Annotation,
+    Auxiliary,
+    DatumMark,
+    Detail,
+    Leader,
+    Look,
+    Note,
+    Ordinate,
+    Page,
+    Parallel,
+    Pictorial,
+    Scene,
+    Section,
+    SheetDocument,
+    SheetPage,
+    View,
+    block_rect,
+    compile_annotation,
+    draw_border,
+    draw_view_marks,
+    frame_rect,
+    glyphs,
+    look_of,
+    parse_scale,
+    revision_rect,
+    size_mm,
+    view_strokes,
+)
+from canonis.core.sheet.document import Place
 from canonis.core.tolerances import NOISE
 
 __all__ = ["Arranged", "arrange", "arranged", "no_room", "place_notes", "refresh"]

@@ -8,9 +8,9 @@ import numpy as np
 
 from canonis.core.sheet.scene import Scene, frame_of_view
 from canonis.core.sheet.views import Pictorial, View
-from canonis.core.solid.model import Solid
+from canonis.core.solid import Solid
 from canonis.core.tolerances import NOISE, runs_across, runs_along
-from canonis.core.view.projection import Projection
+from canonis.core.view import Projection
 
 __all__ = ["Shown", "shown"]
 

@@ -12,7 +12,7 @@ from lark import Lark, Token
 from canonis.core.callout.kinds import MODULES, READERS
 from canonis.core.callout.values import Angle, Item, Value
 from canonis.core.grammars import parser_of
-from canonis.core.quantity.written import fraction_of
+from canonis.core.quantity import fraction_of
 
 __all__ = ["OFFERS", "Reader", "grammar"]
 

@@ -7,7 +7,7 @@ import numpy as np
 from canonis.core.shape.part import PartShape
 from canonis.core.shape.rows import Row, added
 from canonis.core.shape.surfaces import axis_meets, normal_at
-from canonis.core.solid.model import Face, Solid, Vec, unit_vector
+from canonis.core.solid import Face, Solid, Vec, unit_vector
 from canonis.core.tolerances import SAME, parallel, same_way
 
 __all__ = ["mouth_of", "mouth_row", "mouths"]

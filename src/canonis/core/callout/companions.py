@@ -6,7 +6,7 @@ from pydantic import ValidationError
 
 from canonis.core.callout.callout import Callout, kind_of
 from canonis.core.callout.part import Part
-from canonis.core.quantity.written import half_last_place
+from canonis.core.quantity import half_last_place
 
 __all__ = ["agree", "together"]
 

@@ -12,7 +12,7 @@ from canonis.core.features.model import Feature, Hole
 from canonis.core.features.pockets import find_face_grooves
 from canonis.core.features.shafts import find_shafts
 from canonis.core.features.slots import find_slots
-from canonis.core.solid.model import Solid
+from canonis.core.solid import Solid
 from canonis.core.tolerances import NOISE, parallel
 
 __all__ = ["recognise"]

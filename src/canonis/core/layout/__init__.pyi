@@ -1,0 +1,11 @@
+from .arrangement import arrange as arrange
+from .arrangement import place_notes as place_notes
+from .arrangement import refresh as refresh
+from .collisions import layout_report as layout_report
+from .collisions import page_collisions as page_collisions
+from .free_spot import Rect as Rect
+from .free_spot import beside as beside
+from .free_spot import elsewhere as elsewhere
+from .free_spot import taken_by as taken_by
+from .rows import place_rows as place_rows
+from .spreading import arrange_over as arrange_over

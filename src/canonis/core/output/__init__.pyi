@@ -1,0 +1,10 @@
+from .pdf import write_pdf as write_pdf
+from .pdf import write_png as write_png
+from .screen import screen_pages as screen_pages
+from .sheet_json import document_of as document_of
+from .sheet_json import dump as dump
+from .sheet_json import sheet_files as sheet_files
+from .sheet_json import write_csv as write_csv
+from .source_pdf import flag_print as flag_print
+from .source_pdf import write_list as write_list
+from .svg import write_svg as write_svg

@@ -1,0 +1,13 @@
+from .units import GRAMS_PER_POUND as GRAMS_PER_POUND
+from .units import MICROINCH as MICROINCH
+from .units import MM_PER_INCH as MM_PER_INCH
+from .units import Unit as Unit
+from .units import from_mm as from_mm
+from .units import to_mm as to_mm
+from .written import exact_text as exact_text
+from .written import fraction_of as fraction_of
+from .written import half_last_place as half_last_place
+from .written import nearest_fraction as nearest_fraction
+from .written import write_angle as write_angle
+from .written import write_length as write_length
+from .written import write_mass as write_mass

@@ -1,0 +1,1 @@
+from .build import build_recipe as build_recipe

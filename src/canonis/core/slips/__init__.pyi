@@ -1,0 +1,13 @@
+from .bores import Bore as Bore
+from .bores import BoreSeat as BoreSeat
+from .bores import taken as taken
+from .numbers import number_slips as number_slips
+from .numbers import swapped_digits as swapped_digits
+from .steps import BoreGroup as BoreGroup
+from .steps import Edges as Edges
+from .steps import Figures as Figures
+from .steps import ModelState as ModelState
+from .steps import step_slips as step_slips
+from .weights import WeightSlip as WeightSlip
+from .weights import centre_slips as centre_slips
+from .weights import mass_slips as mass_slips
