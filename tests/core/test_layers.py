@@ -59,9 +59,9 @@ def test_the_web_process_never_loads_the_kernel():
 def test_the_core_is_met_through_its_public_faces():
     """What a folder hands on stands in its face, and nobody outside takes it from behind."""
     handed = faces()
-    assert {name.split(".")[2] for name in handed} == {d.name for d in (SOURCE / "canonis/core").iterdir() if d.is_dir()} - {
-        "__pycache__"
-    }
+    assert {name.split(".")[2] for name in handed} == {
+        d.name for d in (SOURCE / "canonis/core").iterdir() if d.is_dir()
+    } - {"__pycache__"}
     behind = []
     for path in SOURCE.rglob("*.py"):
         mine = ".".join(path.relative_to(SOURCE).parts[:3])

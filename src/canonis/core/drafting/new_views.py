@@ -44,11 +44,7 @@ def text_boxes(scene: Scene, sheet: int) -> list[Rect]:
     for mark in scene.document.annotations:
         if mark.sheet == sheet:
             compile_annotation(page, scene, mark, look)
-    out = []
-    for text in page.texts:
-        corners = text.corners()
-        out.append((*corners.min(axis=0).tolist(), *corners.max(axis=0).tolist()))
-    return [(a, b, c, d) for a, b, c, d in out]
+    return [text.box() for text in page.texts]
 
 
 def auxiliary_of(

@@ -6,24 +6,61 @@ import numpy as np
 from shapely import STRtree
 from shapely.geometry import LineString, Polygon, box
 
-from canonis.core.sheet import MUTE, CentreLine, CentreMark, Drawing, Leader, Linear, Note, Ordinate, Page, Scene
+from canonis.core.sheet import (
+    MUTE,
+    CentreLine,
+    CentreMark,
+    Drawing,
+    Leader,
+    Linear,
+    Note,
+    Ordinate,
+    Page,
+    Picture,
+    Region,
+    Scene,
+    Stroke,
+    Text,
+)
 from canonis.core.solid import axis_of
 
-__all__ = ["layout_report", "page_collisions"]
+__all__ = ["Shapes", "layout_report", "page_collisions"]
 
 _DIMENSION_STYLES = ("narrow",)
 
 
-def _polygon(corners: Any) -> Polygon:
-    return Polygon(corners)
+class Shapes:
+    """The outlines of texts and the lines of a page, each with what it is, to ask which meet."""
+
+    def __init__(self, deflection: float = 0.02) -> None:
+        """`deflection` is how far a chord may leave its arc, mm."""
+        self.deflection = deflection
+        self.texts: list[tuple[Text, Polygon]] = []
+        self.lines: list[tuple[Stroke, LineString]] = []
+
+    def picture(self, picture: Picture) -> None:
+        """Nothing: a shade covers nothing."""
+
+    def stroke(self, stroke: Stroke) -> None:
+        """A line; a point is none."""
+        points = stroke.polyline(self.deflection)
+        if len(points) > 1:
+            self.lines.append((stroke, LineString(points)))
+
+    def region(self, region: Region) -> None:
+        """Nothing: an arrowhead ends on a line."""
+
+    def text(self, text: Text) -> None:
+        """A text with its ink."""
+        self.texts.append((text, Polygon(text.corners())))
 
 
 def page_collisions(page: Page, crossings: bool = True) -> dict[str, list[tuple[str, str]]]:
     """Pairs of owners whose text meets text, text meets a line, and (`crossings`) leaders or extensions that cross."""
-    texts = [(t, _polygon(t.corners())) for t in page.texts if t.text.strip()]
-    shapes = [p for _, p in texts]
-    lines = [LineString(s.polyline(0.02)) for s in page.strokes if len(s.polyline(0.5)) > 1]
-    strokes = [s for s in page.strokes if len(s.polyline(0.5)) > 1]
+    held = Shapes()
+    page.plot(held)
+    texts, shapes = held.texts, [p for _, p in held.texts]
+    strokes, lines = [s for s, _ in held.lines], [line for _, line in held.lines]
     out: dict[str, list[tuple[str, str]]] = {"text_on_text": [], "text_on_line": [], "crossings": []}
     if shapes:
         tree = STRtree(shapes)

@@ -9,6 +9,7 @@ import numpy as np
 from shapely import STRtree, box, linestrings
 from shapely.geometry import LineString, Point, Polygon
 
+from canonis.core.layout.collisions import Shapes
 from canonis.core.sheet import (
     SHOULDER,
     SHOULDER_GAP,
@@ -19,10 +20,14 @@ from canonis.core.sheet import (
     Linear,
     Look,
     Page,
+    Picture,
+    Region,
     Scene,
     SheetDocument,
     SheetPage,
+    Stroke,
     Target,
+    Text,
     View,
     angle_arc,
     block_rect,
@@ -62,35 +67,42 @@ class _Obstacles:
         x0, y0, x1, y1 = block_rect(sheet.size)
         self.add(box(x0, y0, x1, y1), 1e6)
         self.frame = frame_rect(sheet.size)
-        self.take(page, 0, 0, 0)
+        #: Beside and below the texts of a note no other one stands so near that both would be read as one.
+        self.notes = False
+        page.plot(self)
 
     def add(self, shape: Any, weight: float) -> None:
         self.shapes.append(shape)
         self.weights.append(weight)
         self._tree = None
 
-    def take(self, page: Page, strokes: int, regions: int, texts: int, note: bool = False) -> None:
-        """Add what a page holds beyond the given counts; beside and below the texts of a `note` no other one stands so near that
-        both would be read as one."""
-        for s in page.strokes[strokes:]:
-            weight = {"visible": 4.0, "hidden": 1.0, "smooth": 1.0, "centre": 1.5, "frame": 1e6}.get(s.style, 12.0)
-            points = s.polyline(0.05)
-            along = 0 if self.rows.get(s.owner) == "x" else 1
-            if s.owner in self.rows and float(np.ptp(points[:, 1 - along])) < NOISE:
-                # ISO 129-1: dimension lines are not crossed by other lines where it can be avoided.
-                weight = 50.0
-            if len(points) > 1 and s.owner not in ("title",):
-                self.add(LineString(points), weight)
-        for r in page.regions[regions:]:
-            self.add(Polygon(r.points), 60.0)
-        for t in page.texts[texts:]:
-            if t.text.strip():
-                self.add(Polygon(t.corners()), 1e6)
-                if note:
-                    (x0, y0), (x1, y1) = t.corners().min(axis=0), t.corners().max(axis=0)
-                    dx, dy = (k * t.height for k in _ASIDE)
-                    # A leader may pass there.
-                    self.add(box(x0 - dx, y0 - dy, x1 + dx, y1 + dy), 0.0)
+    def picture(self, picture: Picture) -> None:
+        """Nothing: the lines of a shaded view are in the way, not its shades."""
+
+    def stroke(self, stroke: Stroke) -> None:
+        """A line is crossed where it must be."""
+        weight = {"visible": 4.0, "hidden": 1.0, "smooth": 1.0, "centre": 1.5, "frame": 1e6}.get(stroke.style, 12.0)
+        points = stroke.polyline(0.05)
+        along = 0 if self.rows.get(stroke.owner) == "x" else 1
+        if stroke.owner in self.rows and float(np.ptp(points[:, 1 - along])) < NOISE:
+            # ISO 129-1: dimension lines are not crossed by other lines where it can be avoided.
+            weight = 50.0
+        if len(points) > 1 and stroke.owner not in ("title",):
+            self.add(LineString(points), weight)
+
+    def region(self, region: Region) -> None:
+        """An arrowhead."""
+        self.add(Polygon(region.points), 60.0)
+
+    def text(self, text: Text) -> None:
+        """A text is never crossed."""
+        corners = text.corners()
+        self.add(Polygon(corners), 1e6)
+        if self.notes:
+            (x0, y0), (x1, y1) = corners.min(axis=0), corners.max(axis=0)
+            dx, dy = (k * text.height for k in _ASIDE)
+            # A leader may pass there.
+            self.add(box(x0 - dx, y0 - dy, x1 + dx, y1 + dy), 0.0)
 
     @property
     def tree(self) -> STRtree:
@@ -101,8 +113,9 @@ class _Obstacles:
 
 def shapes_of(page: Page) -> list[Any]:
     """What is drawn on a page and must not be covered: texts and lines."""
-    drawn: list[Any] = [Polygon(t.corners()) for t in page.texts if t.text.strip()]
-    return drawn + [LineString(s.polyline(0.05)) for s in page.strokes if len(s.polyline(0.5)) > 1]
+    shapes = Shapes(0.05)
+    page.plot(shapes)
+    return [*(s for _, s in shapes.texts), *(s for _, s in shapes.lines)]
 
 
 #: Space between notes beside and above each other, in letter heights.
@@ -302,16 +315,16 @@ def place_leaders(
                 failed += 1
             else:
                 placed = found[0]
-        counts = (len(page.strokes), len(page.regions), len(page.texts))
+        before, obstacles.notes = page.mark, True
         compile_annotation(page, scene, placed, look)
-        obstacles.take(page, *counts, note=True)
+        page.plot(obstacles, before)
         if symbol_of(placed) is not None and (spot := pointed(scene, view, placed)) is not None:
             # No other one ends where it does.
             obstacles.add(Point(spot.centre).buffer(_CLEAR), 30.0)
         out[mark.id] = placed
         for hung in hanging.get(mark.id, ()):
             # The indicator of a datum axis hangs below its note.
-            counts = (len(page.strokes), len(page.regions), len(page.texts))
+            before, obstacles.notes = page.mark, False
             compile_annotation(page, scene.on(_with(scene.document, placed)), hung, look)
-            obstacles.take(page, *counts)
+            page.plot(obstacles, before)
     return out, failed

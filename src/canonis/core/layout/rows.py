@@ -5,6 +5,7 @@ import numpy as np
 from canonis.core.sheet import (
     TEXT_GAP,
     Annotation,
+    Bounds,
     Linear,
     Look,
     Ordinate,
@@ -96,10 +97,11 @@ def _reached(scene: Scene, view: View, look: Look) -> dict[str, float]:
     page = Page(view.sheet, "", (0.0, 0.0))
     for child in children:
         draw_on_parent(Pen(page, child.id, look.narrow), scene, child, look)
-    points = [s.points for s in page.strokes] + [t.corners() for t in page.texts]
-    if not points:
+    bounds = Bounds()
+    page.plot(bounds)
+    if bounds.box is None:
         return out
-    (px0, py0), (px1, py1) = np.vstack(points).min(axis=0), np.vstack(points).max(axis=0)
+    px0, py0, px1, py1 = bounds.box
     x0, y0, x1, y1 = scene.box(view)
     return {
         "above": max(0.0, py1 - y1),

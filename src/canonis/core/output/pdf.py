@@ -17,12 +17,13 @@ from canonis.core.sheet import (
     FONT_TTF,
     LAYERS,
     Drawing,
+    Layered,
     Page,
+    Picture,
+    Region,
     Stroke,
     Text,
     dash_pattern,
-    layer_of,
-    text_layer,
     type_size,
 )
 from canonis.core.solid import Vec
@@ -31,6 +32,26 @@ from canonis.core.tolerances import NOISE
 __all__ = ["write_pdf", "write_png"]
 
 _FACE = "CanonisSheet"
+
+
+class _Plotter:
+    """Writes on a page of a PDF."""
+
+    def __init__(self, pdf: canvas.Canvas) -> None:
+        self.pdf = pdf
+
+    def picture(self, picture: Picture) -> None:
+        x0, y0, x1, y1 = (c * mm for c in picture.box)
+        self.pdf.drawImage(ImageReader(io.BytesIO(picture.png)), x0, y0, x1 - x0, y1 - y0, mask="auto")
+
+    def stroke(self, stroke: Stroke) -> None:
+        _stroke(self.pdf, stroke)
+
+    def region(self, region: Region) -> None:
+        _region(self.pdf, region.points)
+
+    def text(self, text: Text) -> None:
+        _text(self.pdf, text)
 
 
 def _stroke(pdf: canvas.Canvas, stroke: Stroke) -> None:
@@ -78,22 +99,12 @@ def _page(pdf: canvas.Canvas, page: Page, views: frozenset[str], total: int) -> 
     pdf.setLineJoin(1)
     pdf.bookmarkPage(f"sheet-{page.number}")
     pdf.addOutlineEntry(f"Sheet {page.number}/{total}", f"sheet-{page.number}", 0)
+    layers, plotter = Layered(views), _Plotter(pdf)
+    page.plot(layers)
     for key in LAYERS:
         # Each layer is marked content of its own optional group.
         pdf._code.append(f"/OC /{key} BDC")
-        for picture in page.pictures if key == "shading" else ():
-            x0, y0, x1, y1 = (c * mm for c in picture.box)
-            pdf.drawImage(ImageReader(io.BytesIO(picture.png)), x0, y0, x1 - x0, y1 - y0, mask="auto")
-        for stroke in page.strokes:
-            if layer_of(stroke.style, stroke.owner, views) == key:
-                _stroke(pdf, stroke)
-        pdf.setDash([])
-        for region in page.regions:
-            if layer_of("region", region.owner, views) == key:
-                _region(pdf, region.points)
-        for text in page.texts:
-            if text.text.strip() and text_layer(text.owner, views) == key:
-                _text(pdf, text)
+        layers.plot(key, plotter)
         pdf._code.append("EMC")
     pdf.showPage()
 

@@ -5,13 +5,18 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from canonis.core.output.svg import picture_url, stroke_path
+from canonis.core.output.svg import picture_url, region_path, stroke_path
 from canonis.core.sheet import (
     Auxiliary,
+    LineStyle,
     Parallel,
     Pictorial,
+    Picture,
+    Region,
     Scene,
     Section,
+    Stroke,
+    Text,
     View,
     compile_sheet,
     dash_pattern,
@@ -138,20 +143,50 @@ def _view_entry(scene: Scene, view: View) -> dict[str, Any]:
     }
 
 
+class _Plotter:
+    """Gathers what a page on the screen is made of."""
+
+    def __init__(self, height: float) -> None:
+        self.height = height
+        # One path a (owner, style, width): the page stays light enough to pan and drag without delay.
+        self.lines: dict[tuple[str, LineStyle, float], list[str]] = {}
+        self.filled: dict[str, list[str]] = {}
+        self.pictures: list[dict[str, Any]] = []
+        self.texts: list[dict[str, Any]] = []
+
+    def picture(self, picture: Picture) -> None:
+        x0, y0, x1, y1 = picture.box
+        self.pictures.append(
+            {
+                "o": picture.owner,
+                "x": _n(x0),
+                "y": _n(self.height - y1),
+                "w": _n(x1 - x0),
+                "h": _n(y1 - y0),
+                "href": picture_url(picture),
+            }
+        )
+
+    def stroke(self, stroke: Stroke) -> None:
+        key = (stroke.owner, stroke.style, stroke.width)
+        self.lines.setdefault(key, []).append(stroke_path(stroke, self.height))
+
+    def region(self, region: Region) -> None:
+        self.filled.setdefault(region.owner, []).append(region_path(region, self.height))
+
+    def text(self, text: Text) -> None:
+        place = {"x": _n(text.x), "y": _n(self.height - text.y), "h": _n(type_size(text.height)), "a": -text.angle}
+        self.texts.append({"o": text.owner, "t": text.text} | place)
+
+
 def screen_pages(scene: Scene, picks: bool = True) -> list[dict[str, Any]]:
     """Every sheet as strokes (SVG path data, y down), regions, texts, views and pickable geometry."""
     drawing = compile_sheet(scene)
     out = []
     for page in drawing.pages:
         height = page.size_mm[1]
-        # One path a (owner, style, width): the page stays light enough to pan and drag without delay.
-        groups: dict[tuple[str, str, float], list[str]] = {}
-        for s in page.strokes:
-            groups.setdefault((s.owner, s.style, s.width), []).append(stroke_path(s, height))
-        filled: dict[str, list[str]] = {}
-        for r in page.regions:
-            d = "M" + "L".join(f"{_n(p[0])} {_n(height - p[1])}" for p in r.points) + "Z"
-            filled.setdefault(r.owner, []).append(d)
+        plotter = _Plotter(height)
+        page.plot(plotter)
         views = []
         for v in scene.document.views:
             if v.sheet == page.number:
@@ -167,33 +202,12 @@ def screen_pages(scene: Scene, picks: bool = True) -> list[dict[str, Any]]:
                 "width": page.size_mm[0],
                 "height": height,
                 "strokes": [
-                    {"o": o, "s": style, "w": w, "dash": list(dash_pattern(style, w)), "d": "".join(d)}  # type: ignore[arg-type]
-                    for (o, style, w), d in groups.items()
+                    {"o": o, "s": style, "w": w, "dash": list(dash_pattern(style, w)), "d": "".join(d)}
+                    for (o, style, w), d in plotter.lines.items()
                 ],
-                "regions": [{"o": o, "d": "".join(d)} for o, d in filled.items()],
-                "pictures": [
-                    {
-                        "o": p.owner,
-                        "x": _n(p.box[0]),
-                        "y": _n(height - p.box[3]),
-                        "w": _n(p.box[2] - p.box[0]),
-                        "h": _n(p.box[3] - p.box[1]),
-                        "href": picture_url(p),
-                    }
-                    for p in page.pictures
-                ],
-                "texts": [
-                    {
-                        "o": t.owner,
-                        "t": t.text,
-                        "x": _n(t.x),
-                        "y": _n(height - t.y),
-                        "h": _n(type_size(t.height)),
-                        "a": -t.angle,
-                    }
-                    for t in page.texts
-                    if t.text.strip()
-                ],
+                "regions": [{"o": o, "d": "".join(d)} for o, d in plotter.filled.items()],
+                "pictures": plotter.pictures,
+                "texts": plotter.texts,
                 "views": views,
                 "picks": spots,
             }

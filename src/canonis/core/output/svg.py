@@ -7,10 +7,22 @@ from xml.sax.saxutils import escape
 
 import numpy as np
 
-from canonis.core.sheet import FONT_WOFF2, LAYERS, Page, Picture, Stroke, dash_pattern, layer_of, text_layer, type_size
+from canonis.core.sheet import (
+    FONT_WOFF2,
+    LAYERS,
+    Page,
+    Picture,
+    Region,
+    Stroke,
+    Text,
+    dash_pattern,
+    layer_of,
+    text_layer,
+    type_size,
+)
 from canonis.core.tolerances import NOISE
 
-__all__ = ["picture_url", "stroke_path", "write_svg"]
+__all__ = ["picture_url", "region_path", "stroke_path", "write_svg"]
 
 
 def _n(x: float) -> str:
@@ -52,6 +64,48 @@ def picture_url(picture: Picture) -> str:
     return "data:image/png;base64," + base64.b64encode(picture.png).decode()
 
 
+class _Plotter:
+    """Writes the elements of a sheet, by layer."""
+
+    def __init__(self, height: float, views: frozenset[str]) -> None:
+        self.height, self.views = height, views
+        self.parts: dict[str, list[str]] = {key: [] for key in LAYERS}
+
+    def picture(self, picture: Picture) -> None:
+        x0, y0, x1, y1 = picture.box
+        self.parts["shading"].append(
+            f'<image data-owner="{escape(picture.owner)}" x="{_n(x0)}" y="{_n(self.height - y1)}" width="{_n(x1 - x0)}" '
+            f'height="{_n(y1 - y0)}" preserveAspectRatio="none" href="{picture_url(picture)}"/>'
+        )
+
+    def stroke(self, stroke: Stroke) -> None:
+        dash = dash_pattern(stroke.style, stroke.width)
+        extra = f' stroke-dasharray="{" ".join(_n(d) for d in dash)}" stroke-linecap="butt"' if dash else ""
+        self.parts[layer_of(stroke.style, stroke.owner, self.views)].append(
+            f'<path class="{stroke.style}" data-owner="{escape(stroke.owner)}" stroke-width="{_n(stroke.width)}"{extra} '
+            f'd="{stroke_path(stroke, self.height)}"/>'
+        )
+
+    def region(self, region: Region) -> None:
+        self.parts[layer_of("region", region.owner, self.views)].append(
+            f'<path class="r" data-owner="{escape(region.owner)}" d="{region_path(region, self.height)}"/>'
+        )
+
+    def text(self, text: Text) -> None:
+        place = f'x="{_n(text.x)}" y="{_n(self.height - text.y)}"'
+        if text.angle:
+            place = f'transform="translate({_n(text.x)} {_n(self.height - text.y)}) rotate({_n(-text.angle)})"'
+        size = _n(type_size(text.height))
+        self.parts[text_layer(text.owner, self.views)].append(
+            f'<text data-owner="{escape(text.owner)}" {place} font-size="{size}">{escape(text.text)}</text>'
+        )
+
+
+def region_path(region: Region, height: float) -> str:
+    """SVG path data of a filled outline, y down."""
+    return "M" + "L".join(f"{_n(p[0])} {_n(height - p[1])}" for p in region.points) + "Z"
+
+
 def write_svg(page: Page, title: str, views: frozenset[str] = frozenset()) -> str:
     """One sheet as an SVG document in named layers; `views` are the ids of the views."""
     w, h = page.size_mm
@@ -64,35 +118,10 @@ def write_svg(page: Page, title: str, views: frozenset[str] = frozenset()) -> st
         "path{fill:none;stroke:#000;stroke-linecap:round;stroke-linejoin:round}path.r{fill:#000;stroke:none}</style>",
         f'<rect width="{_n(w)}" height="{_n(h)}" fill="#fff"/>',
     ]
-    parts: dict[str, list[str]] = {key: [] for key in LAYERS}
-    for picture in page.pictures:
-        x0, y0, x1, y1 = picture.box
-        parts["shading"].append(
-            f'<image data-owner="{escape(picture.owner)}" x="{_n(x0)}" y="{_n(h - y1)}" width="{_n(x1 - x0)}" height="{_n(y1 - y0)}" '
-            f'preserveAspectRatio="none" href="{picture_url(picture)}"/>'
-        )
-    for s in page.strokes:
-        dash = dash_pattern(s.style, s.width)
-        extra = f' stroke-dasharray="{" ".join(_n(d) for d in dash)}" stroke-linecap="butt"' if dash else ""
-        parts[layer_of(s.style, s.owner, views)].append(
-            f'<path class="{s.style}" data-owner="{escape(s.owner)}" stroke-width="{_n(s.width)}"{extra} '
-            f'd="{stroke_path(s, h)}"/>'
-        )
-    for r in page.regions:
-        d = "M" + "L".join(f"{_n(p[0])} {_n(h - p[1])}" for p in r.points) + "Z"
-        parts[layer_of("region", r.owner, views)].append(f'<path class="r" data-owner="{escape(r.owner)}" d="{d}"/>')
-    for t in page.texts:
-        if not t.text.strip():
-            continue
-        place = f'x="{_n(t.x)}" y="{_n(h - t.y)}"'
-        if t.angle:
-            place = f'transform="translate({_n(t.x)} {_n(h - t.y)}) rotate({_n(-t.angle)})"'
-        size = _n(type_size(t.height))
-        parts[text_layer(t.owner, views)].append(
-            f'<text data-owner="{escape(t.owner)}" {place} font-size="{size}">{escape(t.text)}</text>'
-        )
+    plotter = _Plotter(h, views)
+    page.plot(plotter)
     for key, name in LAYERS.items():
-        if parts[key]:
-            out += [f'<g id="{key}" data-layer="{escape(name)}">', *parts[key], "</g>"]
+        if plotter.parts[key]:
+            out += [f'<g id="{key}" data-layer="{escape(name)}">', *plotter.parts[key], "</g>"]
     out.append("</svg>")
     return "\n".join(out) + "\n"

@@ -57,6 +57,8 @@ from .marks import BoreMarks as BoreMarks
 from .marks import Marks as Marks
 from .pen import LINE_PITCH as LINE_PITCH
 from .pen import Pen as Pen
+from .plotter import Bounds as Bounds
+from .plotter import Layered as Layered
 from .scene import Anchor as Anchor
 from .scene import Projections as Projections
 from .scene import Scene as Scene
@@ -74,8 +76,11 @@ from .sizes import parse_scale as parse_scale
 from .sizes import scale_text as scale_text
 from .sizes import size_mm as size_mm
 from .strokes import Drawing as Drawing
+from .strokes import LineStyle as LineStyle
 from .strokes import Page as Page
 from .strokes import Picture as Picture
+from .strokes import Plotter as Plotter
+from .strokes import Region as Region
 from .strokes import Stroke as Stroke
 from .strokes import Text as Text
 from .strokes import dash_pattern as dash_pattern

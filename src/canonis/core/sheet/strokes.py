@@ -2,14 +2,14 @@
 
 import math
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, Protocol
 
 import numpy as np
 
 from canonis.core.sheet import glyphs
 from canonis.core.solid import Vec
 
-__all__ = ["Drawing", "LineStyle", "Page", "Picture", "Region", "Stroke", "Text", "dash_pattern"]
+__all__ = ["Drawing", "LineStyle", "Page", "Picture", "Plotter", "Region", "Stroke", "Text", "dash_pattern"]
 
 LineStyle = Literal["visible", "hidden", "smooth", "narrow", "centre", "frame", "mark", "hatch", "cutting"]
 
@@ -77,6 +77,22 @@ class Text:
         return (float(c[:, 0].min()), float(c[:, 1].min()), float(c[:, 0].max()), float(c[:, 1].max()))
 
 
+class Plotter(Protocol):
+    """Takes in what a page holds, in the order in which it is painted; a text without ink never comes."""
+
+    def picture(self, picture: Picture) -> None:
+        """A picture under all lines."""
+
+    def stroke(self, stroke: Stroke) -> None:
+        """A line or an arc."""
+
+    def region(self, region: Region) -> None:
+        """A filled outline."""
+
+    def text(self, text: Text) -> None:
+        """A line of text."""
+
+
 @dataclass(eq=False)
 class Page:
     """One compiled sheet."""
@@ -88,6 +104,23 @@ class Page:
     regions: list[Region] = field(default_factory=list)
     texts: list[Text] = field(default_factory=list)
     pictures: list[Picture] = field(default_factory=list)
+
+    @property
+    def mark(self) -> tuple[int, int, int, int]:
+        """How much the page holds by now, to plot later what came since."""
+        return len(self.pictures), len(self.strokes), len(self.regions), len(self.texts)
+
+    def plot(self, plotter: Plotter, since: tuple[int, int, int, int] = (0, 0, 0, 0)) -> None:
+        """Hand everything to a plotter in the order in which it is painted; only what came `since` a mark."""
+        for picture in self.pictures[since[0] :]:
+            plotter.picture(picture)
+        for stroke in self.strokes[since[1] :]:
+            plotter.stroke(stroke)
+        for region in self.regions[since[2] :]:
+            plotter.region(region)
+        for text in self.texts[since[3] :]:
+            if text.text.strip():
+                plotter.text(text)
 
 
 @dataclass(eq=False)
