@@ -1,0 +1,1 @@
+"""What the notes of each kind fix of a part, one module a kind."""
