@@ -137,6 +137,7 @@ def measure(
 @app.command()
 def draft(
     file: File,
+    *,
     out: Annotated[Path, typer.Option("--out", help="Folder for the files")],
     style: Annotated[str | None, typer.Option(help="iso or asme")] = None,
     projection: Annotated[str | None, typer.Option(help="first or third")] = None,

@@ -75,6 +75,7 @@ def list_jobs(
     state: State = "all",
     set_id: Annotated[int | None, Query(gt=0, lt=2**31)] = None,
     person: Annotated[str, Query(max_length=80)] = "",
+    *,
     sort: Sort = "number",
     down: bool = False,
     page: Annotated[int, Query(ge=1, le=10_000)] = 1,

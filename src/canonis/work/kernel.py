@@ -150,7 +150,9 @@ class KernelChild:
         ident = (next(self._numbers), subject)
         answered = False
         try:
-            kind, value = self._converse(ident, job, arguments, stage_limit, total_limit, shelf, progress, cancelled)
+            kind, value = self._converse(
+                ident, job, arguments, stage_limit, total_limit, shelf=shelf, progress=progress, cancelled=cancelled
+            )
             answered = True
         except _Stuck as fault:
             raise BadInput(
@@ -190,6 +192,7 @@ class KernelChild:
         arguments: dict[str, Any],
         stage_limit: float,
         total_limit: float,
+        *,
         shelf: Shelf | None,
         progress: Callable[[str], None],
         cancelled: Callable[[], bool],

@@ -191,7 +191,14 @@ def _sections(scene: Scene, found: Feature, page: SheetPage, views: list[View]) 
         many = "steps through" if best.form == "offset" else "runs through"
         reason = f"section: {many} {names}, whose inside no view from outside shows"
         made = section_of(
-            scene, best.parent, best.spots, best.form, False, next_letter(document), f"V{_number(document)}", reason
+            scene,
+            best.parent,
+            best.spots,
+            best.form,
+            False,
+            letter=next_letter(document),
+            name=f"V{_number(document)}",
+            reason=reason,
         )
         out.append(made)
         document = document.model_copy(update={"views": (*document.views, made)})
@@ -246,8 +253,8 @@ def _askew(scene: Scene, found: Feature, views: list[View], solid: Solid) -> lis
             face_reference(face),
             face.axis,
             next_letter(document),
-            f"V{_number(document)}",
-            "auxiliary view: square to the sloped face, whose holes no principal view shows true",
+            name=f"V{_number(document)}",
+            reason="auxiliary view: square to the sloped face, whose holes no principal view shows true",
         )
         out.append(_in_part(scene, view, solid, face))
         document = document.model_copy(update={"views": (*document.views, out[-1])})

@@ -129,9 +129,9 @@ def _cuts_through(scene: Scene, page: SheetPage, faces: list[int]) -> Iterator[t
                     line,
                     "full",
                     False,
-                    next_letter(document),
-                    f"V{number}",
-                    "section: shows what is hidden in every other view",
+                    letter=next_letter(document),
+                    name=f"V{number}",
+                    reason="section: shows what is hidden in every other view",
                 )
                 trial = scene.on(document.model_copy(update={"views": (*document.views, made)}))
                 if any(not c.region.is_empty for c in trial.projection(made).cut) and lines_of(trial, made, k):

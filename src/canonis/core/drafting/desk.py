@@ -238,7 +238,15 @@ class Desk:
         )
 
     def locate(
-        self, view: View, point: Vec, ref: str, feature: str, price: float, seen: bool = True, axis: Vec | None = None
+        self,
+        view: View,
+        point: Vec,
+        ref: str,
+        feature: str,
+        price: float,
+        *,
+        seen: bool = True,
+        axis: Vec | None = None,
     ) -> Iterator[Candidate]:
         """Ordinates of a place in a view; along `axis` a round face has no place, its ends have levels of their own."""
         for direction, way, other in self.ways(view):

@@ -129,6 +129,7 @@ def draft_model(
     progress: Progress = lambda _: None,
     features: tuple[Feature, ...] | None = None,
     scheme: Scheme | None = None,
+    *,
     doubt: Doubt = _no_doubt,
     struck: Struck = NOTHING,
     projections: Projections | None = None,
@@ -144,7 +145,7 @@ def draft_model(
     frames = {s.index: frame for s in model.solids if (frame := square_frame(s)) is not None}
     kept: Projections = {} if projections is None else projections
     if not frames:
-        return _drafted(model, wish, progress, features, scheme, doubt, struck, kept)
+        return _drafted(model, wish, progress, features, scheme, doubt=doubt, struck=struck, projections=kept)
     upright = replace(
         model, solids=tuple(squared(s, frames[s.index]) if s.index in frames else s for s in model.solids)
     )
@@ -157,7 +158,7 @@ def draft_model(
     square = tuple(
         named_as(f, recognise(s)) if s.index in frames else f for f, s in zip(found, upright.solids, strict=True)
     )
-    made = _drafted(upright, wish, progress, square, scheme, doubt, struck, kept)
+    made = _drafted(upright, wish, progress, square, scheme, doubt=doubt, struck=struck, projections=kept)
     scene = scene_for(carried_back(made.document, frames), model.solids, found)
     return replace(made, scene=scene, features=found)
 
@@ -168,6 +169,7 @@ def _drafted(
     progress: Progress,
     features: tuple[Feature, ...] | None,
     scheme: Scheme | None,
+    *,
     doubt: Doubt,
     struck: Struck,
     projections: Projections,

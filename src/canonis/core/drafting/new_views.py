@@ -48,7 +48,7 @@ def text_boxes(scene: Scene, sheet: int) -> list[Rect]:
 
 
 def auxiliary_of(
-    scene: Scene, parent: View, face: str, normal: Vec, letter: str, name: str, reason: str = ""
+    scene: Scene, parent: View, face: str, normal: Vec, letter: str, *, name: str, reason: str = ""
 ) -> Auxiliary:
     """A view square to a face that its parent shows from the side."""
     frame = frame_of_view(parent)

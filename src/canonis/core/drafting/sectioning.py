@@ -63,6 +63,7 @@ def section_of(
     line: tuple[Spot, ...],
     form: str,
     turned: bool,
+    *,
     letter: str,
     name: str,
     reason: str = "",

@@ -67,8 +67,8 @@ def arrange_over(scene: Scene, sheet: SheetPage, size: str = "auto", scale: str 
         [v for v in principal if v.kind == "front"] + [v for v in principal if v.kind != "front"],
         first,
         hung,
-        size,
-        scale,
+        size=size,
+        scale=scale,
     )
     if zoned is not None and (best is None or zoned[1] < best.wrong):
         return zoned[0]
@@ -130,6 +130,7 @@ def _zoned(
     principal: Sequence[View],
     first: Sequence[View],
     hung: Sequence[View],
+    *,
     size: str,
     scale: str,
 ) -> tuple[SheetDocument, int] | None:

@@ -223,7 +223,17 @@ def check_sheet(
     first = solids[index]
     if spec is not None:
         matches, source = match_all(
-            spec, final, document, solids, judged, links or {}, hints, memory, progress, rivals, ticked
+            spec,
+            final,
+            document,
+            solids,
+            judged,
+            links=links or {},
+            hints=hints,
+            memory=memory,
+            progress=progress,
+            rivals=rivals,
+            ticked=ticked,
         )
         # A finding of the source gets its name and what it follows from on this sheet.
         findings += [replace(f) for f in spec.findings if f.severity != "advice"]

@@ -171,7 +171,7 @@ def _judge(
     free = [_free(shape, document, page, moves) for _, moves in system.free(len(shape.unknowns))]
     once = tuple(_once(loops))
     twice = {one.statement for one in once} | {other for one in once for other in one.others}
-    ladders = tuple(_ladder(shape, document, page, u, system, stated, twice) for u in shape.frame)
+    ladders = tuple(_ladder(shape, document, page, u, system, stated=stated, twice=twice) for u in shape.frame)
     return Judgement(len(shape.unknowns), system.rank, tuple(dict.fromkeys(free)), once, tuple(used), ladders, system)
 
 
@@ -181,6 +181,7 @@ def _ladder(
     page: SheetPage,
     u: Vec,
     system: Elimination,
+    *,
     stated: list[Stated],
     twice: set[str],
 ) -> Ladder:

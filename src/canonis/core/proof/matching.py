@@ -105,6 +105,7 @@ def match_all(
     document: SheetDocument,
     solids: Sequence[Solid],
     judged: Sequence[Judgement],
+    *,
     links: Mapping[str, str | None],
     hints: Sequence[Hints],
     memory: MatchMemory | None = None,
@@ -128,7 +129,9 @@ def match_all(
         return asked, SourceMatch({}, note=why)
     solid = solids[index]
     unit = spec.rules.unit
-    source = match_part(spec, document, solids, links, hints, memory or MatchMemory(), progress, rivals)
+    source = match_part(
+        spec, document, solids, links, hints, memory=memory or MatchMemory(), progress=progress, rivals=rivals
+    )
     pages = [one for page, one in zip(document.pages, judged, strict=True) if page.solid == index]
     drawn = Drawn(pages, proofs, document.unit)
     against = {n: others for n, others, _ in source.contradictions}
@@ -181,6 +184,7 @@ def match_part(
     solids: Sequence[Solid],
     links: Mapping[str, str | None],
     hints: Sequence[Hints],
+    *,
     memory: MatchMemory,
     progress: Callable[[str], None] = lambda _: None,
     rivals: bool = True,

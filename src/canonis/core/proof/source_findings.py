@@ -19,6 +19,7 @@ def _finding(
     subject: str,
     expected: Any,
     found: Any,
+    *,
     message: str,
     part: str = "",
     about: About | None = None,
@@ -32,7 +33,7 @@ def source_findings(
     """Findings on every line that is not proven, and on what the source leaves unsaid."""
     out: list[Finding] = []
     if source.note:
-        out.append(_finding("source.unmatched", "warning", "source", None, None, source.note))
+        out.append(_finding("source.unmatched", "warning", "source", None, None, message=source.note))
         return out
     for c in spec.characteristics:
         match = matches.get(c.number)
@@ -58,11 +59,18 @@ def _line(c: Any, match: Match, unit: Unit) -> list[Finding]:
         if match.reason == "unlinked by hand":
             return [
                 _finding(
-                    "source.undrawn", "warning", subject, c.text, None, f"{said} is not on the sheet: unlinked by hand."
+                    "source.undrawn",
+                    "warning",
+                    subject,
+                    c.text,
+                    None,
+                    message=f"{said} is not on the sheet: unlinked by hand.",
                 )
             ]
         return [
-            _finding("source.no-place", "error", subject, c.text, None, f"{said}: nothing in the model is like it.")
+            _finding(
+                "source.no-place", "error", subject, c.text, None, message=f"{said}: nothing in the model is like it."
+            )
         ]
     if match.state == "ambiguous":
         rivals = "".join(f"; or {r['measure']} ({write_part('length', r['value'], unit)})" for r in match.rivals[:3])
@@ -73,7 +81,7 @@ def _line(c: Any, match: Match, unit: Unit) -> list[Finding]:
                 subject,
                 c.text,
                 None,
-                f"{said}: likely the {match.measure}{rivals}: {match.reason}.",
+                message=f"{said}: likely the {match.measure}{rivals}: {match.reason}.",
             )
         ]
     if match.state != "differs":
@@ -87,7 +95,7 @@ def _line(c: Any, match: Match, unit: Unit) -> list[Finding]:
                 subject,
                 c.text,
                 None,
-                f"{said} and {others} state one size differently ({match.measure}): the source contradicts itself.",
+                message=f"{said} and {others} state one size differently ({match.measure}): the source contradicts itself.",
             )
         ]
     return [_differs(c, subject, said, match, unit)]
@@ -97,7 +105,9 @@ def _undrawn(c: Any, subject: str, said: str, match: Match) -> list[Finding]:
     if match.state != "not-drawn":
         return []
     return [
-        _finding("source.undrawn", "warning", subject, c.text, None, f"{said} is not on the sheet: {match.reason}.")
+        _finding(
+            "source.undrawn", "warning", subject, c.text, None, message=f"{said} is not on the sheet: {match.reason}."
+        )
     ]
 
 
@@ -117,7 +127,7 @@ def _off_target(subject: str, said: str, match: Match, unit: Unit) -> list[Findi
             subject,
             main.source,
             main.model,
-            f"{said}: the model has {write_part(main.name, main.model, unit)}, {place}; the house rule asks for "
+            message=f"{said}: the model has {write_part(main.name, main.model, unit)}, {place}; the house rule asks for "
             f"{write_part(main.name, main.source, unit)}.",
         )
     ]
@@ -159,7 +169,7 @@ def _differs(c: Any, subject: str, said: str, match: Match, unit: Unit) -> Findi
         subject,
         first.source if first else None,
         first.model if first else None,
-        message,
+        message=message,
         part=first.name if first else "length",
         about=About(statements=match.statements, faces=frozenset(match.faces)),
     )
@@ -179,7 +189,7 @@ def _gaps(source: SourceMatch, unit: Unit) -> list[Finding]:
                 "source",
                 None,
                 None,
-                f"The source leaves unsaid where {len(words)} level{'s' * (len(words) > 1)} of the part lie{'s' * (len(words) == 1)}: "
+                message=f"The source leaves unsaid where {len(words)} level{'s' * (len(words) > 1)} of the part lie{'s' * (len(words) == 1)}: "
                 f"{', '.join(words[:6])}{more}.",
             )
         )
@@ -191,7 +201,7 @@ def _gaps(source: SourceMatch, unit: Unit) -> list[Finding]:
                 item.label,
                 None,
                 None,
-                f"No line of the source says the {_item_words(item, unit)}.",
+                message=f"No line of the source says the {_item_words(item, unit)}.",
             )
         )
     return out

@@ -153,7 +153,7 @@ def walk(
             if row["state"] == "unproven":
                 row["note"] = "The source states a mass, but no material or density is given."
             if differs and first is None:
-                first = _first(k, state, before, changes, checkpoint, density, frame)
+                first = _first(k, state, before, changes, checkpoint, density=density, frame=frame)
         rows.append(row)
         before = state
     return {"schema": "canonis.ledger/1", "rows": rows, "first": first, "density": density, "saved": saved(rows)}
@@ -169,6 +169,7 @@ def _first(
     before: State | None,
     changes: Sequence[Mapping[str, Any]],
     checkpoint: Checkpoint,
+    *,
     density: float | None,
     frame: Frame,
 ) -> dict[str, Any]:

@@ -44,7 +44,7 @@ def draft_proven(
     struck, gone = NOTHING, dict[tuple[object, ...], Withdrawn]()
     projections: Projections = {}
     for left in range(_ROUNDS, 0, -1):
-        made = draft_model(model, wish, progress, features, scheme, doubt, struck, projections)
+        made = draft_model(model, wish, progress, features, scheme, doubt=doubt, struck=struck, projections=projections)
         features = made.features
         progress("Proving what was drafted")
         bad = doubt(made.scene, [a.id for a in made.document.annotations])

@@ -47,7 +47,9 @@ def scheme_of(
     asked = _for_the_part(spec, scene.solids[index], index, links or {})
     if not lines:
         return asked
-    match = match_part(spec, document, scene.solids, links or {}, hints, memory or MatchMemory(), progress)
+    match = match_part(
+        spec, document, scene.solids, links or {}, hints, memory=memory or MatchMemory(), progress=progress
+    )
     out = []
     for c in lines:
         verdict = match.verdicts.get(c.number)

@@ -44,7 +44,7 @@ def outlines(solid: Solid, toward: Vec, facing: Vec, found: "Turns") -> Curves:
         if solid.faces[face].kind in ("cylinder", "cone"):
             ruled.append((face, chain[0, :3], chain[-1, :3]))
         else:
-            _exact(solid, mesh, toward, maker, face, chain, closed, found.of_face.get(face, none))
+            _exact(solid, mesh, toward, maker, face, chain=chain, closed=closed, zeros=found.of_face.get(face, none))
     return Curves.joined([_rulings(solid, mesh, toward, ruled, found), maker.made()])
 
 
@@ -168,7 +168,7 @@ def turns(solid: Solid, toward: Vec) -> Turns:
 
 
 def _exact(
-    solid: Solid, mesh: Mesh, toward: Vec, maker: Maker, face: int, chain: Vec, closed: bool, zeros: Vec
+    solid: Solid, mesh: Mesh, toward: Vec, maker: Maker, face: int, *, chain: Vec, closed: bool, zeros: Vec
 ) -> None:
     table = solid.faces[face]
     own = (face, -1)
@@ -176,7 +176,9 @@ def _exact(
     if table.kind == "plane":
         return
     if table.kind == "sphere":
-        _great_circle(table.origin, table.radius, toward, maker, own, _snapped(points, closed, mesh, zeros), closed)
+        _great_circle(
+            table.origin, table.radius, toward, maker, own, points=_snapped(points, closed, mesh, zeros), closed=closed
+        )
         return
     if table.kind == "torus" and parallel(table.axis, toward, ALIGNED) and table.minor < table.radius:
         _ring_from_above(table, maker, own, _snapped(points, closed, mesh, zeros), closed)
@@ -267,7 +269,7 @@ def _ruling_feet(solid: Solid, faces: NDArray[np.int64], toward: Vec, points: Ve
 
 
 def _great_circle(
-    centre: Vec, radius: float, toward: Vec, maker: Maker, own: tuple[int, int], points: Vec, closed: bool
+    centre: Vec, radius: float, toward: Vec, maker: Maker, own: tuple[int, int], *, points: Vec, closed: bool
 ) -> None:
     a = np.cross(toward, np.eye(3)[int(np.argmin(np.abs(toward)))])
     a = a / np.linalg.norm(a) * radius

@@ -152,7 +152,7 @@ class Maker:
         self._rows.append((LINE, p, q - p, np.zeros(3), 0.0, 1.0, 0, 0, edge, *faces))
 
     def conic(
-        self, c: Vec, a: Vec, b: Vec, lo: float, hi: float, edge: int = -1, faces: tuple[int, int] = (-1, -1)
+        self, c: Vec, a: Vec, b: Vec, lo: float, hi: float, *, edge: int = -1, faces: tuple[int, int] = (-1, -1)
     ) -> None:
         """A stretch of a circle or an ellipse."""
         self._rows.append((CONIC, c, a, b, lo, hi, 0, 0, edge, *faces))

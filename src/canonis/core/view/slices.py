@@ -173,7 +173,7 @@ def _pieces(
                 continue
             # From its seam all around the tip of a cone: small, but an outline of its own.
             closed = True
-        out.append(_exact(solid, face, toward, depth, chain, closed, p, q))
+        out.append(_exact(solid, face, toward, depth, chain, closed=closed, p=p, q=q))
     return out
 
 
@@ -184,7 +184,7 @@ def _encloses(points: Vec) -> bool:
     return area > 0.1 * float(np.ptp(points, axis=0).max()) ** 2
 
 
-def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, closed: bool, p: Vec, q: Vec) -> Curves:
+def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, *, closed: bool, p: Vec, q: Vec) -> Curves:
     table = solid.faces[face]
     maker = Maker()
     own = (face, -1)
@@ -196,7 +196,7 @@ def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, close
     if table.kind == "sphere":
         centre = table.origin + toward * (depth - float(table.origin @ toward))
         radius = math.sqrt(max(0.0, table.radius**2 - float((table.origin - centre) @ (table.origin - centre))))
-        _circle(maker, centre, toward, radius, points, closed, p, q, own)
+        _circle(maker, centre, toward, radius, points, closed=closed, p=p, q=q, own=own)
         return maker.made()
     if runs_along(slant, ALIGNED) and table.kind in ("cylinder", "cone", "torus"):
         centre = table.origin + table.axis * (depth - float(table.origin @ toward)) * math.copysign(
@@ -210,10 +210,22 @@ def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, close
             half = math.sqrt(max(0.0, table.minor**2 - high * high))
             away = float(np.linalg.norm(points - centre, axis=1).mean())
             radius = table.radius + (half if away > table.radius else -half)
-        _circle(maker, centre, toward, radius, points, closed, p, q, own)
+        _circle(maker, centre, toward, radius, points, closed=closed, p=p, q=q, own=own)
         return maker.made()
     if table.kind == "cylinder":
-        _ellipse(maker, table.origin, table.axis, table.radius, toward, depth, points, closed, p, q, own)
+        _ellipse(
+            maker,
+            table.origin,
+            table.axis,
+            table.radius,
+            toward,
+            depth=depth,
+            points=points,
+            closed=closed,
+            p=p,
+            q=q,
+            own=own,
+        )
         return maker.made()
     if table.kind == "cone" and same(float(table.origin @ toward), depth, NOISE):
         _through_apex(maker, table, points, p, q, own)
@@ -222,7 +234,7 @@ def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, close
         spoke = points.mean(axis=0) - table.origin
         spoke = spoke - table.axis * float(spoke @ table.axis)
         centre = table.origin + spoke / max(float(np.linalg.norm(spoke)), 1e-12) * table.radius
-        _circle(maker, centre, toward, table.minor, points, closed, p, q, own)
+        _circle(maker, centre, toward, table.minor, points, closed=closed, p=p, q=q, own=own)
         return maker.made()
     fine = thick(chain, solid.diagonal * 0.02)
     if table.kind == "free":
@@ -275,6 +287,7 @@ def _circle(
     toward: Vec,
     radius: float,
     points: Vec,
+    *,
     closed: bool,
     p: Vec,
     q: Vec,
@@ -282,7 +295,7 @@ def _circle(
 ) -> None:
     a = np.cross(toward, np.eye(3)[int(np.argmin(np.abs(toward)))])
     a = a / np.linalg.norm(a)
-    _round(maker, centre, a * radius, np.cross(toward, a) * radius, points, closed, p, q, own)
+    _round(maker, centre, a * radius, np.cross(toward, a) * radius, points, closed=closed, p=p, q=q, own=own)
 
 
 def _ellipse(
@@ -291,6 +304,7 @@ def _ellipse(
     axis: Vec,
     radius: float,
     toward: Vec,
+    *,
     depth: float,
     points: Vec,
     closed: bool,
@@ -303,11 +317,11 @@ def _ellipse(
     minor = np.cross(axis, toward)
     minor = minor / np.linalg.norm(minor)
     major = np.cross(toward, minor)
-    _round(maker, centre, major * (radius / abs(slant)), minor * radius, points, closed, p, q, own)
+    _round(maker, centre, major * (radius / abs(slant)), minor * radius, points, closed=closed, p=p, q=q, own=own)
 
 
 def _round(
-    maker: Maker, centre: Vec, a: Vec, b: Vec, points: Vec, closed: bool, p: Vec, q: Vec, own: tuple[int, int]
+    maker: Maker, centre: Vec, a: Vec, b: Vec, points: Vec, *, closed: bool, p: Vec, q: Vec, own: tuple[int, int]
 ) -> None:
     """The stretch of an ellipse that a run of points follows, from `p` to `q`; in the sense of the run."""
     rel = points - centre

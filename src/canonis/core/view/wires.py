@@ -76,12 +76,12 @@ def _add(maker: Maker, edge: Edge, solid: Solid) -> None:
             edge.centre + a * math.cos(half) - b * math.sin(half) - edge.middle
         ):
             b = -b
-        maker.conic(edge.centre, a, b, 0.0, edge.sweep, edge.index, faces)
+        maker.conic(edge.centre, a, b, 0.0, edge.sweep, edge=edge.index, faces=faces)
         return
     index = edge.index
     ellipse = edge_ellipse(solid, index)
     if ellipse is not None:
-        maker.conic(*ellipse, index, faces)
+        maker.conic(*ellipse, edge=index, faces=faces)
     else:
         maker.free(edge_dense(solid, index, CHORD), index, faces)
 

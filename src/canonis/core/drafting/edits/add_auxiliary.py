@@ -43,7 +43,7 @@ def add_auxiliary(editor: Editor, command: AddAuxiliary) -> None:
         face_reference(sloped[0]),
         sloped[0].axis,
         letter,
-        name,
-        BY_HAND,
+        name=name,
+        reason=BY_HAND,
     )
     editor.add_view(made, aligned=False)

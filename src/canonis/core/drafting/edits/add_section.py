@@ -46,9 +46,9 @@ def add_section(editor: Editor, command: AddSection) -> None:
         line,
         command.form or form_of(scene, parent, line),
         command.turned,
-        letter,
-        name,
-        BY_HAND,
+        letter=letter,
+        name=name,
+        reason=BY_HAND,
     )
     whole = editor.scene(editor.document.model_copy(update={"views": (*editor.document.views, made)}))
     if all(c.region.is_empty for c in whole.projection(made).cut):

@@ -60,7 +60,14 @@ def set_view(editor: Editor, command: SetView) -> None:
     if command.turned is not None and isinstance(view, Section):
         parent = editor.document.view(view.parent or "")
         again = section_of(
-            editor.scene(), parent, view.line, view.form, command.turned, view.letter, view.id, view.reason
+            editor.scene(),
+            parent,
+            view.line,
+            view.form,
+            command.turned,
+            letter=view.letter,
+            name=view.id,
+            reason=view.reason,
         )
         change |= {"right": again.right, "up": again.up}
     editor.put_view(view.model_copy(update=change))

@@ -46,7 +46,7 @@ def holes(desk: Desk) -> Iterator[Candidate]:
         )
         for k, (h, ref) in enumerate(near):
             if on_axis(h.axis):
-                yield from desk.locate(view, h.start, ref, group.id, 1.2 + 1e-4 * n + 1e-7 * k, h in seen)
+                yield from desk.locate(view, h.start, ref, group.id, 1.2 + 1e-4 * n + 1e-7 * k, seen=h in seen)
 
 
 def ring_of(desk: Desk, group: HoleGroup) -> Pattern | None:

@@ -37,15 +37,17 @@ def overall(desk: Desk) -> Iterator[Candidate]:
             side_on = square(desk.turned, frame.toward)
             if side_on and not turned and (not spanned or _alone(desk, hi - lo)):
                 turned = True
-                said = _length(desk, view, direction, place, d, lo, hi, wide)
+                said = _length(desk, view, direction, place, d, lo=lo, hi=hi, says=wide)
                 yield Candidate(0.3 if spanned else 4.0, said, always=not spanned)
             continue
         price = (4.0 if _over_round_ends(desk, d) or spanned else 0.9) + 1e-3 * n
         says = wide if spanned or rim else desk.sized(hi - lo)
-        yield Candidate(price, _length(desk, view, direction, place, d, lo, hi, says), always=True)
+        yield Candidate(price, _length(desk, view, direction, place, d, lo=lo, hi=hi, says=says), always=True)
 
 
-def _length(desk: Desk, view: View, direction: str, place: str, d: Vec, lo: float, hi: float, says: Callout) -> Linear:
+def _length(
+    desk: Desk, view: View, direction: str, place: str, d: Vec, *, lo: float, hi: float, says: Callout
+) -> Linear:
     """A size from one end of the part to the other along `d`."""
     return Linear(
         id="",

@@ -193,7 +193,7 @@ def _structural_slip(lv: Levels, want: Wanted, a: Level, b: Level, size: float) 
 
 
 def _lengths(
-    lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence[_Pairs], pitch_only: bool, long: bool
+    lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence[_Pairs], *, pitch_only: bool, long: bool
 ) -> list[Candidate]:
     good: list[Candidate] = []
     slips: list[Candidate] = []
@@ -406,7 +406,7 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
         want = None if main is None else wanted(main, unit)
         line = meant_by(c.kind)
         if line.places == "length" and want is not None:
-            out += _lengths(lv, number, want, words, tables, False, long)
+            out += _lengths(lv, number, want, words, tables, pitch_only=False, long=long)
             out += _sizes(lv.items, number, want, words, c.kind == "wall" or words.thick)
         elif line.places == "pattern" and c.part("pitch-circle") is None and want is not None:
             second = next(
@@ -416,7 +416,7 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
                 other = wanted(second, unit)
                 out += [] if other is None else _grids(lv, number, (want, other), lv.items)
             else:
-                out += _lengths(lv, number, want, words, tables, True, long)
+                out += _lengths(lv, number, want, words, tables, pitch_only=True, long=long)
         elif line.places == "angle" and want is not None:
             out += _angles(lv, number, want)
         else:
