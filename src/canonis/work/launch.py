@@ -46,6 +46,49 @@ def _wait_until_up(address: str, process: subprocess.Popen[bytes]) -> None:
     raise BadInput("The web server did not answer within a minute.")
 
 
+def _database(folder: Path, demo: bool) -> Postgres | None:
+    """The database, started where none is named."""
+    if settings().database:
+        _say("Database: the one CANONIS_DATABASE names")
+        return None
+    _say("Starting PostgreSQL …")
+    database = Postgres(folder / "postgres")
+    database.start(settings().postgres_port or (5544 if demo else 5545))
+    tell(database=database.url)
+    return database
+
+
+def _watch(
+    parts: dict[str, tuple[str, ...]], running: dict[str, "subprocess.Popen[bytes]"], database: Postgres | None
+) -> None:
+    """Start again whatever stops, until somebody ends it."""
+    while True:
+        time.sleep(0.2)
+        for name, process in running.items():
+            if process.poll() is not None:
+                _say(f"The {name} stopped; starting it again.")
+                running[name] = _start(*parts[name])
+        if database is not None and not (database.data / "postmaster.pid").exists():
+            _say("The database stopped; starting it again.")
+            database.start(database.port)
+        elif database is not None and not database.running_port():
+            _say("The database was killed; starting it again.")
+            database.start(database.port)
+
+
+def _end(running: dict[str, "subprocess.Popen[bytes]"], database: Postgres | None) -> None:
+    """End every part, those that use the database before it."""
+    for process in running.values():
+        process.terminate()
+    for process in running.values():
+        try:
+            process.wait(10)
+        except subprocess.TimeoutExpired:
+            process.kill()
+    if database is not None:
+        database.stop()
+
+
 def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
     """Run until Ctrl+C; a part that dies is started again.
 
@@ -55,14 +98,7 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
         # A shell that starts this in the background leaves SIGINT ignored; it ends everything all the same.
         signal.signal(ending, signal.default_int_handler)
     folder = home() / ("demo" if demo else "serve")
-    database: Postgres | None = None
-    if settings().database:
-        _say("Database: the one CANONIS_DATABASE names")
-    else:
-        _say("Starting PostgreSQL …")
-        database = Postgres(folder / "postgres")
-        database.start(settings().postgres_port or (5544 if demo else 5545))
-        tell(database=database.url)
+    database = _database(folder, demo)
     tell(demo=demo)
     from canonis.store.database import migrate
 
@@ -111,27 +147,8 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
         elif secret:
             _say(f"First administrator: administrator / {secret} (shown once; change it after signing in)")
         _say("Ctrl+C stops everything.\n")
-        while True:
-            time.sleep(0.2)
-            for name, process in running.items():
-                if process.poll() is not None:
-                    _say(f"The {name} stopped; starting it again.")
-                    running[name] = _start(*parts[name])
-            if database is not None and not (database.data / "postmaster.pid").exists():
-                _say("The database stopped; starting it again.")
-                database.start(database.port)
-            elif database is not None and not database.running_port():
-                _say("The database was killed; starting it again.")
-                database.start(database.port)
+        _watch(parts, running, database)
     except KeyboardInterrupt:
         _say("Stopping …")
     finally:
-        for process in running.values():
-            process.terminate()
-        for process in running.values():
-            try:
-                process.wait(10)
-            except subprocess.TimeoutExpired:
-                process.kill()
-        if database is not None:
-            database.stop()
+        _end(running, database)

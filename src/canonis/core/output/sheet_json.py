@@ -17,11 +17,13 @@ from canonis.core.proof import Check, PartProof, StatementProof, value_in
 from canonis.core.quantity import Unit, from_mm
 from canonis.core.sheet import (
     MUTE,
+    Annotation,
     Drawing,
     Linear,
     Ordinate,
     Scene,
     SheetDocument,
+    View,
     compile_sheet,
     read_document,
     scale_text,
@@ -69,70 +71,71 @@ def _box_of(drawing: Drawing, owner: str) -> list[float] | None:
     ]
 
 
+def _statement(
+    document: SheetDocument, drawing: Drawing, mark: Annotation, proof: StatementProof | None
+) -> dict[str, Any]:
+    """A statement with its value and what was measured."""
+    main = proof.main if proof else None
+    angle = main is not None and main.name.endswith("angle")
+    count = proof.part("count") if proof else None
+    unit = document.unit
+    return {
+        "id": mark.id,
+        "sheet": mark.sheet,
+        "view": mark.view,
+        "kind": mark.kind,
+        "direction": mark.direction if isinstance(mark, Linear | Ordinate) else None,
+        "text": mark.text,
+        "value": None if isinstance(mark, MUTE) else value_in(unit, main),
+        "measured": None if isinstance(mark, MUTE) else _measured(proof, unit),
+        "unit": "deg" if angle else str(unit),
+        "count": round(count.stated) if count and isinstance(count.stated, float) else 1,
+        "reference": mark.reference,
+        "feature": mark.feature,
+        "refs": list(mark.refs),
+        "parts": [
+            {
+                "name": p.name,
+                "stated": _part_value(p, p.stated, unit),
+                "measured": _part_value(p, p.measured, unit),
+            }
+            for p in proof.parts
+        ]
+        if proof and len(proof.parts) > 1
+        else [],
+        "state": proof.state if proof else None,
+        "box_mm": _box_of(drawing, mark.id),
+    }
+
+
+def _view(scene: Scene, view: View) -> dict[str, Any]:
+    """A view, where it stands, and how much it shows."""
+    seen = scene.projection(view)
+    return {
+        "id": view.id,
+        "sheet": view.sheet,
+        "kind": view.kind,
+        "label": view.label,
+        "scale": view.scale,
+        "origin": list(view.origin),
+        "right": list(view.right),
+        "up": list(view.up),
+        "at_mm": list(view.at),
+        "box_mm": [round(c, 4) for c in scene.box(view)],
+        "visible_length_mm": round(seen.length("visible"), 6),
+        "hidden_length_mm": round(seen.length("hidden"), 6),
+        "hidden_shown": view.hidden and view.kind != "pictorial",
+        "name": view_name(view),
+        "parent": view.parent,
+        "reason": view.reason,
+        "cut_area_mm2": round(sum(c.region.area for c in seen.cut), 6) if seen.cut else None,
+    }
+
+
 def sheet_json(scene: Scene, drawing: Drawing, check: Check) -> dict[str, Any]:
     """`sheet.json`, with the document itself under `document` so that it can be checked and edited again."""
     document = scene.document
     proofs = {p.id: p for p in check.statements}
-    annotations = []
-    for a in document.annotations:
-        proof = proofs.get(a.id)
-        mark = isinstance(a, MUTE)
-        main = proof.main if proof else None
-        angle = main is not None and main.name.endswith("angle")
-        count = proof.part("count") if proof else None
-        annotations.append(
-            {
-                "id": a.id,
-                "sheet": a.sheet,
-                "view": a.view,
-                "kind": a.kind,
-                "direction": a.direction if isinstance(a, Linear | Ordinate) else None,
-                "text": a.text,
-                "value": None if mark else value_in(document.unit, main),
-                "measured": None if mark else _measured(proof, document.unit),
-                "unit": "deg" if angle else str(document.unit),
-                "count": round(count.stated) if count and isinstance(count.stated, float) else 1,
-                "reference": a.reference,
-                "feature": a.feature,
-                "refs": list(a.refs),
-                "parts": [
-                    {
-                        "name": p.name,
-                        "stated": _part_value(p, p.stated, document.unit),
-                        "measured": _part_value(p, p.measured, document.unit),
-                    }
-                    for p in proof.parts
-                ]
-                if proof and len(proof.parts) > 1
-                else [],
-                "state": proof.state if proof else None,
-                "box_mm": _box_of(drawing, a.id),
-            }
-        )
-    views = []
-    for v in document.views:
-        seen = scene.projection(v)
-        views.append(
-            {
-                "id": v.id,
-                "sheet": v.sheet,
-                "kind": v.kind,
-                "label": v.label,
-                "scale": v.scale,
-                "origin": list(v.origin),
-                "right": list(v.right),
-                "up": list(v.up),
-                "at_mm": list(v.at),
-                "box_mm": [round(c, 4) for c in scene.box(v)],
-                "visible_length_mm": round(seen.length("visible"), 6),
-                "hidden_length_mm": round(seen.length("hidden"), 6),
-                "hidden_shown": v.hidden and v.kind != "pictorial",
-                "name": view_name(v),
-                "parent": v.parent,
-                "reason": v.reason,
-                "cut_area_mm2": round(sum(c.region.area for c in seen.cut), 6) if seen.cut else None,
-            }
-        )
     return {
         "schema": "canonis.sheet/1",
         "style": document.style,
@@ -149,8 +152,8 @@ def sheet_json(scene: Scene, drawing: Drawing, check: Check) -> dict[str, Any]:
             }
             for p in document.pages
         ],
-        "views": views,
-        "annotations": annotations,
+        "views": [_view(scene, v) for v in document.views],
+        "annotations": [_statement(document, drawing, a, proofs.get(a.id)) for a in document.annotations],
         "complete": check.complete,
         "layout": layout_report(scene, drawing),
         "withdrawn": [w.model_dump(mode="json") for w in document.withdrawn],

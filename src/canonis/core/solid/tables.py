@@ -92,39 +92,56 @@ def _inner_loops(shape: Any, edge_map: Any, number: dict[int, int]) -> tuple[tup
     return tuple(loop for loop in out if loop)
 
 
-def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tuple[int, ...], ...]) -> Face:
-    adaptor = BRepAdaptor_Surface(shape)
-    u0, u1, v0, v1 = BRepTools.UVBounds_s(shape)
+def _surface_of(shape: Any, adaptor: Any) -> tuple[str, Any]:
+    """What kind of surface carries a face, and the surface; a free form that is one of the others is taken for it."""
+    t = adaptor.GetType()
+    if t == ST.GeomAbs_Plane:
+        return "plane", adaptor.Plane()
+    if t == ST.GeomAbs_Cylinder:
+        return "cylinder", adaptor.Cylinder()
+    if t == ST.GeomAbs_Cone:
+        return "cone", adaptor.Cone()
+    if t == ST.GeomAbs_Sphere:
+        return "sphere", adaptor.Sphere()
+    if t == ST.GeomAbs_Torus:
+        return "torus", adaptor.Torus()
+    return _recognise(shape)
+
+
+def _tube_middle(point: Vec, origin: Vec, axis: Vec, radius: float, minor: float) -> Vec:
+    """The middle of the tube of a ring beside a point on it."""
+    ring = point - origin
+    ring = ring - axis * float(ring @ axis)
+    out = unit_vector(ring) * radius if np.linalg.norm(ring) > NOTHING else np.zeros(3)
+    # Where the tube is thicker than the ring, its middle may lie across the axis.
+    return min((origin + out, origin - out), key=lambda c: abs(float(np.linalg.norm(point - c)) - minor))
+
+
+def _area_of(shape: Any, adaptor: Any) -> tuple[float, Vec]:
+    """Area (mm²) and centre of a face."""
     props = GProp_GProps()
     # The plain quadrature is exact enough on planes and on surfaces of revolution; others need it adapted.
     if adaptor.GetType() in _PLAIN:
         BRepGProp.SurfaceProperties_s(shape, props)
     else:
         BRepGProp.SurfaceProperties_s(shape, props, 1e-9)
-    area, centre = abs(props.Mass()), _v(props.CentreOfMass())
+    return abs(props.Mass()), _v(props.CentreOfMass())
+
+
+def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tuple[int, ...], ...]) -> Face:
+    adaptor = BRepAdaptor_Surface(shape)
+    u0, u1, v0, v1 = BRepTools.UVBounds_s(shape)
+    area, centre = _area_of(shape, adaptor)
     um, vm = (u0 + u1) / 2, (v0 + v1) / 2
     normal = face_normal(shape, adaptor, um, vm)
     if normal is None:
         normal = face_normal(shape, adaptor, u0 + 0.37 * (u1 - u0), v0 + 0.41 * (v1 - v0))
     outward = normal if normal is not None else np.array([0.0, 0, 1])
     middle = _v(adaptor.Value(um, vm))
-    kind, origin, axis = "free", middle, outward
+    kind, surface = _surface_of(shape, adaptor)
+    origin, axis = middle, outward
     radius = half_angle = minor = 0.0
-    t = adaptor.GetType()
-    surface: Any = None
-    if t == ST.GeomAbs_Plane:
-        kind, surface = "plane", adaptor.Plane()
-    elif t == ST.GeomAbs_Cylinder:
-        kind, surface = "cylinder", adaptor.Cylinder()
-    elif t == ST.GeomAbs_Cone:
-        kind, surface = "cone", adaptor.Cone()
-    elif t == ST.GeomAbs_Sphere:
-        kind, surface = "sphere", adaptor.Sphere()
-    elif t == ST.GeomAbs_Torus:
-        kind, surface = "torus", adaptor.Torus()
-    else:
-        kind, surface = _recognise(shape)
-    canonical = t in (ST.GeomAbs_Cylinder, ST.GeomAbs_Cone)
+    canonical = adaptor.GetType() in (ST.GeomAbs_Cylinder, ST.GeomAbs_Cone)
     sweep, span = 0.0, (0.0, 0.0)
     if kind == "plane":
         axis = outward
@@ -156,19 +173,11 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
     elif kind == "sphere":
         origin, radius = _v(surface.Location()), surface.Radius()
         axis = np.array([0.0, 0, 1])
+    away = middle - origin
     if kind == "torus":
-        ring = middle - origin
-        ring = ring - axis * float(ring @ axis)
-        out = unit_vector(ring) * radius if np.linalg.norm(ring) > NOTHING else np.zeros(3)
-        # Where the tube is thicker than the ring, its middle may lie across the axis.
-        tube = min((origin + out, origin - out), key=lambda c: abs(float(np.linalg.norm(middle - c)) - minor))
-        inner = float(outward @ (middle - tube)) < 0
+        away = middle - _tube_middle(middle, origin, axis, radius, minor)
     elif kind in ("cylinder", "cone"):
-        radial = middle - origin
-        radial = radial - axis * float(radial @ axis)
-        inner = float(outward @ radial) < 0
-    else:
-        inner = kind == "sphere" and float(outward @ (middle - origin)) < 0
+        away = away - axis * float(away @ axis)
     return Face(
         index=index,
         kind=kind,  # type: ignore[arg-type]
@@ -177,7 +186,7 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
         radius=float(radius),
         half_angle=float(half_angle),
         minor=float(minor),
-        inner=inner,
+        inner=kind not in ("plane", "free") and float(outward @ away) < 0,
         area=area,
         span=span,
         sweep=float(sweep),

@@ -1,7 +1,7 @@
 """Whether a solid is sound: each fault a finding that says where and what to do. Nothing here certifies a part."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 import numpy as np
@@ -43,52 +43,51 @@ def _at(point: Any) -> str:
 
 
 def _one(solid: Solid) -> list[dict[str, Any]]:
-    out: list[dict[str, Any]] = []
-    k = solid.index
+    return [*_unsound(solid), *_leftovers(solid), *_far_off(solid)]
+
+
+def _unsound(solid: Solid) -> Iterator[dict[str, Any]]:
+    """What makes a body none."""
     if not solid.valid:
         bad = faulty_faces(solid.face_shapes)
         where = f" at face {', '.join(str(f + 1) for f in bad[:5])}" if bad else ""
-        out.append(
-            finding(
-                "solid.invalid",
-                "error",
-                f"The kernel finds “{solid.name}” invalid{where}: heal it in the modeller and export it again.",
-                solid=k,
-                faces=bad,
-            )
+        yield finding(
+            "solid.invalid",
+            "error",
+            f"The kernel finds “{solid.name}” invalid{where}: heal it in the modeller and export it again.",
+            solid=solid.index,
+            faces=bad,
         )
     if solid.turned_over:
-        out.append(
-            finding(
-                "solid.inside-out",
-                "warning",
-                f"The faces of “{solid.name}” looked inward; they were turned. Check the export.",
-                solid=k,
-            )
+        yield finding(
+            "solid.inside-out",
+            "warning",
+            f"The faces of “{solid.name}” looked inward; they were turned. Check the export.",
+            solid=solid.index,
         )
     elif intersects_itself(solid.shape, len(solid.faces)):
-        out.append(
-            finding(
-                "solid.self-intersecting",
-                "error",
-                f"“{solid.name}” cuts through itself: its volume and its views cannot be trusted.",
-                solid=k,
-            )
+        yield finding(
+            "solid.self-intersecting",
+            "error",
+            f"“{solid.name}” cuts through itself: its volume and its views cannot be trusted.",
+            solid=solid.index,
         )
+
+
+def _leftovers(solid: Solid) -> Iterator[dict[str, Any]]:
+    """Edges and faces too small to have been meant."""
     limit = min(_TINY, 2e-4 * solid.diagonal)
     short = [e for e in solid.edges if e.length < limit and e.dihedral != "seam"]
     if short:
         first = short[0]
-        out.append(
-            finding(
-                "solid.tiny-edge",
-                "warning",
-                f"{len(short)} edge{'s' * (len(short) > 1)} shorter than {limit:.2g} mm, the first at {_at(first.middle)}: "
-                "a leftover of modelling; it can stop rounds and offsets.",
-                solid=k,
-                edges=[e.index for e in short[:200]],
-                point=first.middle,
-            )
+        yield finding(
+            "solid.tiny-edge",
+            "warning",
+            f"{len(short)} edge{'s' * (len(short) > 1)} shorter than {limit:.2g} mm, the first at {_at(first.middle)}: "
+            "a leftover of modelling; it can stop rounds and offsets.",
+            solid=solid.index,
+            edges=[e.index for e in short[:200]],
+            point=first.middle,
         )
     slivers = []
     for f in solid.faces:
@@ -96,31 +95,30 @@ def _one(solid: Solid) -> list[dict[str, Any]]:
         if round_it > 0 and 2 * f.area / round_it < limit:
             slivers.append(f)
     if slivers:
-        out.append(
-            finding(
-                "solid.sliver",
-                "warning",
-                f"{len(slivers)} face{'s' * (len(slivers) > 1)} narrower than {limit:.2g} mm, the first at "
-                f"{_at(slivers[0].centre)}.",
-                solid=k,
-                faces=[f.index for f in slivers[:200]],
-                point=slivers[0].centre,
-            )
+        yield finding(
+            "solid.sliver",
+            "warning",
+            f"{len(slivers)} face{'s' * (len(slivers) > 1)} narrower than {limit:.2g} mm, the first at "
+            f"{_at(slivers[0].centre)}.",
+            solid=solid.index,
+            faces=[f.index for f in slivers[:200]],
+            point=slivers[0].centre,
         )
+
+
+def _far_off(solid: Solid) -> Iterator[dict[str, Any]]:
+    """A body too far out for figures that count from the origin."""
     middle = (solid.box[0] + solid.box[1]) / 2
     away = float(np.linalg.norm(middle))
     if away > max(1000.0, 20 * solid.diagonal):
-        out.append(
-            finding(
-                "solid.far",
-                "warning",
-                f"“{solid.name}” lies {away:.5g} mm from the origin, {away / solid.diagonal:.0f} times its own size: "
-                "figures that count from the origin lose precision; check the export's coordinate system.",
-                solid=k,
-                point=middle,
-            )
+        yield finding(
+            "solid.far",
+            "warning",
+            f"“{solid.name}” lies {away:.5g} mm from the origin, {away / solid.diagonal:.0f} times its own size: "
+            "figures that count from the origin lose precision; check the export's coordinate system.",
+            solid=solid.index,
+            point=middle,
         )
-    return out
 
 
 def _twins(solids: Sequence[Solid]) -> list[dict[str, Any]]:

@@ -1,6 +1,6 @@
 """What each line of a source could mean: measures of the part with a price each, near misses among them."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -195,13 +195,20 @@ def _structural_slip(lv: Levels, want: Wanted, a: Level, b: Level, size: float) 
 def _lengths(
     lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence[_Pairs], *, pitch_only: bool, long: bool
 ) -> list[Candidate]:
-    good: list[Candidate] = []
-    slips: list[Candidate] = []
-    nears: list[Candidate] = []
+    made = [*_pitches(lv, line, want, words)]
+    for table in tables:
+        if len(table.value):
+            made += _between(lv, line, want, words, table, pitch_only=pitch_only, long=long)
+    made.sort(key=lambda c: c.price)
+    good = [c for c in made if c.fits]
+    slips = [c for c in made if not c.fits and c.state == SLIP]
+    nears = [c for c in made if not c.fits and c.state != SLIP]
+    some, few = (_LONG_SLIPS, _LONG_NEARS) if long else (_SLIPS, _NEARS)
+    return [c for c in (*good[:_FITS], *slips[:some], *nears[:few]) if c.price <= _TOP]
 
-    def put(made: Candidate) -> None:
-        (good if made.fits else slips if made.state == SLIP else nears).append(made)
 
+def _pitches(lv: Levels, line: int, want: Wanted, words: Words) -> Iterator[Candidate]:
+    """The steps of what stands in a row."""
     for p in lv.pitches:
         near = want.of(p.step)
         if near.state == NEAR and p.width and abs(p.step - p.width - want.target) <= want.same:
@@ -209,66 +216,61 @@ def _lengths(
         place = _place(lv, p.levels[0], p.levels[1])
         arcs = tuple((p.levels[k], p.levels[k + 1]) for k in range(len(p.levels) - 1))
         price = -0.2 + near.price + words.price(place)
-        put(
-            Candidate(
-                line,
-                ("pitch", p.way, p.label),
-                price,
-                near.state,
-                near.slip,
-                p.step,
-                f"pitch of {p.label} along {_axis(lv, p.way)}",
-                p.way,
-                arcs,
-                p.levels,
-                rows=pair_rows(p.levels[0], p.levels[1]),
-            )
+        yield Candidate(
+            line,
+            ("pitch", p.way, p.label),
+            price,
+            near.state,
+            near.slip,
+            p.step,
+            f"pitch of {p.label} along {_axis(lv, p.way)}",
+            p.way,
+            arcs,
+            p.levels,
+            rows=pair_rows(p.levels[0], p.levels[1]),
         )
-    for table in tables:
-        if not len(table.value):
+
+
+def _between(
+    lv: Levels, line: int, want: Wanted, words: Words, table: _Pairs, *, pitch_only: bool, long: bool
+) -> Iterator[Candidate]:
+    """Pairs of levels along one direction that are as far apart as a line says, or nearly so."""
+    state, prices = want.many(table.value)
+    rough = table.base + prices
+    # What is neither right nor a likely slip is looked at only where it is cheap.
+    order = np.argsort(rough, kind="stable")
+    fits = [int(k) for k in order if state[k] in (EXACT, ROUNDED, LIMITS)][: 30 if long else 60]
+    rest = [
+        int(k)
+        for k in order
+        if (state[k] in (SLIP, NEAR) and 0.2 * want.target < table.value[k] < 5 * want.target) or state[k] == SLIP
+    ]
+    for k in [*fits, *rest[: 30 if long else 70]]:
+        a, b = table.ends(k)
+        place = table.place(k)
+        if pitch_only and not all(place.axis):
             continue
-        state, prices = want.many(table.value)
-        rough = table.base + prices
-        # What is neither right nor a likely slip is looked at only where it is cheap.
-        order = np.argsort(rough, kind="stable")
-        fits = [int(k) for k in order if state[k] in (EXACT, ROUNDED, LIMITS)][: 30 if long else 60]
-        rest = [
-            int(k)
-            for k in order
-            if (state[k] in (SLIP, NEAR) and 0.2 * want.target < table.value[k] < 5 * want.target) or state[k] == SLIP
-        ]
-        for k in [*fits, *rest[: 30 if long else 70]]:
-            a, b = table.ends(k)
-            place = table.place(k)
-            if pitch_only and not all(place.axis):
-                continue
-            size = float(table.value[k])
-            near = want.of(size)
-            if near.state == NEAR or (near.state == SLIP and near.price > 4.0):
-                found = _structural_slip(lv, want, a, b, size)
-                near = found if found is not None and found.price < near.price else near
-            cost = float(table.base[k]) + near.price + words.price(place)
-            if words.half and place.middle:
-                cost -= PRICES.middle - 2.5
-            put(
-                Candidate(
-                    line,
-                    ("edge", a.index, b.index),
-                    cost,
-                    near.state,
-                    near.slip,
-                    size,
-                    f"{lv.words(a)} to {lv.words(b)}, along {_axis(lv, table.way)}",
-                    table.way,
-                    ((a, b),),
-                    (a, b),
-                    ends=_ends(lv, (a, b)),
-                )
-            )
-    for made in (good, slips, nears):
-        made.sort(key=lambda c: c.price)
-    some, few = (_LONG_SLIPS, _LONG_NEARS) if long else (_SLIPS, _NEARS)
-    return [c for c in (*good[:_FITS], *slips[:some], *nears[:few]) if c.price <= _TOP]
+        size = float(table.value[k])
+        near = want.of(size)
+        if near.state == NEAR or (near.state == SLIP and near.price > 4.0):
+            found = _structural_slip(lv, want, a, b, size)
+            near = found if found is not None and found.price < near.price else near
+        cost = float(table.base[k]) + near.price + words.price(place)
+        if words.half and place.middle:
+            cost -= PRICES.middle - 2.5
+        yield Candidate(
+            line,
+            ("edge", a.index, b.index),
+            cost,
+            near.state,
+            near.slip,
+            size,
+            f"{lv.words(a)} to {lv.words(b)}, along {_axis(lv, table.way)}",
+            table.way,
+            ((a, b),),
+            (a, b),
+            ends=_ends(lv, (a, b)),
+        )
 
 
 def _axis(lv: Levels, way: int) -> str:
@@ -421,44 +423,46 @@ def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tu
             out += _angles(lv, number, want)
         else:
             elsewhere = [d for n, d in diameters if n != number]
-            for item in lv.items:
-                seat = seat_candidate(c, item, unit, words)
-                if seat is not None and seat.price <= _TOP:
-                    out.append(
-                        Candidate(
-                            number,
-                            ("seat", item.label),
-                            seat.price,
-                            seat.state,
-                            "; ".join(d.slip for d in seat.differences if d.slip),
-                            seat.value,
-                            seat.words,
-                            item=item,
-                            rows=seat.rows,
-                            differences=seat.differences,
-                        )
-                    )
-                made = feature_candidate(c, item, unit, words, elsewhere)
-                if made is not None and made.price <= _TOP:
-                    key: tuple[object, ...] = (line.key, item.label)
-                    arcs = _feature_arcs(lv, c, item)
-                    out.append(
-                        Candidate(
-                            number,
-                            key,
-                            made.price,
-                            made.state,
-                            "; ".join(d.slip for d in made.differences if d.slip),
-                            made.value,
-                            made.words,
-                            arcs=arcs,
-                            levels=tuple(dict.fromkeys(n for a in arcs for n in a)),
-                            item=item,
-                            rows=made.rows,
-                            differences=made.differences,
-                        )
-                    )
+            out += _things(lv, number, c, unit, words, elsewhere=elsewhere)
     return out, said
+
+
+def _things(
+    lv: Levels, number: int, c: Characteristic, unit: Unit, words: Words, *, elsewhere: Sequence[float]
+) -> Iterator[Candidate]:
+    """What of the part a line about a feature or about one of its seats may mean."""
+    for item in lv.items:
+        seat = seat_candidate(c, item, unit, words)
+        if seat is not None and seat.price <= _TOP:
+            yield Candidate(
+                number,
+                ("seat", item.label),
+                seat.price,
+                seat.state,
+                "; ".join(d.slip for d in seat.differences if d.slip),
+                seat.value,
+                seat.words,
+                item=item,
+                rows=seat.rows,
+                differences=seat.differences,
+            )
+        made = feature_candidate(c, item, unit, words, elsewhere)
+        if made is not None and made.price <= _TOP:
+            arcs = _feature_arcs(lv, c, item)
+            yield Candidate(
+                number,
+                (meant_by(c.kind).key, item.label),
+                made.price,
+                made.state,
+                "; ".join(d.slip for d in made.differences if d.slip),
+                made.value,
+                made.words,
+                arcs=arcs,
+                levels=tuple(dict.fromkeys(n for a in arcs for n in a)),
+                item=item,
+                rows=made.rows,
+                differences=made.differences,
+            )
 
 
 def _feature_arcs(lv: Levels, c: Characteristic, item: Item) -> tuple[tuple[Level, Level], ...]:
