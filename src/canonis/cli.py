@@ -134,6 +134,22 @@ def measure(
     )
 
 
+_CHOICES = {
+    "style": ("iso", "asme"),
+    "projection": ("first", "third"),
+    "unit": ("mm", "in"),
+    "views": ("all", "auto"),
+    "front": ("-x", "+x", "-y", "+y", "-z", "+z"),
+}
+
+
+def _allowed(**options: str | None) -> None:
+    """Raise BadInput for an option that is none of its choices."""
+    for what, value in options.items():
+        if value is not None and value not in _CHOICES[what]:
+            raise BadInput(f"The {what} “{value}” is not one of {', '.join(_CHOICES[what])}.")
+
+
 @app.command()
 def draft(
     file: File,
@@ -165,15 +181,7 @@ def draft(
     """A first complete drawing of a solid, as files in a folder."""
 
     def action() -> None:
-        for value, allowed, what in (
-            (style, ("iso", "asme"), "style"),
-            (projection, ("first", "third"), "projection"),
-            (unit, ("mm", "in"), "unit"),
-            (views, ("all", "auto"), "views"),
-            (front, ("-x", "+x", "-y", "+y", "-z", "+z"), "front"),
-        ):
-            if value is not None and value not in allowed:
-                raise BadInput(f"The {what} “{value}” is not one of {', '.join(allowed)}.")
+        _allowed(style=style, projection=projection, unit=unit, views=views, front=front)
         options = {
             "style": style,
             "projection": projection,

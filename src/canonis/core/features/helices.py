@@ -105,10 +105,12 @@ def find_helices(solid: Solid) -> list[Piece]:
     return out
 
 
-def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bool) -> Piece | None:
+def _flanks(
+    solid: Solid, base: Vec, axis: Vec, by_edge: dict[int, _Helix], internal: bool
+) -> tuple[list[int], set[int]]:
+    """The free-form faces along helices that look to the axis, or away from it, and their helical edges."""
     faces: list[int] = []
     mine: set[int] = set()
-    by_edge = {h.edge: h for h in fits}
     for f in solid.faces:
         helical = [e for e in f.edges if e in by_edge]
         if f.kind != "free" or not helical:
@@ -123,6 +125,12 @@ def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bo
         if (facing_out < 0) is internal:
             faces.append(f.index)
             mine |= set(helical)
+    return faces, mine
+
+
+def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bool) -> Piece | None:
+    by_edge = {h.edge: h for h in fits}
+    faces, mine = _flanks(solid, base, axis, by_edge, internal)
     helices = [by_edge[e] for e in mine]
     if len(helices) < 2:
         return None
@@ -144,28 +152,20 @@ def _thread(solid: Solid, base: Vec, axis: Vec, fits: list[_Helix], internal: bo
     right = sum(1 if h.lead > 0 else -1 for h in helices) > 0
     ridge = [f.index for f in solid.faces if _at_one_radius(by_edge, f.edges) and len(set(f.edges) & mine) >= 2]
     # The strip at the major diameter is the thread's; that at the minor one is the bore or the core itself.
-    own = tuple(
-        sorted(
-            {
-                *faces,
-                *(
-                    f
-                    for f in ridge
-                    if all(same(by_edge[e].radius, crest, 2 * SAME) for e in solid.faces[f].edges if e in by_edge)
-                ),
-            }
-        )
-    )
+    strips = [
+        f for f in ridge if all(same(by_edge[e].radius, crest, 2 * SAME) for e in solid.faces[f].edges if e in by_edge)
+    ]
+    winding = {*faces, *strips}
     # The small flat ends where the winding stops.
     tips = {
         k
-        for f in own
+        for f in winding
         for _, k in solid.neighbours[f]
         if solid.faces[k].kind == "plane"
         and solid.faces[k].area < 2 * (crest - root) * lead
         and abs(float(solid.faces[k].axis @ axis)) < 0.5
     }
-    own = tuple(sorted({*own, *tips}))
+    own = tuple(sorted(winding | tips))
     data: dict[str, Any] = {
         "internal": internal,
         "pitch_mm": lead / starts,

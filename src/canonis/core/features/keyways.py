@@ -1,6 +1,7 @@
 """Keyways on shafts and in bores: parallel ones with straight or round ends, and segment ones."""
 
 import math
+from collections.abc import Iterator
 
 import numpy as np
 
@@ -42,6 +43,21 @@ def find_keyways(solid: Solid, slots: list[Slot], taken: set[int]) -> list[Piece
     """Every keyway; `slots` are the closed slots found, `taken` the faces of holes."""
     out: list[Piece] = []
     used = set(taken)
+    for piece in _of_slots(solid, slots):
+        out.append(piece)
+        used |= set(piece.owns)
+    out += _segments(solid, used)
+    for floor in solid.faces:
+        if floor.kind == "plane" and floor.index not in used:
+            open_one = _along(solid, floor, used)
+            if open_one is not None:
+                out.append(open_one)
+                used |= set(open_one.owns)
+    return out
+
+
+def _of_slots(solid: Solid, slots: list[Slot]) -> Iterator[Piece]:
+    """Closed slots that are sunk into a shaft, square to its axis."""
     for slot in slots:
         floors = [
             solid.faces[f]
@@ -69,42 +85,39 @@ def find_keyways(solid: Solid, slots: list[Slot], taken: set[int]) -> list[Piece
             "shaft_mm": 2 * host.radius,
         }
         place = _foot(host, (slot.ends[0] + slot.ends[1]) / 2)
-        out.append(Piece("keyway", data, slot.axis, place, slot.faces, slot.faces))
-        used |= set(slot.faces)
-    out += _segments(solid, used)
-    for floor in solid.faces:
-        if floor.kind != "plane" or floor.index in used:
+        yield Piece("keyway", data, slot.axis, place, slot.faces, slot.faces)
+
+
+def _along(solid: Solid, floor: Face, used: set[int]) -> Piece | None:
+    """A keyway on a floor that runs along its shaft or bore, open at its ends or round; None where there is none."""
+    for a, b, width in floor_walls(solid, floor):
+        host = _host(solid, [a.index, b.index], floor.axis)
+        if host is None or not square(a.axis, host.axis) or {a.index, b.index} & used:
             continue
-        for a, b, width in floor_walls(solid, floor):
-            host = _host(solid, [a.index, b.index], floor.axis)
-            if host is None or not square(a.axis, host.axis) or {a.index, b.index} & used:
-                continue
-            middle = float(host.origin @ a.axis) - a.offset
-            if not same(middle, width / 2) or width > 1.2 * host.radius:
-                continue
-            from_axis = _from_axis(host, floor)
-            inside = host.inner
-            if inside != (from_axis > host.radius):
-                continue
-            run = host.axis
-            ends = _round_ends(solid, floor, a, b)
-            low, high = extent(solid, [floor.index, *(e.index for e in ends)], run)
-            data = {
-                "form": "parallel",
-                "on": "bore" if inside else "shaft",
-                "width_mm": width,
-                "length_mm": high - low,
-                "ends": "round" if ends else "straight",
-                "from_axis_mm": from_axis,
-                "depth_mm": abs(from_axis - host.radius),
-                "shaft_mm": 2 * host.radius,
-            }
-            faces = (floor.index, a.index, b.index, *(e.index for e in ends), *_flat_ends(solid, floor, a, b))
-            place = _foot(host, floor.axis * floor.offset + run * (low + high) / 2)
-            out.append(Piece("keyway", data, floor.axis, place, faces, faces))
-            used |= set(faces)
-            break
-    return out
+        middle = float(host.origin @ a.axis) - a.offset
+        if not same(middle, width / 2) or width > 1.2 * host.radius:
+            continue
+        from_axis = _from_axis(host, floor)
+        inside = host.inner
+        if inside != (from_axis > host.radius):
+            continue
+        run = host.axis
+        ends = _round_ends(solid, floor, a, b)
+        low, high = extent(solid, [floor.index, *(e.index for e in ends)], run)
+        data = {
+            "form": "parallel",
+            "on": "bore" if inside else "shaft",
+            "width_mm": width,
+            "length_mm": high - low,
+            "ends": "round" if ends else "straight",
+            "from_axis_mm": from_axis,
+            "depth_mm": abs(from_axis - host.radius),
+            "shaft_mm": 2 * host.radius,
+        }
+        faces = (floor.index, a.index, b.index, *(e.index for e in ends), *_flat_ends(solid, floor, a, b))
+        place = _foot(host, floor.axis * floor.offset + run * (low + high) / 2)
+        return Piece("keyway", data, floor.axis, place, faces, faces)
+    return None
 
 
 def _round_ends(solid: Solid, floor: Face, a: Face, b: Face) -> list[Face]:

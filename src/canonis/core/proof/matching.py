@@ -20,7 +20,7 @@ from canonis.core.proof.match.items import items_of
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.problem import Orientation
 from canonis.core.proof.match.source_match import match_source
-from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
+from canonis.core.proof.match.verdict import Forced, Rival, SourceMatch, Verdict
 from canonis.core.proof.match.which import source_solid, which_words
 from canonis.core.proof.statement import StatementProof
 from canonis.core.quantity import Unit, write_angle, write_length
@@ -283,6 +283,18 @@ def _defaults(spec: Specification) -> tuple[tuple[str, float], ...]:
     return tuple(out)
 
 
+def _rival_entry(rival: Rival, refs: tuple[str, ...]) -> dict[str, Any]:
+    """Another place of a line, to be chosen by hand."""
+    key = rival.key
+    return {
+        "measure": rival.words,
+        "value": rival.value,
+        "refs": list(refs),
+        "faces": list(rival.faces),
+        "place": write_chosen(str(key[0]), str(key[2]) if key[0] == "size" else "", refs),
+    }
+
+
 def _join(c: Characteristic, v: Verdict, drawn: Drawn, source: SourceMatch, solid: Solid, unit: Unit) -> Match:
     """A verdict on the part with what the sheet says."""
     levels = source.levels
@@ -297,17 +309,7 @@ def _join(c: Characteristic, v: Verdict, drawn: Drawn, source: SourceMatch, soli
         if not v.keys or not refs
         else write_chosen(str(v.keys[0][0]), str(v.keys[0][2]) if v.keys[0][0] == "size" else "", refs)
     )
-    rivals = tuple(
-        {
-            "measure": r.words,
-            "value": r.value,
-            "refs": list(rr),
-            "faces": list(r.faces),
-            "place": write_chosen(str(r.key[0]), str(r.key[2]) if r.key[0] == "size" else "", rr),
-        }
-        for r in v.rivals
-        for rr in (references_of(levels, solid, r.levels, r.faces),)
-    )
+    rivals = tuple(_rival_entry(r, references_of(levels, solid, r.levels, r.faces)) for r in v.rivals)
     state = {"fits": "proven"}.get(v.state, v.state)
     statements: tuple[str, ...] = ()
     how = v.reason

@@ -1,7 +1,7 @@
 """Making advice: what a shop is likely to object to. Advice only; the limits are the job's and the shop decides."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 import numpy as np
@@ -224,6 +224,10 @@ def _sharp_inside(solid: Solid, found: Feature) -> list[dict[str, Any]]:
 
 def _moulding(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
     """Draft missing or the wrong way, uneven walls and sharp corners, for moulded and cast parts."""
+    return [*_drafts(solid, limits), *_uneven(solid, limits), *_sharp_corners(solid)]
+
+
+def _drafts(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
     out = []
     pull = pull_directions(solid)[0] if any(f.kind == "plane" for f in solid.faces) else None
     if pull is not None:
@@ -259,35 +263,37 @@ def _moulding(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
                     point=wrong[0].centre,
                 )
             )
+    return out
+
+
+def _uneven(solid: Solid, limits: Limits) -> Iterator[dict[str, Any]]:
     pairs = [p for p in wall_pairs(solid, 0.25 * solid.diagonal) if min(p.a.area, p.b.area) > 4 * p.thickness**2]
     if len(pairs) > 1:
         thin, thick = min(p.thickness for p in pairs), max(p.thickness for p in pairs)
         if thick > limits.wall_ratio * thin:
             fat = max(pairs, key=lambda p: p.thickness)
-            out.append(
-                finding(
-                    "make.uneven-walls",
-                    "advice",
-                    f"Walls from {thin:.4g} to {thick:.4g} mm: thick ones cool late and sink.",
-                    solid=solid.index,
-                    faces=[fat.a.index, fat.b.index],
-                    point=fat.a.centre,
-                )
+            yield finding(
+                "make.uneven-walls",
+                "advice",
+                f"Walls from {thin:.4g} to {thick:.4g} mm: thick ones cool late and sink.",
+                solid=solid.index,
+                faces=[fat.a.index, fat.b.index],
+                point=fat.a.centre,
             )
+
+
+def _sharp_corners(solid: Solid) -> Iterator[dict[str, Any]]:
     sharp = [e for e in solid.edges if e.dihedral in ("convex", "concave") and e.kind in ("line", "circle")]
     inner = [e for e in sharp if e.dihedral == "concave"]
     if inner:
-        out.append(
-            finding(
-                "make.sharp-corner",
-                "advice",
-                f"{len(inner)} sharp inner corner{'s' * (len(inner) > 1)}: stress and hot spots gather there; give them a radius.",
-                solid=solid.index,
-                edges=[e.index for e in inner[:400]],
-                point=inner[0].middle,
-            )
+        yield finding(
+            "make.sharp-corner",
+            "advice",
+            f"{len(inner)} sharp inner corner{'s' * (len(inner) > 1)}: stress and hot spots gather there; give them a radius.",
+            solid=solid.index,
+            edges=[e.index for e in inner[:400]],
+            point=inner[0].middle,
         )
-    return out
 
 
 def _faces_away(solid: Solid, face: int, pull: Any, middle: float, lean: float) -> bool:

@@ -96,6 +96,31 @@ def _added(changes: Sequence[Mapping[str, Any]]) -> frozenset[str]:
     )
 
 
+def _weighed(state: State, before: State | None, density: float | None) -> dict[str, Any]:
+    """The row of a state before anything is expected of it: what it weighs, and what it has more than the one before."""
+    m = state.solid.mass
+    mass = None if density is None else m.volume * density / 1000
+    entries = feature_list(state.solid, state.found)
+    return {
+        "name": state.name,
+        "volume_mm3": m.volume,
+        "area_mm2": m.area,
+        "mass_g": mass,
+        "centre_mm": [float(c) for c in m.centre],
+        "faces": len(state.solid.faces),
+        "faces_more": len(state.solid.faces) - (len(before.solid.faces) if before else 0),
+        "volume_more_mm3": m.volume - (before.solid.mass.volume if before else 0.0),
+        "mass_more_g": None
+        if mass is None or density is None
+        else mass - (before.solid.mass.volume * density / 1000 if before else 0.0),
+        "changes": compare_features([] if before is None else feature_list(before.solid, before.found), entries),
+        "expected": None,
+        "state": "none",
+        "differs": [],
+        "note": "",
+    }
+
+
 def walk(
     states: Sequence[State],
     checkpoints: Sequence[Checkpoint],
@@ -113,27 +138,8 @@ def walk(
     for k, (state, checkpoint) in enumerate(zip(states, matched, strict=True)):
         stage(f"Weighing “{state.name}”")
         m = state.solid.mass
-        mass = None if density is None else m.volume * density / 1000
-        entries = feature_list(state.solid, state.found)
-        changes = compare_features([] if before is None else feature_list(before.solid, before.found), entries)
-        row: dict[str, Any] = {
-            "name": state.name,
-            "volume_mm3": m.volume,
-            "area_mm2": m.area,
-            "mass_g": mass,
-            "centre_mm": [float(c) for c in m.centre],
-            "faces": len(state.solid.faces),
-            "faces_more": len(state.solid.faces) - (len(before.solid.faces) if before else 0),
-            "volume_more_mm3": m.volume - (before.solid.mass.volume if before else 0.0),
-            "mass_more_g": None
-            if mass is None or density is None
-            else mass - (before.solid.mass.volume * density / 1000 if before else 0.0),
-            "changes": changes,
-            "expected": None,
-            "state": "none",
-            "differs": [],
-            "note": "",
-        }
+        row = _weighed(state, before, density)
+        mass, changes = row["mass_g"], row["changes"]
         if checkpoint is not None:
             row["expected"] = checkpoint.as_json()
             try:

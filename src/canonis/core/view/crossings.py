@@ -33,6 +33,25 @@ def _size(curves: Curves, which: Ints) -> Vec:
     return np.c_[a[:, 0] ** 2 + b[:, 0] ** 2, a[:, 1] ** 2 + b[:, 1] ** 2, a[:, 0] * a[:, 1] + b[:, 0] * b[:, 1]]
 
 
+#: A stretch with a guess of the parameter that is looked for: curve, parameter, lowest, highest.
+_Guess = tuple[Ints, Vec, Vec, Vec]
+
+
+def _met(curves: Curves, one: _Guess, other: _Guess) -> tuple[Vec, Vec]:
+    """Where pairs of curves meet in the plane of the view, from where their chords do (Newton's method)."""
+    (a, ta, lo_a, hi_a), (b, tb, lo_b, hi_b) = one, other
+    for _ in range(4):
+        ta, tb = np.clip(ta, lo_a, hi_a), np.clip(tb, lo_b, hi_b)
+        p, q = curves.at(a, ta), curves.at(b, tb)
+        d, e = curves.slope(a, ta)[:, :2], curves.slope(b, tb)[:, :2]
+        r = q[:, :2] - p[:, :2]
+        det = d[:, 0] * e[:, 1] - d[:, 1] * e[:, 0]
+        det = np.where(np.abs(det) < _DEGENERATE, np.inf, det)
+        ta = ta + np.clip((r[:, 0] * e[:, 1] - r[:, 1] * e[:, 0]) / det, -0.5, 0.5)
+        tb = tb + np.clip((r[:, 0] * d[:, 1] - r[:, 1] * d[:, 0]) / det, -0.5, 0.5)
+    return np.clip(ta, lo_a, hi_a), np.clip(tb, lo_b, hi_b)
+
+
 def crossings(
     curves: Curves, under: tuple[Ints, Vec, Vec], over: tuple[Ints, Vec, Vec], chord: float, same: float
 ) -> tuple[Ints, Vec]:
@@ -78,17 +97,7 @@ def crossings(
     a, b = under[0][su[i]], over[0][so[j]]
     ta = u0[i] + (u1[i] - u0[i]) * s
     tb = o0[j] + (o1[j] - o0[j]) * t
-    lo_a, hi_a, lo_b, hi_b = under[1][su[i]], under[2][su[i]], over[1][so[j]], over[2][so[j]]
-    for _ in range(4):
-        ta, tb = np.clip(ta, lo_a, hi_a), np.clip(tb, lo_b, hi_b)
-        p, q = curves.at(a, ta), curves.at(b, tb)
-        d, e = curves.slope(a, ta)[:, :2], curves.slope(b, tb)[:, :2]
-        r = q[:, :2] - p[:, :2]
-        det = d[:, 0] * e[:, 1] - d[:, 1] * e[:, 0]
-        det = np.where(np.abs(det) < _DEGENERATE, np.inf, det)
-        ta = ta + np.clip((r[:, 0] * e[:, 1] - r[:, 1] * e[:, 0]) / det, -0.5, 0.5)
-        tb = tb + np.clip((r[:, 0] * d[:, 1] - r[:, 1] * d[:, 0]) / det, -0.5, 0.5)
-    ta, tb = np.clip(ta, lo_a, hi_a), np.clip(tb, lo_b, hi_b)
+    ta, tb = _met(curves, (a, ta, under[1][su[i]], under[2][su[i]]), (b, tb, over[1][so[j]], over[2][so[j]]))
     p, q = curves.at(a, ta), curves.at(b, tb)
     met = np.linalg.norm(q[:, :2] - p[:, :2], axis=1) < max(same / 20, 1e-6)
     # Curves that run along each other cross at every chord; whoever decides looks at long pieces more than once.

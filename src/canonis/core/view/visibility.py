@@ -197,6 +197,28 @@ class _View:
         return np.asarray(out)
 
 
+def _facing(solid: Solid, view: "_View", frame: ViewFrame, curve: Ints, mid: Vec) -> tuple[Bools, Bools, Bools, Bools]:
+    """Which stretches are drawn at all, are sharp, may be seen as the faces beside them look, and end what is seen."""
+    bend = view.bend(curve)
+    g = view.normals(curve, mid) @ frame.toward
+    high, low = g.max(axis=1), g.min(axis=1)
+    outline = curve >= view.edges
+    # An edge that only divides a surface is seen where that surface turns away along it, and nowhere else.
+    within = bend == WITHIN
+    bend = np.where(within, SMOOTH, bend)
+    wall = (bend == SMOOTH) & (np.abs(g).min(axis=1) < _WALL) & (np.abs(g).max(axis=1) < 0.02)
+    sharp = (bend != SMOOTH) | wall | outline
+    may = np.where(bend == CONVEX, high > EDGE_ON, np.where(bend == CONCAVE, low > -EDGE_ON, high > -EDGE_ON))
+    # A hollow surface bends toward the viewer at its outline: what lies in front of it hides it.
+    surfaces = surfaces_of(solid)
+    owner = view.model.faces[curve, 0]
+    hollow = (surfaces.side[owner] < 0) & np.isin(surfaces.kind[owner], (CYLINDER, CONE, SPHERE))
+    seen_outline = outline & ~hollow
+    may = may & ~(outline & hollow) | seen_outline | wall
+    edge = seen_outline | wall | ((bend == CONVEX) & (low <= EDGE_ON))
+    return ~within | wall, sharp, may, edge
+
+
 def visible_pieces(
     solid: Solid, frame: ViewFrame, clip: Clip | None = None, threads: tuple[Thread, ...] = ()
 ) -> Pieces:
@@ -218,27 +240,11 @@ def visible_pieces(
         stays = ~_of_thread(thread, view.axes, curves, curve, lo, hi)
         curve, lo, hi = curve[stays], lo[stays], hi[stays]
     mid = (lo + hi) / 2
-    bend = view.bend(curve)
-    g = view.normals(curve, mid) @ frame.toward
-    high, low = g.max(axis=1), g.min(axis=1)
-    outline = curve >= view.edges
-    # An edge that only divides a surface is seen where that surface turns away along it, and nowhere else.
-    within = bend == WITHIN
-    bend = np.where(within, SMOOTH, bend)
-    wall = (bend == SMOOTH) & (np.abs(g).min(axis=1) < _WALL) & (np.abs(g).max(axis=1) < 0.02)
-    sharp = (bend != SMOOTH) | wall | outline
-    may = np.where(bend == CONVEX, high > EDGE_ON, np.where(bend == CONCAVE, low > -EDGE_ON, high > -EDGE_ON))
-    # A hollow surface bends toward the viewer at its outline: what lies in front of it hides it.
-    surfaces = surfaces_of(solid)
-    owner = view.model.faces[curve, 0]
-    hollow = (surfaces.side[owner] < 0) & np.isin(surfaces.kind[owner], (CYLINDER, CONE, SPHERE))
-    seen_outline = outline & ~hollow
-    may = may & ~(outline & hollow) | seen_outline | wall
-    edge = seen_outline | wall | ((bend == CONVEX) & (low <= EDGE_ON))
+    drawn, sharp, may, edge = _facing(solid, view, frame, curve, mid)
     # What is seen end-on is no line, nor what is cut off.
     span = np.linalg.norm(curves.at(curve, lo)[:, :2] - curves.at(curve, mid)[:, :2], axis=1)
     span += np.linalg.norm(curves.at(curve, hi)[:, :2] - curves.at(curve, mid)[:, :2], axis=1)
-    real = (span > NOISE) & (~within | wall)
+    real = (span > NOISE) & drawn
     if clip is not None:
         real &= clip.leaves(curves.at(curve, mid))
     curve, lo, hi, sharp, may, edge = (x[real] for x in (curve, lo, hi, sharp, may, edge))

@@ -301,10 +301,14 @@ def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
         tally.price += 1.5
         if have is None or major is None or abs(have - major) > 0.15:
             tally.differs(9.0, "major", major, have)
+    if item.kind == "hole":
+        _thread_depth(c, item, unit, tally, pitch or 1.0)
+
+
+def _thread_depth(c: Characteristic, item: Item, unit: Unit, tally: _Tally, pitch: float) -> None:
+    """How deep a hole is under what its thread and its drill need."""
     depth, drilled = c.part("depth"), c.part("drill-depth")
     have, through = model_size(item, "depth"), item.value("through") is True
-    if item.kind != "hole":
-        return
     if c.part("through") is not None and not through:
         tally.differs(5.0, "through", None, have, "a floor where the source says THRU (S11)")
     if drilled is not None:
@@ -332,7 +336,7 @@ def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
                 have,
                 near.slip if near is not None and near.state == SLIP else "the hole is shallower than its thread",
             )
-        elif have is not None and have > 2.2 * want + 4 * (pitch or 1.0):
+        elif have is not None and have > 2.2 * want + 4 * pitch:
             tally.price += 1.5
 
 

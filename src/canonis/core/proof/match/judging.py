@@ -2,6 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import replace
 
 from canonis.core.proof.known import meant_by
@@ -316,6 +317,17 @@ class Judge:
         found = self.problem.rival(self.solution, mine, stay=None if self.sufficient else number)
         if found is None:
             return v
+        return self._with_rival(number, v, twins, taken, found)
+
+    def _with_rival(
+        self,
+        number: int,
+        v: Verdict,
+        twins: Sequence[int],
+        taken: AbstractSet[tuple[object, ...]],
+        found: tuple[int, dict[int, tuple[int, ...]]],
+    ) -> Verdict:
+        """A verdict when another assignment costs about as much: how much of the part that leaves unsaid, and its choice."""
         missed, chosen = found
         rivals = []
         for t in twins:

@@ -1,6 +1,6 @@
 """A whole source matched with a part."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from canonis.core.proof.known import meant_by
@@ -73,26 +73,37 @@ def match_source(
     verdicts: dict[str, Verdict] = {
         c.number: Verdict(c.number, "unread", reason=c.error.message) for c in lines if c.error is not None
     }
-    asked = 0
-    for number, c in enumerate(read):
-        v = judge.verdict(number)
-        person = forced is not None and c.number in forced
-        if rivals and v.state in ("fits", "differs") and not person and len(read) <= _MOST_ASKED:
-            asked += 1
-            progress(f"Looking for rivals: line {asked} of {len(problem.none)}")
-            v = judge.asked(number, v)
-        elif person and v.state == "ambiguous":
-            v = judge.firm(v)
-        verdicts[c.number] = v
-    for c in read:
-        if c.kind == "round":
-            verdicts[c.number] = judge.default(c)
+    verdicts |= _judged(judge, read, forced or {}, len(problem.none) if rivals else 0, progress)
     contradictions = judge.contradictions(verdicts)
     memory = {(read[c.line].number, c.key): solution.values[k] for k, c in enumerate(candidates)}
     unexplained = tuple(i for i in levels.items if i.label in solution.unexplained and problem.worth(i) > 0.1)
     return SourceMatch(
         verdicts, solution.unreached, unexplained, solution.optimal, levels, contradictions, "", memory, rivals
     )
+
+
+def _judged(
+    judge: Judge,
+    read: Sequence[Characteristic],
+    forced: Mapping[str, Forced],
+    most: int,
+    progress: Callable[[str], None],
+) -> dict[str, Verdict]:
+    """The verdict on each line; of those that nobody placed by hand it is asked what else could have their place, unless
+    `most` lines to be asked are none."""
+    verdicts: dict[str, Verdict] = {}
+    asked = 0
+    for number, c in enumerate(read):
+        v = judge.verdict(number)
+        person = c.number in forced
+        if most and v.state in ("fits", "differs") and not person and len(read) <= _MOST_ASKED:
+            asked += 1
+            progress(f"Looking for rivals: line {asked} of {most}")
+            v = judge.asked(number, v)
+        elif person and v.state == "ambiguous":
+            v = judge.firm(v)
+        verdicts[c.number] = v
+    return verdicts | {c.number: judge.default(c) for c in read if c.kind == "round"}
 
 
 def _obeyed(
