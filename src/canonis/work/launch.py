@@ -58,6 +58,12 @@ def _database(folder: Path, demo: bool) -> Postgres | None:
     return database
 
 
+def _web(host: str, port: int) -> tuple[str, ...]:
+    """The command of the web server."""
+    where = ("--host", host, "--port", str(port))
+    return ("-m", "uvicorn", "canonis.web.app:app", *where, "--log-level", "warning", "--no-proxy-headers")
+
+
 def _watch(
     parts: dict[str, tuple[str, ...]], running: dict[str, "subprocess.Popen[bytes]"], database: Postgres | None
 ) -> None:
@@ -123,19 +129,7 @@ def run_application(*, demo: bool, port: int, host: str = "127.0.0.1") -> None:
     if chosen != port:
         _say(f"Port {port} is taken; using {chosen}.")
     address = f"http://{'127.0.0.1' if host in ('0.0.0.0', '127.0.0.1') else host}:{chosen}"
-    web_command = (
-        "-m",
-        "uvicorn",
-        "canonis.web.app:app",
-        "--host",
-        host,
-        "--port",
-        str(chosen),
-        "--log-level",
-        "warning",
-        "--no-proxy-headers",
-    )
-    parts |= {"web": web_command, "worker": ("-m", "canonis.work")}
+    parts |= {"web": _web(host, chosen), "worker": ("-m", "canonis.work")}
     running |= {name: _start(*parts[name]) for name in ("web", "worker")}
     try:
         _wait_until_up(address, running["web"])

@@ -91,13 +91,7 @@ def section_of(
             raise BadInput("An aligned section has two legs that meet on an axis; give it three points.")
         # The leg that lies level or upright stays; the other is turned into its plane.
         first = min(steps, key=lambda s: float(np.abs(s).min() / np.abs(s).max()))
-    d = first / float(np.linalg.norm(first))
-    if abs(d[0]) > 0.999:
-        d = np.array([1.0, 0.0])
-    elif abs(d[1]) > 0.999:
-        d = np.array([0.0, 1.0])
-    elif d[0] < 0:
-        d = -d
+    d = _straightened(first / float(np.linalg.norm(first)))
     front = next((v for v in scene.document.views if v.kind == "front" and v.sheet == parent.sheet), None)
     made = _looking_along(
         frame, d, scene.document.projection, turned, None if front is None else frame_of_view(front).toward
@@ -118,6 +112,15 @@ def section_of(
         reason=reason,
     )
     return section.model_copy(update={"plain": lengthwise(scene, section)})
+
+
+def _straightened(d: Vec) -> Vec:
+    """A direction on paper, level or upright where it nearly is, else to the right."""
+    if abs(d[0]) > 0.999:
+        return np.array([1.0, 0.0])
+    if abs(d[1]) > 0.999:
+        return np.array([0.0, 1.0])
+    return -d if d[0] < 0 else d
 
 
 def _looking_along(frame: ViewFrame, d: Vec, projection: str, turned: bool, front: Vec | None) -> ViewFrame:

@@ -124,6 +124,45 @@ def _seats(stack: list[Segment], mouth: float, main_r: float, inward: float) -> 
     return seats, used
 
 
+def _with_walls(solid: Solid, run: Run, seg: Segment) -> tuple[int, ...]:
+    """The faces of an inner groove: its floor and the flat walls beside it."""
+    walls = [
+        o
+        for f in seg.faces
+        for _, o in solid.neighbours[f]
+        if solid.faces[o].kind == "plane" and parallel(solid.faces[o].axis, run.axis)
+    ]
+    return (*seg.faces, *dict.fromkeys(walls))
+
+
+def _weight(seats: list[Seat]) -> tuple[int, float]:
+    """How much an end says that the hole is made from there: by a seat, and by how wide it is."""
+    real = [s.diameter for s in seats if s.kind not in ("rim", "rim-round")]
+    return (1 if real else 0, max((s.diameter for s in seats), default=0.0))
+
+
+def _starts_high(solid: Solid, run: Run, high: list[Seat], low: list[Seat], *, levels: tuple[float, float]) -> bool:
+    """Whether a through hole starts at its upper end: the start face carries the larger seat, opens to a face of the part
+    and is free before it; a plain one starts at the canonical upper end. `levels` are the lower and the upper end."""
+    lo, hi = levels
+
+    def outside(seg: Segment, level: float) -> int:
+        """Whether an end opens to a face of the part rather than into another bore."""
+        return int(all(not solid.faces[f].inner for f, _ in _end_faces(solid, run, seg, level)))
+
+    def free(level: float, out: Vec) -> int:
+        """Whether nothing of the part stands before a broken rim: the inside of a box is not where a hole is drilled from."""
+        if len(high) + len(low) == 0 or _weight(high)[0] or _weight(low)[0]:
+            return 1
+        rays = Rays(solid, run.base + run.axis * level, 2 * np.abs(run.axis) * solid.diagonal + 1e-3)
+        return int(not rays.hits(run.base + run.axis * level + out * 1e-3, out, 2 * solid.diagonal))
+
+    first, last = run.segments[0], run.segments[-1]
+    rank_high = (_weight(high)[0], outside(last, hi), free(hi, run.axis), _weight(high))
+    rank_low = (_weight(low)[0], outside(first, lo), free(lo, -run.axis), _weight(low))
+    return rank_high >= rank_low
+
+
 def _hole(solid: Solid, run: Run) -> list[Hole]:
     segments = run.segments
     lo, hi = segments[0].a0, segments[-1].a1
@@ -137,17 +176,6 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
     through = low_end is None and high_end is None
     first_main, last_main = segments.index(mains[0]), segments.index(mains[-1])
     inside = [s for s in segments[first_main:last_main] if s.kind == "cylinder" and s.radius > main_r + SAME]
-    grooves = tuple((s.a1 - s.a0, s.radius - main_r, 2 * s.radius) for s in inside)
-    walls = [
-        [
-            o
-            for f in s.faces
-            for _, o in solid.neighbours[f]
-            if solid.faces[o].kind == "plane" and parallel(solid.faces[o].axis, run.axis)
-        ]
-        for s in inside
-    ]
-    groove_faces = tuple((*s.faces, *dict.fromkeys(w)) for s, w in zip(inside, walls, strict=True))
     top, bottom = _opening(solid, run, segments[-1], hi), _opening(solid, run, segments[0], lo)
     round_high, rim_high = _rounded(solid, run, segments[-1], hi)
     round_low, rim_low = _rounded(solid, run, segments[0], lo)
@@ -159,25 +187,7 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
         if size:
             seats.insert(0, Seat("rim-round", 2 * (seg.radius + size), size=size))
 
-    def weight(seats: list[Seat]) -> tuple[int, float]:
-        real = [s.diameter for s in seats if s.kind not in ("rim", "rim-round")]
-        return (1 if real else 0, max((s.diameter for s in seats), default=0.0))
-
-    def outside(seg: Segment, level: float) -> int:
-        """Whether an end opens to a face of the part rather than into another bore."""
-        return int(all(not solid.faces[f].inner for f, _ in _end_faces(solid, run, seg, level)))
-
-    def free(level: float, out: Vec) -> int:
-        """Whether nothing of the part stands before a broken rim: the inside of a box is not where a hole is drilled from."""
-        if not through or len(high[0]) + len(low[0]) == 0 or weight(high[0])[0] or weight(low[0])[0]:
-            return 1
-        rays = Rays(solid, run.base + run.axis * level, 2 * np.abs(run.axis) * solid.diagonal + 1e-3)
-        return int(not rays.hits(run.base + run.axis * level + out * 1e-3, out, 2 * solid.diagonal))
-
-    # The start face carries the larger seat; a plain through hole starts at the canonical upper end.
-    rank_high = (weight(high[0])[0], outside(segments[-1], hi), free(hi, run.axis), weight(high[0]))
-    rank_low = (weight(low[0])[0], outside(segments[0], lo), free(lo, -run.axis), weight(low[0]))
-    start_high = rank_high >= rank_low if through else high_end is None
+    start_high = _starts_high(solid, run, high[0], low[0], levels=(lo, hi)) if through else high_end is None
     mouth = top if start_high else bottom
     axis = run.axis if start_high else -run.axis
     near, far = (high[0], low[0]) if start_high else (low[0], high[0])
@@ -202,8 +212,8 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
             far_seats=tuple(far) if through else (),
             faces=(*run.faces, *rim_high, *rim_low),
             main_faces=tuple(f for s in mains for f in s.faces),
-            grooves=grooves,
-            groove_faces=groove_faces,
+            grooves=tuple((s.a1 - s.a0, s.radius - main_r, 2 * s.radius) for s in inside),
+            groove_faces=tuple(_with_walls(solid, run, s) for s in inside),
             length=hi - lo,
         )
     ]

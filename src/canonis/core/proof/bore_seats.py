@@ -35,6 +35,30 @@ def _round_rim(bore: Bore, sense: float, radius: float, level: float, lift: floa
     return size, start + size
 
 
+def _exits(bore: Bore, sense: float, level: float, radius: float) -> list[float]:
+    """Where rays along a bore, so far from its axis, leave the material, as distances from its middle."""
+    found = []
+    for a in bore.azimuths:
+        start = bore.point + bore.axis * sense * level + bore.spoke(a) * radius
+        hits = bore.rays.hits(start, bore.axis * sense, bore.reach)
+        if hits:
+            found.append(level + hits[0])
+    return found
+
+
+def _goes_on(bore: Bore, level: float, wall: float | None) -> bool:
+    """Whether the wall that a bore has at a level runs all around it, and is not too far out to be of it."""
+    return wall is not None and wall <= 6 * bore.radius and bore.round_at(level, wall)
+
+
+def _cone(bore: Bore, sense: float, radius: float, slope: float, foot: float) -> tuple[GaugedSeat, float]:
+    """A cone that begins at a level, and where it ends."""
+    end = max(_cone_end(bore, sense, foot, radius, slope), _cone_top(bore, sense, foot, radius, slope))
+    wide = radius + slope * (end - foot)
+    angle = 2 * float(np.degrees(np.arctan(slope)))
+    return GaugedSeat("cone", 2 * wide, end - foot, angle, wide - radius), end
+
+
 def seats_of(bore: Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
     """The opening's distance from the middle, and the seats from the bore outwards."""
     seats: list[GaugedSeat] = []
@@ -42,30 +66,20 @@ def seats_of(bore: Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
     for _ in range(_MOST_STEPS):
         # Walk out through the material just beside the wall until it ends.
         step = max(1e-4, 2e-4 * radius)
-        exits = []
-        for a in bore.azimuths:
-            start = bore.point + bore.axis * sense * level + bore.spoke(a) * (radius + step)
-            hits = bore.rays.hits(start, bore.axis * sense, bore.reach)
-            if hits:
-                exits.append(level + hits[0])
+        exits = _exits(bore, sense, level, radius + step)
         if len(exits) < len(bore.azimuths):
             # A seat that is open on one side ends there.
             return max(level, reached), tuple(seats)
         level = _level_at_axis(exits)
         lift = max(2e-3, 4e-3 * radius)
-        first, second = bore.wall(sense * (level + lift)), bore.wall(sense * (level + 2 * lift))
+        first, second = (bore.wall(sense * (level + k * lift)) for k in (1, 2))
         behind = _behind_crossing(bore, sense, radius, exits) if not seats else None
         if behind is not None:
             level = behind
             continue
-        if (
-            first is None
-            or first > 6 * bore.radius
-            or not _even(exits, radius)
-            or not bore.round_at(sense * (level + lift), first)
-        ):
+        if first is None or not _even(exits, radius) or not _goes_on(bore, sense * (level + lift), first):
             # A mouth that is not flat opens into another bore or a round wall: no seat stands there.
-            return level, tuple(seats)
+            break
         wide = _filleted_seat(bore, sense, radius, level, step)
         if wide is not None:
             top = _walk_out(bore, sense, wide, level + 2 * (wide - radius), step)
@@ -77,23 +91,21 @@ def seats_of(bore: Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
         if rounded is not None:
             size, level = rounded
             radius += size
-            wider = bore.wall(sense * (level + lift))
-            if wider is not None and wider < 6 * bore.radius and bore.round_at(sense * (level + lift), wider):
+            if _goes_on(bore, sense * (level + lift), bore.wall(sense * (level + lift))):
                 # The broken edge of a floor inside: what stands around it is a seat.
                 level -= 1e-4
                 continue
             seats.append(GaugedSeat("round", 2 * radius, size, 0.0, size))
-            return level, tuple(seats)
+            break
         slope = 0.0 if second is None else (second - first) / lift
         if abs(slope) < SAME:
             behind = _groove_end(bore, sense, radius, first, level + lift)
             if behind is not None:
-                # An inner groove: the bore goes on behind it.
-                level = behind
+                level = behind  # an inner groove: the bore goes on behind it
                 continue
             top = _walk_out(bore, sense, first, level + lift, step)
             if top is None:
-                return level, tuple(seats)
+                break
             seats.append(GaugedSeat("counterbore", 2 * first, top - level, 0.0, 0.0))
             # The depth of a counterbore counts from the opening; settled below.
             radius, level, reached = first, level + lift, top
@@ -102,13 +114,10 @@ def seats_of(bore: Bore, sense: float) -> tuple[float, tuple[GaugedSeat, ...]]:
         bent = between is None or second is None or abs(first - 2 * between + second) > 1e-6 * max(1.0, radius)
         if bent or first - radius > max(0.05 * radius, 4 * abs(slope) * lift):
             # Curved walls, and leaning ones far out, are those of what the bore opens into: the inside of a ball, say.
-            return level, tuple(seats)
-        foot = level - step / slope if slope > 0 else level
-        end = max(_cone_end(bore, sense, foot, radius, slope), _cone_top(bore, sense, foot, radius, slope))
-        wide = radius + slope * (end - foot)
-        angle = 2 * float(np.degrees(np.arctan(slope)))
-        seats.append(GaugedSeat("cone", 2 * wide, end - foot, angle, wide - radius))
-        radius, level = wide, end - 1e-4
+            break
+        cone, end = _cone(bore, sense, radius, slope, level - step / slope if slope > 0 else level)
+        seats.append(cone)
+        radius, level = cone.diameter / 2, end - 1e-4
     return level, tuple(seats)
 
 

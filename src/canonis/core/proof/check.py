@@ -1,6 +1,6 @@
 """The whole proof of a sheet: statements, completeness, source, mass; findings and the ledger."""
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
@@ -185,6 +185,53 @@ def _completeness_findings(systems: Mapping[int, Judgement], complete: dict[str,
         yield Finding("complete.redundant", "warning", item, f"Said twice: {item}; mark one as reference.")
 
 
+def _levels(systems: Mapping[int, Judgement]) -> tuple[str, ...]:
+    """The levels that a sheet fixes, in words, with the sheet's number where there are several."""
+    return tuple(
+        (f"sheet {number}: " if len(systems) > 1 else "") + words
+        for number, one in systems.items()
+        for words in one.levels
+    )
+
+
+@dataclass
+class _Against:
+    """What comes of holding a sheet against its source."""
+
+    matches: dict[str, Match] = field(default_factory=dict)
+    findings: list[Finding] = field(default_factory=list)
+    mass_rows: list[dict[str, Any]] = field(default_factory=list)
+    unexplained: list[dict[str, Any]] = field(default_factory=list)
+    asked: bool = True
+
+
+def _against(
+    spec: Specification,
+    final: list[StatementProof],
+    document: SheetDocument,
+    solids: tuple[Solid, ...],
+    judged: Sequence[Judgement],
+    *,
+    density: float | None,
+    hints: tuple[Hints, ...],
+    **how: Any,
+) -> _Against:
+    """Hold a sheet against its source, line by line and by its last checkpoint; `how` goes to the matching."""
+    of = source_solid(spec, solids)
+    index = document.pages[0].solid if of is None else of
+    matches, source = match_all(spec, final, document, solids, judged, hints=hints, **how)
+    # A finding of the source gets its name and what it follows from on this sheet.
+    findings = [replace(f) for f in spec.findings if f.severity != "advice"]
+    findings += source_findings(spec, matches, source, document.unit)
+    if of is None:
+        findings.append(Finding("source.solid", "warning", "header", which_words(solids)))
+    last = spec.checkpoints[-1] if spec.checkpoints and of is not None else None
+    held = hints[index] if hints else Hints()
+    mass_rows, mass_findings = check_mass(solids[index], held, density, last, document.unit)
+    unexplained = unexplained_sizes(source, document.unit, solids[index])
+    return _Against(matches, findings + mass_findings, mass_rows, unexplained, source.asked)
+
+
 def check_sheet(
     document: SheetDocument,
     solids: tuple[Solid, ...],
@@ -214,61 +261,32 @@ def check_sheet(
     complete = _complete(document, judged, final)
     findings = [f for p in final for f in _statement_findings(p, document.unit)]
     findings += _completeness_findings(systems, complete)
-    matches: dict[str, Match] = {}
-    mass_rows: list[dict[str, Any]] = []
-    unexplained: list[dict[str, Any]] = []
-    asked = True
-    of = None if spec is None else source_solid(spec, solids)
-    index = document.pages[0].solid if of is None else of
-    first = solids[index]
+    against = _Against()
     if spec is not None:
-        matches, source = match_all(
-            spec,
-            final,
-            document,
-            solids,
-            judged,
-            links=links or {},
-            hints=hints,
-            memory=memory,
-            progress=progress,
-            rivals=rivals,
-            ticked=ticked,
-        )
-        # A finding of the source gets its name and what it follows from on this sheet.
-        findings += [replace(f) for f in spec.findings if f.severity != "advice"]
-        findings += source_findings(spec, matches, source, document.unit)
-        asked = source.asked
-        unexplained = unexplained_sizes(source, document.unit, first)
-        if of is None:
-            findings.append(Finding("source.solid", "warning", "header", which_words(solids)))
-        last = spec.checkpoints[-1] if spec.checkpoints and of is not None else None
-        mass_rows, mass_findings = check_mass(first, hints[index] if hints else Hints(), density, last, document.unit)
-        findings += mass_findings
+        how = {"links": links or {}, "memory": memory, "progress": progress, "rivals": rivals, "ticked": ticked}
+        against = _against(spec, final, document, solids, judged, density=density, hints=hints, **how)
+    findings += against.findings
+    of = None if spec is None else source_solid(spec, solids)
+    first = solids[document.pages[0].solid if of is None else of]
     findings += check_whole(laid_out, solids, spec, density)
     findings = linked(findings, document, measurer, final)
-    ledger = ledger_lines(spec, final, matches, document.unit, mass_rows, marks)
+    ledger = ledger_lines(spec, final, against.matches, document.unit, against.mass_rows, marks)
     mass = {
         "mass_g": None if density is None else first.mass.volume * density / 1000,
         "centroid_mm": [round(float(c), 9) for c in first.mass.centre],
         "volume_mm3": first.mass.volume,
     }
     ladders = tuple({"sheet": number, **asdict(ladder)} for number, one in systems.items() for ladder in one.ladders)
-    levels = tuple(
-        (f"sheet {number}: " if len(systems) > 1 else "") + words
-        for number, one in systems.items()
-        for words in one.levels
-    )
     return Check(
         tuple(final),
-        matches,
+        against.matches,
         tuple(findings),
         complete,
         mass,
         tuple(ledger),
         ladders,
-        levels,
-        tuple(unexplained),
-        asked,
+        _levels(systems),
+        tuple(against.unexplained),
+        against.asked,
         tuple(w.model_dump(mode="json") for w in document.withdrawn),
     )

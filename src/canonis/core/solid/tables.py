@@ -128,16 +128,21 @@ def _area_of(shape: Any, adaptor: Any) -> tuple[float, Vec]:
     return abs(props.Mass()), _v(props.CentreOfMass())
 
 
+def _outward(shape: Any, adaptor: Any, bounds: tuple[float, float, float, float]) -> Vec:
+    """The direction out of the material in the middle of a face, or beside it where the middle has none."""
+    u0, u1, v0, v1 = bounds
+    normal = face_normal(shape, adaptor, (u0 + u1) / 2, (v0 + v1) / 2)
+    if normal is None:
+        normal = face_normal(shape, adaptor, u0 + 0.37 * (u1 - u0), v0 + 0.41 * (v1 - v0))
+    return normal if normal is not None else np.array([0.0, 0, 1])
+
+
 def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tuple[int, ...], ...]) -> Face:
     adaptor = BRepAdaptor_Surface(shape)
     u0, u1, v0, v1 = BRepTools.UVBounds_s(shape)
     area, centre = _area_of(shape, adaptor)
-    um, vm = (u0 + u1) / 2, (v0 + v1) / 2
-    normal = face_normal(shape, adaptor, um, vm)
-    if normal is None:
-        normal = face_normal(shape, adaptor, u0 + 0.37 * (u1 - u0), v0 + 0.41 * (v1 - v0))
-    outward = normal if normal is not None else np.array([0.0, 0, 1])
-    middle = _v(adaptor.Value(um, vm))
+    outward = _outward(shape, adaptor, (u0, u1, v0, v1))
+    middle = _v(adaptor.Value((u0 + u1) / 2, (v0 + v1) / 2))
     kind, surface = _surface_of(shape, adaptor)
     origin, axis = middle, outward
     radius = half_angle = minor = 0.0
@@ -148,8 +153,7 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
         origin = axis * float(_v(surface.Location()) @ axis)
         centre = centre - axis * float((centre - origin) @ axis)
     elif kind in ("cylinder", "cone", "torus"):
-        raw_axis = _v(surface.Axis().Direction())
-        axis = _canonical_sign(raw_axis)
+        axis = _canonical_sign(_v(surface.Axis().Direction()))
         origin = _v(surface.Location())
         if kind == "torus":
             radius, minor = float(surface.MajorRadius()), float(surface.MinorRadius())
@@ -162,8 +166,7 @@ def _face(index: int, shape: Any, edges: tuple[int, ...], inner_loops: tuple[tup
             if kind == "cylinder":
                 radius = surface.Radius()
             else:
-                half_angle = abs(surface.SemiAngle())
-                radius = surface.RefRadius()
+                half_angle, radius = abs(surface.SemiAngle()), surface.RefRadius()
                 # Keep the apex as origin so that equal cones compare equal; axis points to the open side.
                 origin = _v(surface.Apex())
                 along = (points - origin) @ axis

@@ -164,6 +164,54 @@ class _System:
         return None
 
 
+class _Tied:
+    """A strip with all of its distances and equations taken in, and which of them say nothing new or do not close."""
+
+    def __init__(self, strip: Strip) -> None:
+        self.strip = strip
+        self.group_of, self.groups, closing = _grow(strip)
+        self.system = _System()
+        self.redundant: list[str] = []
+        self.gaps: list[tuple[_Sum, Fraction, str]] = []
+        #: Members of loops that do close: the others are suspect before them.
+        self.sound: set[int] = set()
+        for k, e in enumerate(strip.equations):
+            self._equation(e, len(strip.distances) + k)
+        for d, k in closing:
+            assert d.size is not None
+            g = self.groups[self.group_of[d.a]]
+            value = g.value[d.b] - g.value[d.a] - d.size
+            sums = _added(_added(g.sums[d.b], g.sums[d.a], Fraction(-1)), {k: Fraction(-1)})
+            self._closed(k, value, sums)
+
+    def offset(self, name: str, times: Fraction) -> tuple[dict[int, Fraction], Fraction, _Sum]:
+        """A level, so many times, as what its group's root is off, a constant and a sum of members."""
+        g = self.group_of[name]
+        group = self.groups[g]
+        return {g: times}, times * group.value[name], {k: times * v for k, v in group.sums[name].items()}
+
+    def _equation(self, e: Equation, own: int) -> None:
+        c: dict[int, Fraction] = {}
+        value, sums = Fraction(0), {own: Fraction(1)}
+        for name, times in e.terms:
+            more, plus, members = self.offset(name, times)
+            for g, x in more.items():
+                c[g] = c.get(g, Fraction(0)) + x
+            value += plus
+            sums = _added(sums, members)
+        rest = self.system.add({g: x for g, x in c.items() if x}, value, sums)
+        if rest is not None:
+            self._closed(own, *rest)
+
+    def _closed(self, member: int, gap: Fraction, sums: _Sum) -> None:
+        """Take note of a loop, by the member that closed it."""
+        if gap:
+            self.gaps.append((sums, gap, self.strip.member(member)))
+        else:
+            self.sound.update(sums)
+            self.redundant.append(self.strip.member(member))
+
+
 def _terms(strip: Strip, sums: _Sum) -> tuple[tuple[str, Fraction], ...]:
     """The distances of a sum; the equations that lead there add nothing to its length."""
     return tuple((strip.member(k), v) for k, v in sorted(sums.items()) if k < len(strip.distances))
@@ -198,52 +246,12 @@ def solve_chain(
     Raises BadInput when the text is not a chain.
     """
     strip = read_strip(text, unit, lookup or {})
-    group_of, groups, closing = _grow(strip)
-    system = _System()
-    redundant: list[str] = []
-    gaps: list[tuple[_Sum, Fraction, str]] = []
-    #: Members of loops that do close: the others are suspect before them.
-    sound: set[int] = set()
-
-    def offset(name: str, times: Fraction) -> tuple[dict[int, Fraction], Fraction, _Sum]:
-        g = group_of[name]
-        return {g: times}, times * groups[g].value[name], {k: times * v for k, v in groups[g].sums[name].items()}
-
-    def equation(e: Equation, own: int) -> None:
-        c: dict[int, Fraction] = {}
-        value, sums = Fraction(0), {own: Fraction(1)}
-        for name, times in e.terms:
-            more, plus, members = offset(name, times)
-            for g, x in more.items():
-                c[g] = c.get(g, Fraction(0)) + x
-            value += plus
-            sums = _added(sums, members)
-        rest = system.add({g: x for g, x in c.items() if x}, value, sums)
-        if rest is None:
-            return
-        if rest[0]:
-            gaps.append((rest[1], rest[0], strip.member(own)))
-        else:
-            sound.update(rest[1])
-            redundant.append(strip.member(own))
-
-    for k, e in enumerate(strip.equations):
-        equation(e, len(strip.distances) + k)
-    for d, k in closing:
-        assert d.size is not None
-        g = groups[group_of[d.a]]
-        value = g.value[d.b] - g.value[d.a] - d.size
-        sums = _added(_added(g.sums[d.b], g.sums[d.a], Fraction(-1)), {k: Fraction(-1)})
-        if value:
-            gaps.append((sums, value, strip.member(k)))
-        else:
-            sound.update(sums)
-            redundant.append(strip.member(k))
-
+    tied = _Tied(strip)
+    gaps, sound = tied.gaps, tied.sound
     levels: dict[str, Fraction] = {}
     sums_of: dict[str, _Sum] = {}
     for name in strip.names:
-        c, value, sums = system.reduce(*offset(name, Fraction(1)))
+        c, value, sums = tied.system.reduce(*tied.offset(name, Fraction(1)))
         if not {g for g in c if g != 0}:
             levels[name], sums_of[name] = value, sums
     spans: list[Span] = []
@@ -264,7 +272,7 @@ def solve_chain(
         unsolved=tuple(unsolved),
         spans=tuple(spans),
         gaps=tuple(_gap(strip, sums, value, unit, [g[0] for g in gaps], sound) for sums, value, _ in gaps),
-        redundant=tuple(redundant),
+        redundant=tuple(tied.redundant),
         free=tuple(n for n in strip.names if n not in levels),
         used=tuple(d.number for d in strip.distances if d.number),
     )

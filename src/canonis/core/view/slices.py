@@ -199,17 +199,7 @@ def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, *, cl
         _circle(maker, centre, toward, radius, points, closed=closed, p=p, q=q, own=own)
         return maker.made()
     if runs_along(slant, ALIGNED) and table.kind in ("cylinder", "cone", "torus"):
-        centre = table.origin + table.axis * (depth - float(table.origin @ toward)) * math.copysign(
-            1, float(table.axis @ toward)
-        )
-        radius = table.radius
-        if table.kind == "cone":
-            radius = abs(float((centre - table.origin) @ table.axis)) * math.tan(table.half_angle)
-        if table.kind == "torus":
-            high = float((centre - table.origin) @ table.axis)
-            half = math.sqrt(max(0.0, table.minor**2 - high * high))
-            away = float(np.linalg.norm(points - centre, axis=1).mean())
-            radius = table.radius + (half if away > table.radius else -half)
+        centre, radius = _ring(table, toward, depth, points)
         _circle(maker, centre, toward, radius, points, closed=closed, p=p, q=q, own=own)
         return maker.made()
     if table.kind == "cylinder":
@@ -247,6 +237,22 @@ def _exact(solid: Solid, face: int, toward: Vec, depth: float, chain: Vec, *, cl
         fine[-1] = fine[0]
     maker.free(fine, faces=own)
     return maker.made()
+
+
+def _ring(table: Face, toward: Vec, depth: float, points: Vec) -> tuple[Vec, float]:
+    """Centre and radius of the circle in which a plane square to the axis of a face meets it."""
+    centre = table.origin + table.axis * (depth - float(table.origin @ toward)) * math.copysign(
+        1, float(table.axis @ toward)
+    )
+    radius = table.radius
+    if table.kind == "cone":
+        radius = abs(float((centre - table.origin) @ table.axis)) * math.tan(table.half_angle)
+    if table.kind == "torus":
+        high = float((centre - table.origin) @ table.axis)
+        half = math.sqrt(max(0.0, table.minor**2 - high * high))
+        away = float(np.linalg.norm(points - centre, axis=1).mean())
+        radius = table.radius + (half if away > table.radius else -half)
+    return centre, radius
 
 
 def _through_apex(maker: Maker, table: Face, points: Vec, p: Vec, q: Vec, own: tuple[int, int]) -> None:

@@ -14,6 +14,34 @@ down_revision = None
 
 def upgrade() -> None:
     """Create all tables."""
+    _people()
+    _jobs()
+    _work()
+    # The driver takes statements with % as parameters; the queue's schema is sent as it is.
+    raw = op.get_bind().connection.dbapi_connection
+    assert raw is not None
+    raw.execute(SchemaManager.get_schema())  # type: ignore[attr-defined]
+
+
+def downgrade() -> None:
+    """Drop all tables of the application."""
+    op.drop_table("proofs")
+    op.drop_index(op.f("ix_tasks_job_id"), table_name="tasks")
+    op.drop_table("tasks")
+    op.drop_index(op.f("ix_sheet_versions_job_id"), table_name="sheet_versions")
+    op.drop_table("sheet_versions")
+    op.drop_index(op.f("ix_prints_job_id"), table_name="prints")
+    op.drop_table("prints")
+    op.drop_index(op.f("ix_models_job_id"), table_name="models")
+    op.drop_table("models")
+    op.drop_table("sessions")
+    op.drop_table("jobs")
+    op.drop_table("users")
+    op.drop_table("drawing_sets")
+    op.drop_table("blobs")
+
+
+def _people() -> None:
     op.create_table(
         "blobs",
         sa.Column("sha256", sa.String(), nullable=False),
@@ -37,6 +65,9 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id"),
         sa.UniqueConstraint("name"),
     )
+
+
+def _jobs() -> None:
     op.create_table(
         "jobs",
         sa.Column("id", sa.Integer(), nullable=False),
@@ -85,6 +116,9 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id"),
     )
     op.create_index(op.f("ix_models_job_id"), "models", ["job_id"], unique=False)
+
+
+def _work() -> None:
     op.create_table(
         "prints",
         sa.Column("id", sa.Integer(), nullable=False),
@@ -144,25 +178,3 @@ def upgrade() -> None:
         sa.PrimaryKeyConstraint("id"),
         sa.UniqueConstraint("sheet_id", "model_id", "source_version"),
     )
-    # The driver takes statements with % as parameters; the queue's schema is sent as it is.
-    raw = op.get_bind().connection.dbapi_connection
-    assert raw is not None
-    raw.execute(SchemaManager.get_schema())  # type: ignore[attr-defined]
-
-
-def downgrade() -> None:
-    """Drop all tables of the application."""
-    op.drop_table("proofs")
-    op.drop_index(op.f("ix_tasks_job_id"), table_name="tasks")
-    op.drop_table("tasks")
-    op.drop_index(op.f("ix_sheet_versions_job_id"), table_name="sheet_versions")
-    op.drop_table("sheet_versions")
-    op.drop_index(op.f("ix_prints_job_id"), table_name="prints")
-    op.drop_table("prints")
-    op.drop_index(op.f("ix_models_job_id"), table_name="models")
-    op.drop_table("models")
-    op.drop_table("sessions")
-    op.drop_table("jobs")
-    op.drop_table("users")
-    op.drop_table("drawing_sets")
-    op.drop_table("blobs")
