@@ -1,4 +1,9 @@
-"""Mass properties, frames and their comparison with what a source says."""
+"""Mass properties, frames and their comparison with what a source says.
+
+>>> from canonis.core.mass import agrees
+>>> agrees(1200.4, 1200.0, 0.5)
+True
+"""
 
 import lazy_loader
 

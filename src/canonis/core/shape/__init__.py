@@ -1,4 +1,12 @@
-"""The system: the unknowns of a part from its faces, equations on them, rank, span and pile-up."""
+"""The system: the unknowns of a part from its faces, equations on them, rank, span and pile-up.
+
+>>> from canonis.core.recipe import plate
+>>> solid = plate()
+>>> from canonis.core.shape import shape_of
+>>> system, tied = shape_of(solid)
+>>> len(system.unknowns)
+9
+"""
 
 import lazy_loader
 

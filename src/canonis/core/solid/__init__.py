@@ -1,4 +1,10 @@
-"""The only door to the geometry kernel: read, check, measure, mass, references."""
+"""The only door to the geometry kernel: read, check, measure, mass, references.
+
+>>> from canonis.core.recipe import plate
+>>> solid = plate()
+>>> len(solid.faces), round(float(solid.mass.volume), 3)
+(7, 47396.814)
+"""
 
 import lazy_loader
 

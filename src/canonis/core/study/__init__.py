@@ -1,4 +1,12 @@
-"""Understanding a solid: measuring between picks, frames, masses, the ledger of states, changes, sanity and advice."""
+"""Understanding a solid: measuring between picks, frames, masses, the ledger of states, changes, sanity and advice.
+
+>>> from canonis.core.recipe import plate
+>>> solid = plate()
+>>> from canonis.core.features import recognise
+>>> from canonis.core.study import examine_solids
+>>> examine_solids((solid,), (recognise(solid),))
+[]
+"""
 
 import lazy_loader
 
