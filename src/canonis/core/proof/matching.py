@@ -18,7 +18,7 @@ from canonis.core.proof.match.features import Difference, model_size
 from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.items import items_of
 from canonis.core.proof.match.levels import Level, Levels
-from canonis.core.proof.match.problem import Orientation
+from canonis.core.proof.match.orientation import Orientation
 from canonis.core.proof.match.source_match import match_source
 from canonis.core.proof.match.verdict import Forced, Rival, SourceMatch, Verdict
 from canonis.core.proof.match.which import source_solid, which_words

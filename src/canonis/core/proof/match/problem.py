@@ -8,54 +8,24 @@ components appear took thirty rounds on some parts, and minutes.)
 from collections import defaultdict
 from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass, field
-from itertools import combinations, pairwise, product
+from itertools import pairwise, product
 from typing import Any
 
 from canonis.core.proof.known import meant_by, thing_of
-from canonis.core.proof.match.candidates import Candidate, is_compared
-from canonis.core.proof.match.features import wrong_side
+from canonis.core.proof.match.candidates import Candidate
 from canonis.core.proof.match.item import Item
-from canonis.core.proof.match.levels import LEVEL, Level, Levels
+from canonis.core.proof.match.levels import Level, Levels
+from canonis.core.proof.match.lying import Lying
+from canonis.core.proof.match.orientation import FILE, ORIENTATIONS, Orientation
 from canonis.core.proof.match.prices import PRICES
+from canonis.core.proof.match.spanning import Spanning
 from canonis.core.proof.match.words import Words
 from canonis.core.source import Characteristic
 
-__all__ = ["Orientation", "Problem", "Solution"]
+__all__ = ["Problem", "Solution"]
 
 #: Deterministic seconds for the solution and for each question after a rival.
 SOLVE, ASK = 2.0, 0.6
-
-View = tuple[int, int]
-
-
-@dataclass(frozen=True)
-class Orientation:
-    """How the part lies in the source's views: where it looks to the reader of the front view, and what is up there.
-
-    Each is (direction of the part's frame, sense).
-    """
-
-    toward: View
-    up: View
-
-    def of(self, name: str, sense: int = 1) -> View:
-        """A direction of the source's views in the part."""
-        if name == "toward":
-            way, s = self.toward
-        elif name == "up":
-            way, s = self.up
-        else:
-            way = 3 - self.toward[0] - self.up[0]
-            # right = up × toward
-            turn = 1 if (self.up[0], self.toward[0]) in ((0, 1), (1, 2), (2, 0)) else -1
-            s = turn * self.up[1] * self.toward[1]
-        return way, s * sense
-
-
-FILE = Orientation((1, -1), (2, 1))
-ORIENTATIONS = tuple(
-    Orientation((a, s), (b, t)) for a in range(3) for s in (-1, 1) for b in range(3) if b != a for t in (-1, 1)
-)
 
 
 @dataclass(frozen=True)
@@ -74,19 +44,7 @@ class Solution:
     values: tuple[int, ...] = field(repr=False, default=())
 
 
-def _leaders(lines: Sequence[Characteristic], words: Sequence[Words]) -> dict[int, int]:
-    """Of each line the first that says the same of features: each hole of a row may have a line of its own."""
-    first: dict[tuple[object, ...], int] = {}
-    out = {}
-    for number, (c, w) in enumerate(zip(lines, words, strict=True)):
-        feature = meant_by(c.kind).places == "feature" and not c.reference and c.error is None
-        parts = tuple((p.name, p.nominal, p.lower, p.upper, p.designation) for p in c.parts)
-        key = (c.kind, parts, c.detail, c.name.lower(), w.view, c.provenance) if feature else (number,)
-        out[number] = first.setdefault(key, number)
-    return out
-
-
-class Problem:
+class Problem(Lying, Spanning):
     """The assignment of one source to one part."""
 
     def __init__(
@@ -98,35 +56,7 @@ class Problem:
         front: Orientation | None = None,
         defaults: Sequence[tuple[str, float]] = (),
     ) -> None:
-        from ortools.sat.python import cp_model
-
-        self.cp = cp_model
-        self.levels, self.lines, self.candidates, self.words = levels, lines, candidates, words
-        self.model = cp_model.CpModel()
-        self.front, self.defaults = front, defaults
-        self.costs: list[tuple[int, Any]] = []
-        #: Lines that say the same of features are one in the problem: the first of them.
-        self.leader = _leaders(lines, words)
-        self.bundle: dict[int, list[int]] = defaultdict(list)
-        for number, lead in self.leader.items():
-            self.bundle[lead].append(number)
-        # What a follower could mean is its leader's affair.
-        nothing = self.model.new_constant(0)
-        self.x = [self._bool() if self.leader[c.line] == c.line else nothing for c in candidates]
-        self.of: dict[int, list[int]] = defaultdict(list)
-        for k, c in enumerate(candidates):
-            if self.leader[c.line] == c.line:
-                self.of[c.line].append(k)
-        self.weight = [PRICES.reference if c.reference or c.provenance == "estimated" else 1.0 for c in lines]
-        self.miscount: dict[int, tuple[Any, Any]] = {}
-        self.none: dict[int, Any] = {}
-        self.unreached: dict[int, Any] = {}
-        self.unexplained: dict[str, Any] = {}
-        self._graphs: list[dict[int, Any]] = []
-        self.orientations: list[Any] = []
-        self._asking: Any = None
-        self._room: Any = None
-        self.sides: set[int] = set()
+        super().__init__(levels, lines, candidates, words, front, defaults)
         self._lines()
         self._once()
         self._views()
@@ -134,17 +64,6 @@ class Problem:
         self._spanning()
         self._features()
         self.model.minimize(sum(c * v for c, v in self.costs))
-
-    def _bool(self) -> Any:
-        return self.model.new_bool_var("")
-
-    def _pay(self, price: float, variable: Any) -> None:
-        self.costs.append((round(100 * price), variable))
-
-    def compared(self, line: int) -> bool:
-        """Whether a line is in the problem."""
-        c = self.lines[line]
-        return c.error is None and is_compared(c)
 
     def _lines(self) -> None:
         m = self.model
@@ -248,125 +167,6 @@ class Problem:
                 m.add(more >= sum(near) + beside - 1)
                 self._pay(PRICES.again, more)
 
-    def _views(self) -> None:
-        """Where the lines were read: one orientation of the part in the source's views, and what each view can show."""
-        demands: list[tuple[float, dict[View, Callable[[int], bool]], int]] = []
-        for number in self.none:
-            words, mine = self.words[number], self.of.get(number, [])
-            if not mine:
-                continue
-            if words.view is not None:
-                demands.append((PRICES.view, {(w, s): self._hidden(w) for w in range(3) for s in (-1, 1)}, number))
-            if words.side is not None:
-                demands.append(
-                    (PRICES.against + 1, {(w, s): self._not_from(w, s) for w in range(3) for s in (-1, 1)}, number)
-                )
-            if words.tall:
-                demands.append((1.0, {(w, s): self._not_along(w) for w in range(3) for s in (-1, 1)}, number))
-        sided = [
-            n
-            for n in self.none
-            if any(
-                (i := self.candidates[k].item) is not None and wrong_side(self.lines[n], i) for k in self.of.get(n, [])
-            )
-        ]
-        if not demands and not sided:
-            return
-        known = [FILE] + ([self.front] if self.front is not None else [])
-        self.orientations = [self._bool() for _ in ORIENTATIONS]
-        self.model.add_exactly_one(self.orientations)
-        for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
-            price = (
-                0.0
-                if o in known
-                else PRICES.mirrored
-                if any((k.toward[0], k.up[0]) == (o.toward[0], o.up[0]) for k in known)
-                else PRICES.turned
-            )
-            self._pay(price, b)
-        for price, bad, number in demands:
-            self._demand(number, price, bad)
-        for number in sided:
-            self._sides(number)
-        for number in self.none:
-            self._end_on(number)
-
-    def _hidden(self, way: int) -> Callable[[int], bool]:
-        return lambda k: self.candidates[k].way == way
-
-    def _not_along(self, way: int) -> Callable[[int], bool]:
-        return lambda k: self.candidates[k].way >= 0 and self.candidates[k].way != way
-
-    def _not_from(self, way: int, sense: int) -> Callable[[int], bool]:
-        def bad(k: int) -> bool:
-            c = self.candidates[k]
-            return c.way >= 0 and (way, sense) not in c.ends
-
-        return bad
-
-    def _demand(self, number: int, price: float, bad: dict[View, Callable[[int], bool]]) -> None:
-        """Pay where the chosen measure does not go with the orientation."""
-        words, mine = self.words[number], self.of[number]
-        name = words.view if price == PRICES.view else words.side if price == PRICES.against + 1 else ("up", 1)
-        assert name is not None
-        by_class: dict[tuple[int, ...], list[Any]] = defaultdict(list)
-        for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
-            wrong = tuple(k for k in mine if bad[o.of(name[0], name[1])](k))
-            by_class[wrong].append(b)
-        hurt = self._bool()
-        for wrong, os in by_class.items():
-            if wrong:
-                self.model.add(hurt >= sum(self.x[k] for k in wrong) + sum(os) - 1)
-        self._pay(price * self.weight[number], hurt)
-
-    def _opens_away(self, number: int, item: Item, orientation: Orientation) -> bool:
-        """Whether a seat or a blind hole opens away from the side that its line's view shows, with the part lying so."""
-        side = wrong_side(self.lines[number], item)
-        if side is None:
-            return False
-        way, sense = orientation.of(side[0], side[1])
-        look = float(item.axis @ self.levels.frame[way]) * (1 if item.seats[0] or not item.seats[1] else -1)
-        return abs(look) > 0.9 and look * sense < 0
-
-    def _sides(self, number: int) -> None:
-        """A seat or a blind hole opens to the side that its view shows."""
-        by_class: dict[tuple[int, ...], list[Any]] = defaultdict(list)
-        for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
-            wrong = []
-            for k in self.of[number]:
-                item = self.candidates[k].item
-                if item is not None and self._opens_away(number, item, o):
-                    wrong.append(k)
-            by_class[tuple(wrong)].append(b)
-        hurt = self._bool()
-        for wrong_ks, os in by_class.items():
-            if wrong_ks:
-                for k in wrong_ks:
-                    self.model.add(hurt >= self.x[k] + sum(os) - 1)
-        self._pay(PRICES.side * self.weight[number], hurt)
-        self.sides.add(number)
-
-    def _end_on(self, number: int) -> None:
-        """Holes are listed where they are seen end on."""
-        words = self.words[number]
-        if words.view is None or not meant_by(self.lines[number].kind).end_on:
-            return
-        by_class: dict[tuple[int, ...], list[Any]] = defaultdict(list)
-        for o, b in zip(ORIENTATIONS, self.orientations, strict=True):
-            way, _ = o.of(words.view[0])
-            wrong = tuple(
-                k
-                for k in self.of.get(number, [])
-                if (item := self.candidates[k].item) is not None
-                and abs(float(item.axis @ self.levels.frame[way])) < 0.9
-            )
-            by_class[wrong].append(b)
-        hurt = self._bool()
-        for wrong, os in by_class.items():
-            for k in wrong:
-                self.model.add(hurt >= self.x[k] + sum(os) - 1)
-        self._pay(PRICES.end_on, hurt)
-
     def _neighbours(self) -> None:
         """Lines beside each other in a list go on along one direction, from one level, about one feature."""
         lengths = [n for n in self.none if meant_by(self.lines[n].kind).places in ("length", "pattern")]
@@ -408,88 +208,6 @@ class Problem:
         self.model.add(some <= sum(hits))
         self._pay(-gain, some)
 
-    def _spanning(self) -> None:
-        """Every needed level should be reached from the datum of its direction; links that close a ring cost."""
-        lv = self.levels
-        for way in range(3):
-            mine = lv.along(way)
-            low, high, middle = lv.low[way], lv.high[way], lv.middle[way]
-            # A round outline has no flat end: its own axis is where sizes count from.
-            axes = [n for n in mine if n.needed and "axis" in n.kinds]
-            root = low if low.needed or not axes else max(axes, key=lambda n: (max(n.radii, default=0.0), -n.index))
-            links: list[tuple[int, int, Any]] = []
-            at: dict[tuple[int, int], list[Any]] = defaultdict(list)
-            by_key: dict[tuple[object, ...], list[int]] = defaultdict(list)
-            for k, c in enumerate(self.candidates):
-                line = self.lines[c.line]
-                counts = not line.reference and line.provenance != "estimated" and self.leader[c.line] == c.line
-                if counts and any(a.way == way for a, _ in c.arcs):
-                    # What does not fit shares no link.
-                    by_key[c.key if c.fits else (k,)].append(k)
-            for ks in by_key.values():
-                # Several lines in one place are one link; a second use is paid for elsewhere.
-                used = self.x[ks[0]]
-                if len(ks) > 1:
-                    used = self._bool()
-                    self.model.add_max_equality(used, [self.x[k] for k in ks])
-                for a, b in self.candidates[ks[0]].arcs:
-                    if a.way == way:
-                        links.append((a.index, b.index, used))
-                        at[a.index, b.index].append(used)
-            if root is not low:
-                always = self.model.new_constant(1)
-                links += [(root.index, low.index, always), (root.index, high.index, always)]
-                links += self._symmetric(mine, low, root, None, at)
-            else:
-                links += self._symmetric(mine, low, middle, high, at)
-            nodes = {n.index for n in mine if n.needed} | {i for a, b, _ in links for i in (a, b)} | {root.index}
-            reached = {i: self._bool() for i in sorted(nodes)}
-            self._tree(root.index, links, reached)
-            self._graphs.append(reached)
-            for _, _, v in links:
-                self._pay(PRICES.cycle, v)
-            for i in sorted(nodes - {root.index}):
-                self._pay(-PRICES.cycle, reached[i])
-            for n in mine:
-                if n.needed and n is not root:
-                    missed = self.unreached[n.index] = self._bool()
-                    self.model.add(missed + reached[n.index] == 1)
-                    self._pay(PRICES.unreached, missed)
-            for _, group in lv.groups:
-                if group and group[0].way == way:
-                    missed = self._bool()
-                    self.model.add(missed + sum(reached[n.index] for n in group if n.index in reached) >= 1)
-                    self._pay(PRICES.unreached, missed)
-
-    def _symmetric(
-        self, mine: list[Level], low: Level, middle: Level, high: Level | None, at: dict[tuple[int, int], list[Any]]
-    ) -> list[tuple[int, int, Any]]:
-        """The middle of a part is known with its overall size, the axis of a round one always; things alike on both sides of
-        it stand by their distance."""
-        total = 2 * middle.value
-        pairs = [
-            (a, b)
-            for a, b in combinations([n for n in mine if n.needed], 2)
-            if abs(a.value + b.value - total) < LEVEL
-            and a is not low
-            and (a.index, b.index) in at
-            and ((a.features & b.features) or ("plane" in a.kinds and "plane" in b.kinds))
-        ]
-        links: list[tuple[int, int, Any]] = []
-        if high is not None:
-            if not (pairs or middle.needed) or (low.index, high.index) not in at:
-                return []
-            known = self._bool()
-            self.model.add(known <= sum(at[low.index, high.index]))
-            self._pay(PRICES.symmetry if middle.needed else 0.5, known)
-            links.append((low.index, middle.index, known))
-        for a, b in pairs:
-            used = self._bool()
-            self.model.add(used <= sum(at[a.index, b.index]))
-            self._pay(PRICES.symmetry if high is not None else 0.5, used)
-            links.append((middle.index, a.index, used))
-        return links
-
     def _features(self) -> None:
         """What the part has and no line says."""
         lv = self.levels
@@ -527,30 +245,6 @@ class Problem:
         if thing_of(item.kind).levelled and item.label in owned and not item.polygon and not item.value("centres"):
             return 0.0  # its flat faces are levels already
         return item.weight
-
-    def _tree(self, root: int, links: Sequence[tuple[int, int, Any]], reached: dict[int, Any]) -> None:
-        """What is reached hangs on the root: every reached level has one link that it is reached by, from one nearer to it."""
-        m = self.model
-        m.add(reached[root] == 1)
-        by_pair: dict[tuple[int, int], list[Any]] = defaultdict(list)
-        for a, b, v in links:
-            by_pair[min(a, b), max(a, b)].append(v)
-        depth = {i: m.new_int_var(0, 0 if i == root else len(reached), "") for i in reached}
-        into: dict[int, list[Any]] = defaultdict(list)
-        for (a, b), vs in by_pair.items():
-            ways = []
-            for one, other in ((a, b), (b, a)):
-                if other == root:
-                    continue
-                step = self._bool()
-                m.add_implication(step, reached[one])
-                m.add(depth[other] >= depth[one] + 1).only_enforce_if(step)
-                into[other].append(step)
-                ways.append(step)
-            m.add(sum(ways) <= sum(vs))
-        for i, r in reached.items():
-            if i != root:
-                m.add(sum(into[i]) == r)
 
     # Solving
 

@@ -9,7 +9,8 @@ from canonis.core.proof.match.chosen import Chosen, Places
 from canonis.core.proof.match.items import items_of
 from canonis.core.proof.match.judging import Judge
 from canonis.core.proof.match.levels import Levels
-from canonis.core.proof.match.problem import Orientation, Problem
+from canonis.core.proof.match.orientation import Orientation
+from canonis.core.proof.match.problem import Problem
 from canonis.core.proof.match.verdict import Forced, SourceMatch, Verdict
 from canonis.core.quantity import Unit
 from canonis.core.shape import PartShape
