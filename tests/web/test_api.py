@@ -123,9 +123,10 @@ def unsaid(sent, said, path=""):
 
 def test_what_goes_through_as_text_is_what_the_schema_says(client):
     from canonis.web.answers.job import JobFull
+    from canonis.web.answers.masses import Masses
     from canonis.web.answers.proof import ProofState
     from canonis.web.answers.sheet import SheetState
-    from canonis.web.answers.solid import Masses, SolidData, StationState
+    from canonis.web.answers.solid import SolidData, StationState
     from canonis.web.answers.source import SourceEdited, SourceRead
 
     job = job_by(client, "WB-1204")

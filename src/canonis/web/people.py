@@ -13,7 +13,7 @@ from canonis.store.workspaces import list_workspaces, members_of_all
 from canonis.web.doorkeeper import Doorkeeper
 from canonis.web.guard import COOKIE, Administrator, Anyone, GuardedRoute, SignedIn, open_to_anyone, signed_in
 from canonis.web.ids import Id
-from canonis.web.models import Account, Me, Person, PersonNew, PersonPatch, SessionCard, SignIn, TwoPasswords
+from canonis.web.people_models import Account, Me, Person, PersonNew, PersonPatch, SessionCard, SignIn, TwoPasswords
 
 __all__ = ["demo_mode", "router"]
 

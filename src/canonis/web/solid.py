@@ -18,10 +18,10 @@ from canonis.store.database import open_session
 from canonis.store.tables import Job, Model, State, Task
 from canonis.web import kernels
 from canonis.web.access import job_or_404
+from canonis.web.answers.masses import Masses
 from canonis.web.answers.solid import (
     FrameOn,
     LedgerDone,
-    Masses,
     MaterialEntry,
     Measured,
     NameOn,

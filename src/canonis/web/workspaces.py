@@ -7,7 +7,8 @@ from canonis.store.tables import Workspace
 from canonis.store.workspaces import add_workspace, change_workspace, list_workspaces
 from canonis.web.guard import Administrator, Anyone, GuardedRoute
 from canonis.web.ids import Id
-from canonis.web.models import RuleChoice, WorkspaceCard, WorkspaceIn
+from canonis.web.models import RuleChoice
+from canonis.web.people_models import WorkspaceCard, WorkspaceIn
 
 __all__ = ["router"]
 

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from canonis.core.callout import of_the_part
-from canonis.core.proof.match.features import Difference
+from canonis.core.proof.match.tally import Difference
 from canonis.core.proof.matching import Match, PartMatch, write_part
 from canonis.core.proof.statement import PartProof, StatementProof
 from canonis.core.quantity import Unit, from_mm

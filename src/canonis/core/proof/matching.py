@@ -14,12 +14,12 @@ from canonis.core.proof.drawn import Drawn, derived, is_off
 from canonis.core.proof.judge import Judgement
 from canonis.core.proof.known import meant_by
 from canonis.core.proof.match.chosen import Places, chosen_from, references_of, write_chosen
-from canonis.core.proof.match.features import Difference, model_size
 from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.items import items_of
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.orientation import Orientation
 from canonis.core.proof.match.source_match import match_source
+from canonis.core.proof.match.tally import Difference, model_size
 from canonis.core.proof.match.verdict import Forced, Rival, SourceMatch, Verdict
 from canonis.core.proof.match.which import source_solid, which_words
 from canonis.core.proof.statement import StatementProof

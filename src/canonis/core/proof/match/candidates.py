@@ -1,18 +1,19 @@
 """What each line of a source could mean: measures of the part with a price each, near misses among them."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from itertools import combinations
 
 import numpy as np
 
 from canonis.core.proof.known import meant_by, thing_of
-from canonis.core.proof.match.features import Difference, feature_candidate, seat_candidate
+from canonis.core.proof.match.features import feature_candidate, seat_candidate
 from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.levels import Level, Levels
 from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, Nearness, Wanted, wanted
+from canonis.core.proof.match.pairs import Pairs, ends_of, place_of
 from canonis.core.proof.match.prices import PRICES
-from canonis.core.proof.match.words import Place, Words, words_of
+from canonis.core.proof.match.tally import Difference
+from canonis.core.proof.match.words import Words, words_of
 from canonis.core.quantity import Unit
 from canonis.core.shape import Row, added
 from canonis.core.source import Characteristic
@@ -63,101 +64,6 @@ class Candidate:
         return frozenset(mine | ({self.item.label} if self.item else set()))
 
 
-class _Pairs:
-    """Every pair of levels of one direction as arrays, with what their sort of ends costs."""
-
-    def __init__(self, levels: Levels, way: int) -> None:
-        self.levels, self.way = levels, way
-        self.circles = {i.label for i in levels.items if "pitch-circle" in i.sizes}
-        self.rings = {i.label for i in levels.items if "pitch-circle" in i.sizes or i.kind == "slot"}
-        self.mine = levels.along(way)
-        steps = {
-            (p.levels[k].index, p.levels[k + 1].index)
-            for p in levels.pitches
-            if p.way == way
-            for k in range(len(p.levels) - 1)
-        }
-        pairs = [
-            (i, j)
-            for i, j in combinations(range(len(self.mine)), 2)
-            if (self.mine[i].index, self.mine[j].index) not in steps
-        ]
-        self.i = np.array([i for i, _ in pairs], dtype=np.int64)
-        self.j = np.array([j for _, j in pairs], dtype=np.int64)
-        values = np.array([n.value for n in self.mine])
-        self.value = values[self.j] - values[self.i] if pairs else np.zeros(0)
-        self.base = np.array([self._base(self.mine[i], self.mine[j]) for i, j in pairs])
-
-    def ends(self, k: int) -> tuple[Level, Level]:
-        return self.mine[int(self.i[k])], self.mine[int(self.j[k])]
-
-    def _base(self, a: Level, b: Level) -> float:
-        p, lv = PRICES, self.levels
-        low, high = a is lv.low[self.way], b is lv.high[self.way]
-        axis = ("axis" in a.kinds, "axis" in b.kinds)
-        # Members of a ring stand by its circle, the ends of a slot by its centres, not by their distances.
-        same = bool((a.features & b.features) - self.rings) and all(axis)
-        wall = bool(a.kinds & {"plane"}) and bool(b.kinds & {"plane"}) and -1 in a.looks and 1 in b.looks
-        if low:
-            out = 0.0
-        elif high:
-            out = p.high_end
-        elif same:
-            out = 0.0
-        elif all(axis):
-            out = p.axes
-        elif any(axis):
-            out = p.axis_plane
-        else:
-            out = p.wall if wall else p.planes
-        for n in (a, b):
-            if n.needed or n is lv.low[self.way] or n is lv.high[self.way]:
-                continue
-            if n.kinds <= {"middle"}:
-                out += p.middle
-            elif "axis" in n.kinds and n.features and n.features <= self.circles:
-                out += p.sub
-            elif "corner" in n.kinds or "axis" in n.kinds:
-                out += 0.3
-            elif n.kinds <= {"tangent", "middle"}:
-                out += p.tangent
-            elif "sub" in n.kinds:
-                out += p.sub
-            else:
-                out += 1.0
-        return out
-
-    def place(self, k: int) -> Place:
-        return _place(self.levels, *self.ends(k))
-
-
-def _place(lv: Levels, a: Level, b: Level) -> Place:
-    axis = ("axis" in a.kinds, "axis" in b.kinds)
-    flat = (bool(a.kinds & {"plane", "corner", "sub", "box"}), bool(b.kinds & {"plane", "corner", "sub", "box"}))
-    wall = -1 in a.looks and 1 in b.looks
-    return Place(
-        a.way,
-        a is lv.low[a.way],
-        b is lv.high[a.way],
-        axis,
-        flat,
-        bool(a.features & b.features) and all(axis),
-        wall,
-        a.kinds <= {"middle"} or b.kinds <= {"middle"},
-        frozenset(a.features | b.features),
-    )
-
-
-def _ends(lv: Levels, levels: Iterable[Level]) -> frozenset[tuple[int, int]]:
-    out = set()
-    for n in levels:
-        if n is lv.low[n.way]:
-            out.add((n.way, -1))
-        if n is lv.high[n.way]:
-            out.add((n.way, 1))
-    return frozenset(out)
-
-
 def pair_rows(a: Level, b: Level, most: int = 12) -> tuple[Row, ...]:
     """How the length from one level to the other changes, in each way that the part ties it."""
     out = [added(r, q, -1.0) for r in b.rows for q in a.rows]
@@ -193,7 +99,7 @@ def _structural_slip(lv: Levels, want: Wanted, a: Level, b: Level, size: float) 
 
 
 def _lengths(
-    lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence[_Pairs], *, pitch_only: bool, long: bool
+    lv: Levels, line: int, want: Wanted, words: Words, tables: Sequence[Pairs], *, pitch_only: bool, long: bool
 ) -> list[Candidate]:
     made = [*_pitches(lv, line, want, words)]
     for table in tables:
@@ -213,7 +119,7 @@ def _pitches(lv: Levels, line: int, want: Wanted, words: Words) -> Iterator[Cand
         near = want.of(p.step)
         if near.state == NEAR and p.width and abs(p.step - p.width - want.target) <= want.same:
             near = Nearness(SLIP, 4.0, "the gap between two neighbours taken for the pitch (S10)")
-        place = _place(lv, p.levels[0], p.levels[1])
+        place = place_of(lv, p.levels[0], p.levels[1])
         arcs = tuple((p.levels[k], p.levels[k + 1]) for k in range(len(p.levels) - 1))
         price = -0.2 + near.price + words.price(place)
         yield Candidate(
@@ -232,7 +138,7 @@ def _pitches(lv: Levels, line: int, want: Wanted, words: Words) -> Iterator[Cand
 
 
 def _between(
-    lv: Levels, line: int, want: Wanted, words: Words, table: _Pairs, *, pitch_only: bool, long: bool
+    lv: Levels, line: int, want: Wanted, words: Words, table: Pairs, *, pitch_only: bool, long: bool
 ) -> Iterator[Candidate]:
     """Pairs of levels along one direction that are as far apart as a line says, or nearly so."""
     state, prices = want.many(table.value)
@@ -269,7 +175,7 @@ def _between(
             table.way,
             ((a, b),),
             (a, b),
-            ends=_ends(lv, (a, b)),
+            ends=ends_of(lv, (a, b)),
         )
 
 
@@ -390,7 +296,7 @@ def is_compared(c: Characteristic) -> bool:
 
 def candidates_of(lv: Levels, lines: Sequence[Characteristic], unit: Unit) -> tuple[list[Candidate], list[Words]]:
     """The candidates of every line that can be compared, and what the words of each say."""
-    tables = [_Pairs(lv, way) for way in range(3)]
+    tables = [Pairs(lv, way) for way in range(3)]
     out: list[Candidate] = []
     said = []
     long = len(lines) > _LONG

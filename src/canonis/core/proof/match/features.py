@@ -8,29 +8,19 @@ from dataclasses import dataclass
 from canonis.core.callout import Part, is_drilled_for
 from canonis.core.proof.known import meant_by, thing_of
 from canonis.core.proof.match.item import Item
-from canonis.core.proof.match.near import EXACT, LIMITS, NEAR, ROUNDED, SLIP, wanted
+from canonis.core.proof.match.near import EXACT, SLIP, wanted
 from canonis.core.proof.match.prices import PRICES
+from canonis.core.proof.match.tally import Difference, Tally, model_size, rows_of
 from canonis.core.proof.match.words import SIDES, Words
 from canonis.core.quantity import Unit
 from canonis.core.shape import Row
 from canonis.core.source import Characteristic
 from canonis.core.tolerances import same
 
-__all__ = ["Difference", "FeatureMatch", "feature_candidate", "model_size", "seat_candidate", "wrong_side"]
+__all__ = ["FeatureMatch", "feature_candidate", "seat_candidate", "wrong_side"]
 
 #: Parts that say how something is meant and are no size to compare.
 _UNCOMPARED = ("sphere", "point-angle", "full-radius", "pitch-angle", "start-angle", "lead", "taper")
-
-
-@dataclass(frozen=True)
-class Difference:
-    """A part of a line that the feature does not show as the line says (mm, degrees; None: has none)."""
-
-    part: str
-    source: float | None
-    model: float | None
-    slip: str = ""
-    state: int = NEAR
 
 
 @dataclass(frozen=True)
@@ -43,49 +33,6 @@ class FeatureMatch:
     words: str
     rows: tuple[Row, ...]
     differences: tuple[Difference, ...]
-
-
-class _Tally:
-    """Price, differences and rows as the parts of a line are gone through."""
-
-    def __init__(self) -> None:
-        self.price = 0.0
-        self.differences: list[Difference] = []
-        self.rows: list[Row] = []
-        self.compared = 0
-
-    def differs(
-        self, price: float, part: str, source: float | None, model: float | None, slip: str = "", state: int = NEAR
-    ) -> None:
-        self.price += price
-        self.differences.append(Difference(part, source, model, slip, state))
-
-    def size(self, part: Part, value: float | None, rows: tuple[Row, ...], unit: Unit) -> None:
-        """Compare one size."""
-        first = self.compared == 0
-        self.compared += 1
-        want = wanted(part, unit)
-        if want is None:
-            return
-        if value is None:
-            self.differs(20.0 if first else 6.0, part.name, want.target, None)
-            return
-        self.rows += rows
-        near = want.of(value)
-        if near.state in (EXACT, ROUNDED):
-            self.price += near.price
-        elif near.state == LIMITS:
-            self.price += near.price
-            self.differences.append(Difference(part.name, want.target, value, near.slip, LIMITS))
-        elif near.state == SLIP:
-            self.differs(near.price if not first else near.price + 0.5, part.name, want.target, value, near.slip, SLIP)
-        elif part.angle:
-            self.differs(5.5, part.name, want.target, value)
-        else:
-            ratio = abs(math.log(max(value, 1e-6) / max(want.target, 1e-6)))
-            self.differs(
-                min(5.5 + (6.0 if first else 3.0) * min(1.0, 1.2 * ratio), 11.5), part.name, want.target, value
-            )
 
 
 def feature_candidate(
@@ -110,7 +57,7 @@ def feature_candidate(
         rim = _rim(c, item, unit)
         if rim is not None or c.kind == "chamfer":
             return rim
-    tally = _Tally()
+    tally = Tally()
     tally.price += line.things[item.kind]
     if c.kind == "thread":
         _thread(c, item, unit, tally)
@@ -139,42 +86,7 @@ def _other_side(text: str, item: Item) -> bool:
     return void is not solid and item.kind in (("shaft", "boss") if void else ("hole",))
 
 
-def model_size(item: Item, name: str) -> float | None:
-    """A size of a feature by the name of a line's part."""
-    alias = {
-        "spotface-diameter": "counterbore-diameter",
-        "spotface-depth": "counterbore-depth",
-        "drill-diameter": "diameter",
-        "drill-depth": "depth",
-    }
-    names = [name, alias.get(name, "")]
-    if item.kind == "arc-slot" and name == "angle":
-        names.append("sweep")
-    for n in names:
-        value = item.value(n)
-        if isinstance(value, float):
-            return value
-    if name == "radius" and isinstance(d := item.value("diameter"), float):
-        return d / 2
-    if name == "diameter" and isinstance(r := item.value("radius"), float):
-        return 2 * r
-    if name == "leg-b" and isinstance(v := item.value("leg"), float):
-        return v
-    return None
-
-
-def _rows(item: Item, name: str) -> tuple[Row, ...]:
-    for n, factor in (
-        (name, 1.0),
-        ("diameter", 0.5) if name == "radius" else ("radius", 2.0) if name == "diameter" else ("", 1.0),
-    ):
-        size = item.sizes.get(n)
-        if size is not None and size.rows:
-            return tuple({k: v * factor for k, v in r.items()} for r in size.rows)
-    return ()
-
-
-def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
+def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: Tally) -> None:
     through = item.value("through") is True
     for part in c.parts:
         if part.name in _UNCOMPARED or part.name.startswith("member-") or part.designation is not None or part.table:
@@ -205,7 +117,7 @@ def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> No
                 tally.differs(6.0, part.name, float(part.nominal), ratio)
             continue
         if part.name == "angle" and c.kind == "draft" and item.kind == "taper":
-            tally.size(part, model_size(item, "half-angle"), _rows(item, "half-angle"), unit)
+            tally.size(part, model_size(item, "half-angle"), rows_of(item, "half-angle"), unit)
             continue
         if part.name == "angle" and c.kind == "chamfer" and c.part("leg-b") is None:
             _bevel_angle(part, item, unit, tally)
@@ -216,12 +128,12 @@ def _plain_parts(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> No
         if part.name in ("depth", "drill-depth") and through and thing_of(item.kind).ended:
             tally.differs(5.0, "depth", float(part.nominal), None, "right through where the source gives a depth (S11)")
             continue
-        tally.size(part, model_size(item, part.name), _rows(item, part.name), unit)
+        tally.size(part, model_size(item, part.name), rows_of(item, part.name), unit)
 
 
 def _rim(c: Characteristic, item: Item, unit: Unit) -> FeatureMatch | None:
     """A chamfer or a round that breaks the mouth of a hole."""
-    tally = _Tally()
+    tally = Tally()
     tally.price += 0.8
     for side in ("", "-far"):
         size, angle = item.sizes.get(f"rim{side}-size"), item.value(f"rim{side}-angle")
@@ -241,7 +153,7 @@ def _rim(c: Characteristic, item: Item, unit: Unit) -> FeatureMatch | None:
     return None
 
 
-def _leg(c: Characteristic, part: Part, item: Item, unit: Unit, tally: _Tally) -> None:
+def _leg(c: Characteristic, part: Part, item: Item, unit: Unit, tally: Tally) -> None:
     """The leg of a chamfer: the longer one first, unless the other fits."""
     a, b = item.value("leg"), item.value("leg-b")
     want = wanted(part, unit)
@@ -254,20 +166,20 @@ def _leg(c: Characteristic, part: Part, item: Item, unit: Unit, tally: _Tally) -
         and c.part("leg-b") is None
     ):
         use = "leg-b"
-    tally.size(part, model_size(item, use), _rows(item, use), unit)
+    tally.size(part, model_size(item, use), rows_of(item, use), unit)
 
 
-def _bevel_angle(part: Part, item: Item, unit: Unit, tally: _Tally) -> None:
+def _bevel_angle(part: Part, item: Item, unit: Unit, tally: Tally) -> None:
     """The angle of a chamfer, from the face of the leg that is stated."""
     angle = item.value("angle")
     want = wanted(part, unit)
     if not isinstance(angle, float) or want is None:
         return
     value = min((angle, 90 - angle), key=lambda v: abs(v - want.target))
-    tally.size(part, value, _rows(item, "leg-b"), unit)
+    tally.size(part, value, rows_of(item, "leg-b"), unit)
 
 
-def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
+def _thread(c: Characteristic, item: Item, unit: Unit, tally: Tally) -> None:
     """A thread on a plain hole or shaft, or a modelled one: which diameter the model carries is a rule of the job."""
     major, pitch, drill = (
         None if (p := c.part(n)) is None or p.nominal is None else float(p.nominal)
@@ -276,14 +188,14 @@ def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
     said = c.part("drill-diameter")
     tally.compared += 1
     if item.kind == "thread":
-        tally.rows += _rows(item, "major")
+        tally.rows += rows_of(item, "major")
         for name, value in (("major", major), ("pitch", pitch)):
             have = item.value(name)
             if value is not None and isinstance(have, float) and abs(have - value) > 0.03 * value:
                 tally.differs(5.5, name, value, have)
     elif item.kind == "hole":
         have = model_size(item, "diameter")
-        tally.rows += _rows(item, "diameter")
+        tally.rows += rows_of(item, "diameter")
         if said is not None:
             tally.compared -= 1
             tally.size(said, have, (), unit)
@@ -297,7 +209,7 @@ def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
                 tally.differs(min(5.0 + 6.0 * min(1.0, 1.2 * ratio), 11.5), "drill-diameter", drill or major, have)
     else:
         have = model_size(item, "diameter")
-        tally.rows += _rows(item, "diameter")
+        tally.rows += rows_of(item, "diameter")
         tally.price += 1.5
         if have is None or major is None or abs(have - major) > 0.15:
             tally.differs(9.0, "major", major, have)
@@ -305,7 +217,7 @@ def _thread(c: Characteristic, item: Item, unit: Unit, tally: _Tally) -> None:
         _thread_depth(c, item, unit, tally, pitch or 1.0)
 
 
-def _thread_depth(c: Characteristic, item: Item, unit: Unit, tally: _Tally, pitch: float) -> None:
+def _thread_depth(c: Characteristic, item: Item, unit: Unit, tally: Tally, pitch: float) -> None:
     """How deep a hole is under what its thread and its drill need."""
     depth, drilled = c.part("depth"), c.part("drill-depth")
     have, through = model_size(item, "depth"), item.value("through") is True
@@ -321,7 +233,7 @@ def _thread_depth(c: Characteristic, item: Item, unit: Unit, tally: _Tally, pitc
                 "right through where the source gives a depth (S11)",
             )
         else:
-            tally.size(drilled, have, _rows(item, "depth"), unit)
+            tally.size(drilled, have, rows_of(item, "depth"), unit)
     elif depth is not None and depth.nominal is not None:
         want = float(depth.nominal)
         if through:
@@ -340,13 +252,13 @@ def _thread_depth(c: Characteristic, item: Item, unit: Unit, tally: _Tally, pitc
             tally.price += 1.5
 
 
-def _drilled(c: Characteristic, item: Item, tally: _Tally) -> None:
+def _drilled(c: Characteristic, item: Item, tally: Tally) -> None:
     """Neither depth nor THRU said: a through hole is likelier."""
     if c.kind == "hole" and c.part("through") is None and c.part("depth") is None and item.value("through") is not True:
         tally.price += 0.3
 
 
-def _seats(c: Characteristic, item: Item, tally: _Tally, elsewhere: Sequence[float]) -> None:
+def _seats(c: Characteristic, item: Item, tally: Tally, elsewhere: Sequence[float]) -> None:
     """Seats that the model has and the source does not say, or has at the wrong end, or at one end only."""
     near, far = ({k for k in side if k in ("counterbore", "countersink")} for side in item.seats)
     names = {p.name for p in c.parts}
@@ -409,7 +321,7 @@ def seat_candidate(c: Characteristic, item: Item, unit: Unit, words: Words) -> F
         main = c.part("diameter")
         if wide is None or main is None or not isinstance(wide.value, float):
             continue
-        tally = _Tally()
+        tally = Tally()
         tally.price += 0.3
         tally.size(main, wide.value, wide.rows, unit)
         depth = c.part("depth")

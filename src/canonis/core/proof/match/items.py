@@ -15,6 +15,7 @@ from canonis.core.proof.kinds.chamfers import bevel_sizes
 from canonis.core.proof.kinds.grooves import gauge_groove, gauge_round_groove
 from canonis.core.proof.kinds.holes import LEAST_SEAT, equally_spaced, spoken
 from canonis.core.proof.known import is_known, thing_of
+from canonis.core.proof.match.cylinders import plain_cylinders
 from canonis.core.proof.match.gathered import gathered
 from canonis.core.proof.match.item import Item, Line, Size
 from canonis.core.shape import (
@@ -65,7 +66,7 @@ def items_of(shape: PartShape, found: Sequence[Found]) -> list[Item]:
             out.append(made)
             if thing_of(made.kind).claims:
                 taken |= made.faces
-    return gathered([*out, *_cylinders(shape, taken)])
+    return gathered([*out, *plain_cylinders(shape, taken)])
 
 
 def _vec(t: Iterable[float]) -> Vec:
@@ -422,36 +423,3 @@ def _apart(a: Face, b: Face) -> list[float]:
             abs(a.radius + b.radius),
         ]
     return []
-
-
-def _cylinders(shape: PartShape, taken: set[int]) -> list[Item]:
-    """Round faces that no feature has: ends of lugs, lobes, parts of a bore."""
-    solid = shape.solid
-    rest = [f.index for f in solid.faces if f.kind == "cylinder" and f.index not in taken]
-    out = []
-    for group in places(solid, rest):
-        face = solid.faces[group[0]]
-        rows: Parts = {"radius": [], "diameter": []}
-        for f in group:
-            for name, more in round_rows(shape, f).items():
-                rows[name].extend(more)
-        sizes = {
-            "radius": Size(face.radius, tuple(rows["radius"])),
-            "diameter": Size(2 * face.radius, tuple(rows["diameter"])),
-        }
-        line = Line(face.index, face.origin, face.axis, face.radius)
-        out.append(
-            Item(
-                f"round {face.index}",
-                "cylinder",
-                1,
-                sizes,
-                face.axis,
-                frozenset(group),
-                (line,),
-                (face.centre,),
-                words={"inner": "yes" if face.inner else ""},
-                weight=0.3,
-            )
-        )
-    return out

@@ -7,10 +7,10 @@ from dataclasses import replace
 
 from canonis.core.proof.known import meant_by
 from canonis.core.proof.match.candidates import Candidate, pair_rows
-from canonis.core.proof.match.features import Difference
 from canonis.core.proof.match.near import EXACT, LIMITS, ROUNDED, wanted
 from canonis.core.proof.match.prices import PRICES
 from canonis.core.proof.match.problem import Problem, Solution
+from canonis.core.proof.match.tally import Difference
 from canonis.core.proof.match.verdict import Rival, Verdict
 from canonis.core.quantity import Unit
 from canonis.core.shape import Row

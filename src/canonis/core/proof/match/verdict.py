@@ -3,9 +3,9 @@
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
-from canonis.core.proof.match.features import Difference
 from canonis.core.proof.match.item import Item
 from canonis.core.proof.match.levels import Level, Levels
+from canonis.core.proof.match.tally import Difference
 from canonis.core.shape import Row
 
 __all__ = ["Forced", "Rival", "SourceMatch", "State", "Verdict"]
