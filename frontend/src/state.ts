@@ -269,16 +269,16 @@ export const useJob = defineStore("job", () => {
     const others = Object.entries(kept.value).filter(([job]) => Number(job) !== of);
     kept.value = Object.fromEntries(steps.length ? [...others, [of, steps]] : others);
   }
-  /** Puts an edit on its way; until the server has answered it is kept over a reload. */
-  async function send(step: Step) {
+  /** Puts an edit on its way; until the server has answered it is kept over a reload. Whether the server took it. */
+  async function send(step: Step): Promise<boolean> {
     const of = id.value;
     const where = path(of);
     keepSteps(of, [...(kept.value[of] ?? []), step]);
     const { token, version, mine } = step;
     const made = { token, version, mine };
     try {
-      await guard(() =>
-        edits().add(() =>
+      const taken = await guard(async () => {
+        await edits().add(() =>
           take(
             step.op === "edit"
               ? api.POST("/api/jobs/{job_id}/sheet/edits", { ...where, body: { ...made, command: step.command } })
@@ -286,8 +286,10 @@ export const useJob = defineStore("job", () => {
                 ? api.POST("/api/jobs/{job_id}/sheet/undo", { ...where, body: made })
                 : api.POST("/api/jobs/{job_id}/sheet/redo", { ...where, body: made }),
           ),
-        ),
-      );
+        );
+        return true;
+      });
+      return taken ?? false;
     } finally {
       away.value = false;
       const left = (kept.value[of] ?? []).filter((s) => s.token !== step.token);
@@ -304,7 +306,7 @@ export const useJob = defineStore("job", () => {
   }
   async function edit(command: Command) {
     const on = made();
-    if (on) await send({ op: "edit", ...on, command });
+    return on ? await send({ op: "edit", ...on, command }) : false;
   }
   async function step(op: "undo" | "redo", may: boolean | undefined) {
     const on = made();

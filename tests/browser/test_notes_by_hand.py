@@ -90,3 +90,22 @@ def test_a_line_of_the_source_is_put_at_its_face_in_its_own_words(page, applicat
         rows = client.get(f"/api/jobs/{job}/proof").json()["ledger"]
     (line,) = [r for r in rows if r["kind"] == "characteristic" and r["text"] == "FLATNESS 0.05"]
     assert line["state"] == "reference" and len(line["statements"]) == 1
+
+
+def test_words_that_are_refused_stay_to_be_mended(page, application):
+    opened(page, application, "NOTE-4")
+    board = page.locator("svg.board")
+    board.focus()
+    page.keyboard.press("n")
+    pick_first(page)
+    put(page, "DATUM A")
+    board.focus()
+    page.keyboard.press("n")
+    page.keyboard.press(".")
+    pick_first(page)
+    page.get_by_label("What it says").fill("DATUM A")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("The letter A is on the sheet already")).to_be_visible()
+    expect(page.get_by_label("What it says")).to_have_value("DATUM A")
+    put(page, "DATUM B")
+    expect(board.get_by_text("B", exact=True)).to_be_visible()

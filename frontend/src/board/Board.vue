@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, onMounted, reactive, ref, shallowRef, watch } from "vue";
+import { usePanZoom } from "../parts/panZoom";
 import type { Drawing, Page, Pick } from "./types";
 
 const props = defineProps<{
@@ -24,8 +25,13 @@ const emit = defineEmits<{
   drawn: [points: [number, number][]];
 }>();
 const host = ref<SVGSVGElement>();
-const view = reactive({ x: 0, y: 0, k: 1 });
-const drag = reactive({ kind: "" as "" | "pan" | "owner" | "view", owner: "", x: 0, y: 0, dx: 0, dy: 0, px: 0, py: 0 });
+const drag = reactive({ kind: "" as "" | "pan" | "owner" | "view", owner: "", x: 0, y: 0, dx: 0, dy: 0 });
+let fitted = true;
+const {
+  at: view,
+  set,
+  by,
+} = usePanZoom(host, { least: 0.3, most: 60, drags: () => drag.kind === "pan", moved: () => (fitted = false) });
 const space = ref(false);
 /** Points drawn so far and where the pointer is, paper mm, y down. */
 const points = ref<[number, number][]>([]);
@@ -166,8 +172,11 @@ function show(owner: string) {
   if (!box || !r) return;
   const x = (r.x + r.width / 2) * view.k + view.x;
   const y = (r.y + r.height / 2) * view.k + view.y;
-  if (x < 0 || x > box.width) view.x += box.width / 2 - x;
-  if (y < 0 || y > box.height) view.y += box.height / 2 - y;
+  set({
+    x: x < 0 || x > box.width ? view.x + box.width / 2 - x : view.x,
+    y: y < 0 || y > box.height ? view.y + box.height / 2 - y : view.y,
+    k: view.k,
+  });
 }
 /** Zoom so that an owner is read well, with what stands around it; `fill` is its share of the window. */
 function zoomTo(owner: string, fill = views.value.has(owner) ? 0.86 : 0.4) {
@@ -175,39 +184,26 @@ function zoomTo(owner: string, fill = views.value.has(owner) ? 0.86 : 0.4) {
   const r = room(owner);
   if (!box || !r) return;
   fitted = false;
-  view.k = Math.min(14, (box.width * fill) / Math.max(r.width, 8), (box.height * fill) / Math.max(r.height, 8));
-  view.x = box.width / 2 - (r.x + r.width / 2) * view.k;
-  view.y = box.height / 2 - (r.y + r.height / 2) * view.k;
+  const k = Math.min(14, (box.width * fill) / Math.max(r.width, 8), (box.height * fill) / Math.max(r.height, 8));
+  set({ x: box.width / 2 - (r.x + r.width / 2) * k, y: box.height / 2 - (r.y + r.height / 2) * k, k });
 }
-let fitted = true;
 
 function fit() {
   const box = host.value?.getBoundingClientRect();
   if (!box || !box.width) return;
   fitted = true;
-  view.k = Math.min((box.width - 24) / props.page.width, (box.height - 24) / props.page.height);
-  view.x = (box.width - props.page.width * view.k) / 2;
-  view.y = (box.height - props.page.height * view.k) / 2;
+  const k = Math.min((box.width - 24) / props.page.width, (box.height - 24) / props.page.height);
+  set({ x: (box.width - props.page.width * k) / 2, y: (box.height - props.page.height * k) / 2, k });
 }
-function zoom(factor: number, cx?: number, cy?: number) {
+function zoom(factor: number) {
   fitted = false;
-  const box = host.value!.getBoundingClientRect();
-  const x = cx ?? box.width / 2;
-  const y = cy ?? box.height / 2;
-  const k = Math.min(60, Math.max(0.3, view.k * factor));
-  view.x = x - ((x - view.x) * k) / view.k;
-  view.y = y - ((y - view.y) * k) / view.k;
-  view.k = k;
-}
-function wheel(event: WheelEvent) {
-  const box = host.value!.getBoundingClientRect();
-  zoom(Math.exp(-event.deltaY * 0.0015), event.clientX - box.left, event.clientY - box.top);
+  by(factor);
 }
 function down(event: PointerEvent) {
   const target = (event.target as Element).closest("[data-owner]");
   const owner = target?.getAttribute("data-owner") ?? "";
   const pan = event.button === 1 || space.value;
-  Object.assign(drag, { x: event.clientX, y: event.clientY, dx: 0, dy: 0, px: view.x, py: view.y, owner });
+  Object.assign(drag, { kind: "", x: event.clientX, y: event.clientY, dx: 0, dy: 0, owner });
   if (pan) drag.kind = "pan";
   else if (event.button !== 0) return;
   else if (props.drawing) return drawDown(event);
@@ -222,21 +218,13 @@ function down(event: PointerEvent) {
     emit("choose", null);
     drag.kind = "pan";
   }
-  if (drag.kind) host.value?.setPointerCapture(event.pointerId);
+  if (drag.kind && drag.kind !== "pan") host.value?.setPointerCapture(event.pointerId);
 }
 function moveTo(event: PointerEvent) {
   if (props.drawing && points.value.length) tip.value = onPaper(event);
-  if (!drag.kind) return;
-  const dx = event.clientX - drag.x;
-  const dy = event.clientY - drag.y;
-  if (drag.kind === "pan") {
-    fitted = false;
-    view.x = drag.px + dx;
-    view.y = drag.py + dy;
-  } else {
-    drag.dx = dx / view.k;
-    drag.dy = dy / view.k;
-  }
+  if (!drag.kind || drag.kind === "pan") return;
+  drag.dx = (event.clientX - drag.x) / view.k;
+  drag.dy = (event.clientY - drag.y) / view.k;
 }
 function up(event: PointerEvent) {
   if (props.drawing && !drag.kind) return drawUp(event);
@@ -301,7 +289,6 @@ defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick, finish, release
     role="group"
     tabindex="0"
     :aria-label="`Sheet ${page.number}, ${page.size}: ${order.length} statements in ${page.views.length} views. Full stop and comma go from one to the next, V from view to view.`"
-    @wheel.prevent="wheel"
     @pointerdown="down"
     @pointermove="moveTo"
     @pointerup="up"
@@ -434,145 +421,4 @@ defineExpose({ fit, zoom, zoomTo, walk, walkViews, take, atPick, finish, release
   <span class="spoken" role="status">{{ said }}</span>
 </template>
 
-<style scoped>
-.board {
-  width: 100%;
-  height: 100%;
-  display: block;
-  touch-action: none;
-  background: var(--ground);
-}
-.board.panning {
-  cursor: grab;
-}
-.paper {
-  fill: var(--paper);
-  stroke: #c2bbac;
-  stroke-width: 0.4;
-  filter: drop-shadow(0 0.6px 1.2px #22262b30);
-}
-.stroke {
-  fill: none;
-  stroke: var(--ink);
-  stroke-linejoin: round;
-}
-.region {
-  fill: var(--ink);
-}
-text {
-  font-family: "Canonis Sheet", sans-serif;
-  fill: var(--ink);
-  white-space: pre;
-  user-select: none;
-}
-.still {
-  pointer-events: none;
-}
-.grip {
-  fill: transparent;
-  cursor: move;
-}
-.grip:hover {
-  stroke: #0d5c6355;
-  stroke-width: 0.3;
-  stroke-dasharray: 1.5 1;
-}
-.statement {
-  cursor: pointer;
-}
-.catch {
-  fill: none;
-  stroke: transparent;
-  stroke-width: 2.2;
-  pointer-events: stroke;
-}
-.statement:hover text {
-  fill: var(--petrol);
-}
-.halo {
-  fill: none;
-  stroke: #2f8f8355;
-  stroke-width: 1.8;
-  stroke-linecap: round;
-}
-.glow {
-  stroke: #2f8f8338;
-  stroke-width: 1.1;
-  fill: none;
-  stroke-linejoin: round;
-}
-.chosen text:not(.glow) {
-  fill: var(--petrol);
-}
-.picking .statement,
-.picking .grip {
-  pointer-events: none;
-  opacity: 0.45;
-}
-.picks line {
-  stroke: transparent;
-  stroke-width: 2;
-  cursor: crosshair;
-}
-.picks line:hover,
-.picks line.at,
-.picks line.first {
-  stroke: var(--halo);
-  stroke-width: 1;
-}
-.picks circle {
-  fill: var(--paper);
-  stroke: var(--petrol);
-  stroke-width: 0.25;
-  cursor: crosshair;
-}
-.picks circle.centre {
-  fill: #2f8f8333;
-}
-.picks circle:hover,
-.picks circle.at,
-.picks circle.first {
-  fill: var(--halo);
-}
-.picks .at {
-  stroke: var(--vermilion);
-}
-.board.drawing {
-  cursor: crosshair;
-}
-.sketch circle,
-.sketch rect,
-.sketch polyline {
-  fill: #2f8f8318;
-  stroke: var(--halo);
-  stroke-width: 0.6;
-  stroke-dasharray: 3 1.2;
-}
-.sketch .dot {
-  fill: var(--halo);
-  stroke: none;
-}
-.grip.on {
-  stroke: var(--halo);
-  stroke-width: 0.6;
-  stroke-dasharray: 3 1.5;
-}
-.board:focus-visible {
-  outline: 2px solid var(--halo);
-  outline-offset: -3px;
-}
-.statement:focus,
-.grip:focus {
-  outline: none;
-}
-.statement:focus-visible .halo {
-  stroke: #2f8f83aa;
-}
-.spoken {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
-  clip-path: inset(50%);
-}
-</style>
+<style scoped src="./board.css"></style>

@@ -7,6 +7,7 @@ import { useLeaf } from "./print/leaf";
 import { useRuler } from "./print/ruler";
 import { next, toShown, toStored, type Quarter, type Spot } from "./print/turns";
 import { useSource, type Line, type PrintCard } from "./store";
+import { usePanZoom } from "../parts/panZoom";
 import FilePick from "../parts/FilePick.vue";
 import Choose from "../parts/Choose.vue";
 
@@ -19,8 +20,7 @@ const at = ref(0);
 const page = ref(1);
 const pane = ref<HTMLElement>();
 const canvas = ref<HTMLCanvasElement>();
-const zoom = ref(1);
-const shift = ref({ x: 0, y: 0 });
+const { at: shift, set, by } = usePanZoom(pane, { least: 0.4, most: 14, drags: () => true });
 const mode = ref<"look" | "flag" | "known" | "ruler">("look");
 const cross = ref({ x: 0.5, y: 0.5 });
 const known = ref("");
@@ -45,7 +45,7 @@ const shown = (p: Spot) => toShown(turn.value, p);
 const scale = computed(() => {
   const w = pane.value?.clientWidth ?? 400;
   const h = pane.value?.clientHeight ?? 500;
-  return Math.min((w - 16) / size.value.w, (h - 16) / size.value.h) * zoom.value;
+  return Math.min((w - 16) / size.value.w, (h - 16) / size.value.h) * shift.k;
 });
 const tick = ref(0);
 const frame = computed(() => {
@@ -53,11 +53,11 @@ const frame = computed(() => {
   return { width: size.value.w * scale.value, height: size.value.h * scale.value };
 });
 function fit() {
-  zoom.value = 1;
+  set({ ...shift, k: 1 });
   tick.value++;
   const w = pane.value?.clientWidth ?? 0;
   const h = pane.value?.clientHeight ?? 0;
-  shift.value = { x: (w - frame.value.width) / 2, y: (h - frame.value.height) / 2 };
+  set({ x: (w - frame.value.width) / 2, y: (h - frame.value.height) / 2, k: 1 });
 }
 const paint = () => draw(page.value, turn.value, size.value, frame.value.width);
 let later = 0;
@@ -82,16 +82,6 @@ watch(
   },
 );
 
-function zoomAt(factor: number, cx: number, cy: number) {
-  const next = Math.min(14, Math.max(0.4, zoom.value * factor));
-  const k = next / zoom.value;
-  shift.value = { x: cx - (cx - shift.value.x) * k, y: cy - (cy - shift.value.y) * k };
-  zoom.value = next;
-}
-function wheel(event: WheelEvent) {
-  const box = pane.value!.getBoundingClientRect();
-  zoomAt(event.deltaY < 0 ? 1.15 : 1 / 1.15, event.clientX - box.x, event.clientY - box.y);
-}
 let drag: { x: number; y: number; moved: boolean } | null = null;
 function down(event: PointerEvent) {
   drag = { x: event.clientX, y: event.clientY, moved: false };
@@ -99,11 +89,7 @@ function down(event: PointerEvent) {
 }
 function move(event: PointerEvent) {
   if (!drag) return;
-  const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y];
-  if (Math.hypot(dx, dy) > 3 || drag.moved) {
-    shift.value = { x: shift.value.x + dx, y: shift.value.y + dy };
-    drag = { x: event.clientX, y: event.clientY, moved: true };
-  }
+  if (Math.hypot(event.clientX - drag.x, event.clientY - drag.y) > 3) drag.moved = true;
 }
 function up(event: PointerEvent) {
   const clicked = drag && !drag.moved;
@@ -111,8 +97,8 @@ function up(event: PointerEvent) {
   if (!clicked || !pane.value) return;
   const box = pane.value.getBoundingClientRect();
   const p = {
-    x: (event.clientX - box.x - shift.value.x) / frame.value.width,
-    y: (event.clientY - box.y - shift.value.y) / frame.value.height,
+    x: (event.clientX - box.x - shift.x) / frame.value.width,
+    y: (event.clientY - box.y - shift.y) / frame.value.height,
   };
   if (p.x < 0 || p.x > 1 || p.y < 0 || p.y > 1) return;
   cross.value = p;
@@ -231,7 +217,6 @@ function keys(event: KeyboardEvent) {
   if (target.closest("input,select") || (target.closest("button") && event.key === "Enter")) return;
   const step = event.shiftKey ? 0.05 : 0.01;
   const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-  const box = pane.value!;
   if (way)
     cross.value = {
       x: Math.min(1, Math.max(0, cross.value.x + way[0] * step)),
@@ -240,8 +225,7 @@ function keys(event: KeyboardEvent) {
   else if (event.key === "." || event.key === ",") walk(event.key === "." ? 1 : -1);
   else if (event.key === "f" && job.mayEdit && source.line) place();
   else if (event.key === "Enter") mark();
-  else if (event.key === "+" || event.key === "-")
-    zoomAt(event.key === "+" ? 1.25 : 0.8, box.clientWidth / 2, box.clientHeight / 2);
+  else if (event.key === "+" || event.key === "-") by(event.key === "+" ? 1.25 : 0.8);
   else if (event.key === "0") fit();
   else if (event.key === "PageDown" || event.key === "PageUp") leaf(event.key === "PageDown" ? 1 : -1);
   else if (event.key === "r" && job.mayEdit) rotate();
@@ -314,7 +298,6 @@ defineExpose({ place });
           ? `${print.name}, page ${page}; arrows move the cross, Enter marks, full stop and comma go from flag to flag, F moves one`
           : 'No print yet'
       "
-      @wheel.prevent="wheel"
       @pointerdown="down"
       @pointermove="move"
       @pointerup="up"
@@ -423,130 +406,4 @@ defineExpose({ place });
   </section>
 </template>
 
-<style scoped>
-.print {
-  display: flex;
-  flex-direction: column;
-  min-height: 0;
-  min-width: 0;
-  gap: 5px;
-}
-header,
-footer {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 5px;
-  align-items: center;
-  font-size: 13px;
-}
-.spring {
-  flex: 1;
-}
-.pane {
-  flex: 1;
-  min-height: 120px;
-  position: relative;
-  overflow: hidden;
-  background: #e3dfd5;
-  border: 1px solid var(--rule);
-  touch-action: none;
-  cursor: grab;
-}
-.pane.flag,
-.pane.known,
-.pane.ruler {
-  cursor: crosshair;
-}
-.leaf {
-  position: absolute;
-  transform-origin: 0 0;
-  background: var(--paper);
-  box-shadow: 0 1px 5px #22262b44;
-}
-.leaf canvas,
-.rule {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-}
-.rule {
-  pointer-events: none;
-}
-.rule line {
-  stroke: var(--plum);
-  stroke-width: 2;
-  stroke-dasharray: 7 4;
-}
-.rule circle {
-  fill: none;
-  stroke: var(--plum);
-  stroke-width: 2;
-}
-.flag {
-  position: absolute;
-  transform: translate(-50%, -50%);
-  min-width: 22px;
-  height: 22px;
-  padding: 0 5px;
-  border-radius: 11px;
-  border: 1.5px solid var(--petrol);
-  background: #fffefbe6;
-  color: var(--ink);
-  font: inherit;
-  font-size: 12px;
-  font-weight: 700;
-  line-height: 19px;
-  cursor: pointer;
-}
-.flag.on {
-  outline: 2px solid var(--halo);
-  outline-offset: 2px;
-  background: var(--petrol);
-  color: #fff;
-}
-.cross {
-  position: absolute;
-  width: 0;
-  height: 0;
-}
-.cross::before,
-.cross::after {
-  content: "";
-  position: absolute;
-  background: var(--vermilion);
-}
-.cross::before {
-  width: 31px;
-  height: 1px;
-  left: -15px;
-}
-.cross::after {
-  height: 31px;
-  width: 1px;
-  top: -15px;
-}
-.none {
-  position: absolute;
-  inset: 0;
-  display: grid;
-  place-content: center;
-  text-align: center;
-  padding: 20px;
-  color: var(--quiet);
-}
-.busy {
-  position: absolute;
-  left: 8px;
-  bottom: 6px;
-  background: var(--paper);
-  padding: 1px 8px;
-}
-.fault {
-  color: var(--vermilion);
-  margin: 0;
-}
-footer input {
-  width: 170px;
-}
-</style>
+<style scoped src="./print/pane.css"></style>

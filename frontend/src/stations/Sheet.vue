@@ -129,9 +129,12 @@ async function write() {
   const text = typed.value.trim();
   const at = noted.value;
   if (!text) return store.say("Type what the note says.");
-  if (at) await store.edit({ op: "add-note", view: at.view, refs: [at.ref], text });
-  else if (owner.value) await store.edit({ op: "set-text", id: owner.value, text });
-  leaveWords();
+  const id = owner.value;
+  const taken = at
+    ? await store.edit({ op: "add-note", view: at.view, refs: [at.ref], text })
+    : id && (await store.edit({ op: "set-text", id, text }));
+  // What was refused stays to be mended; so does what somebody has typed since.
+  if (taken && typed.value.trim() === text) leaveWords();
 }
 const HOW: Record<Exclude<Drawing, "">, string> = {
   cut: "Drag a cutting line across the view, or press its points and Enter: it snaps to centres, steps, and turns on an axis. Esc leaves.",
@@ -432,74 +435,4 @@ watch(
   </div>
 </template>
 
-<style scoped>
-.sheet {
-  position: relative;
-  height: 100%;
-  display: flex;
-  flex-direction: column;
-}
-.stage {
-  position: relative;
-  flex: 1;
-  min-height: 0;
-  overflow: hidden;
-}
-.paperwrap {
-  height: 100%;
-}
-.dock {
-  padding: 3px 10px;
-  background: var(--panel);
-  border-top: 1px solid var(--rule);
-}
-/* Always two rows, so that the paper stands still when something is selected. */
-.row {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  height: 33px;
-  white-space: nowrap;
-}
-.words {
-  display: flex;
-  gap: 6px;
-}
-.words :deep(input) {
-  width: 330px;
-}
-.by :deep(input) {
-  width: 62px;
-}
-.verb {
-  max-width: 260px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-.hint {
-  font-size: 13px;
-}
-kbd {
-  margin-left: 10px;
-}
-.spring {
-  flex: 1;
-}
-.empty {
-  flex: 1;
-  display: grid;
-  place-content: center;
-  justify-items: center;
-  text-align: center;
-  padding: 20px;
-}
-.empty p {
-  max-width: 520px;
-}
-.empty :deep(.ant-skeleton) {
-  width: 420px;
-}
-.empty :deep(.ant-btn) {
-  margin: 0 4px;
-}
-</style>
+<style scoped src="./sheet/sheet.css"></style>
