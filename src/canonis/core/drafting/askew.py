@@ -48,7 +48,9 @@ def carried_back(document: SheetDocument, frames: dict[int, Vec]) -> SheetDocume
         for a in document.annotations
     )
     sheets = tuple(
-        p.model_copy(update={"datum": _point(p.datum, frame)}) if (frame := pages[p.number]) is not None else p
+        p.model_copy(update={"datum": _point(p.datum, frame), "datum_refs": ()})
+        if (frame := pages[p.number]) is not None
+        else p
         for p in document.pages
     )
     return document.model_copy(update={"views": views, "annotations": marks, "pages": sheets})

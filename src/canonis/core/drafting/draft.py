@@ -235,7 +235,11 @@ def _blank(model: Model, wish: DraftWish, sheets: list[Begun]) -> SheetDocument:
         own = _own_title(model, [(x.index, x.copies) for x in sheets], s.number, wish) if len(sheets) > 1 else {}
         at = (float(s.datum.point[0]), float(s.datum.point[1]), float(s.datum.point[2]))
         size = "A3" if wish.style == "iso" else "B"
-        pages.append(SheetPage(number=s.number, size=size, scale=1.0, solid=s.index, copies=s.copies, datum=at, **own))
+        refs = tuple(s.datum.ref(s.solid, way) for way in np.eye(3))
+        page = SheetPage(
+            number=s.number, size=size, scale=1.0, solid=s.index, copies=s.copies, datum=at, datum_refs=refs
+        )
+        pages.append(page.model_copy(update=own))
     return SheetDocument(
         style=wish.style,  # type: ignore[arg-type]
         projection=_projection(wish),  # type: ignore[arg-type]

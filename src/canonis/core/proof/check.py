@@ -19,7 +19,7 @@ from canonis.core.proof.statement import PartProof, StatementProof
 from canonis.core.proof.whole import check_whole
 from canonis.core.proof.windows import unshown
 from canonis.core.quantity import Unit, write_length
-from canonis.core.sheet import Annotation, Leader, SheetDocument, SheetPage
+from canonis.core.sheet import Annotation, Leader, SheetDocument, SheetPage, settled
 from canonis.core.slips import number_slips
 from canonis.core.solid import Hints, Solid
 from canonis.core.source import Specification
@@ -251,7 +251,8 @@ def check_sheet(
     `density` (g/cm³) overrides the specification's own. `known` are proofs of statements on the same model by the
     same code; those made here are added to it. `hints` (one a solid) are what the recogniser found, as data.
     """
-    laid_out, document = document, document.joined()
+    laid_out = settled(document, solids)
+    document = laid_out.joined()
     measurer = Remeasurer(document, solids, known)
     proofs = [measurer.prove(a) for a in document.annotations if is_statement(a)]
     judged = judge_sheets(document, solids, measurer, proofs)

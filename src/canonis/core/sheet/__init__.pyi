@@ -8,6 +8,7 @@ from .compile import compile_annotation as compile_annotation
 from .compile import compile_sheet as compile_sheet
 from .compile import draw_view_marks as draw_view_marks
 from .compile import view_strokes as view_strokes
+from .datum import settled as settled
 from .datum_marks import datum_box as datum_box
 from .datum_marks import datum_foot as datum_foot
 from .datum_marks import noted_by as noted_by

@@ -44,6 +44,8 @@ class SheetPage(Frozen):
     solid: int = 0
     copies: int = 1
     datum: Triple = (0.0, 0.0, 0.0)
+    #: What holds the datum along x, y and z of the file; without them it stays where it is.
+    datum_refs: tuple[str, ...] = ()
     #: What stands in the title block of this sheet instead of the document's, where the sheets show different solids.
     title: str = ""
     number_text: str = ""

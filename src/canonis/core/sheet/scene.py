@@ -11,6 +11,7 @@ import shapely
 
 from canonis.core.shape import mouth_of
 from canonis.core.sheet.cutting_line import aligned_halves, section_clip
+from canonis.core.sheet.datum import settled
 from canonis.core.sheet.document import SheetDocument
 from canonis.core.sheet.marks import BoreMark, Marks
 from canonis.core.sheet.views import Auxiliary, Detail, Parallel, Pictorial, Place, Section, Spot, View, Window
@@ -435,7 +436,8 @@ def build_scene(
     marks: tuple[Marks, ...],
     projections: Projections,
 ) -> Scene:
-    """Resolve every reference of the document on its solids."""
+    """Resolve every reference of the document on its solids, its datums among them."""
+    document = settled(document, solids)
     resolutions: dict[tuple[int, str], Resolution] = {}
     for page in document.pages:
         texts = [r for a in document.annotations if a.sheet == page.number for r in a.refs]
