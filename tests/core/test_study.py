@@ -276,7 +276,7 @@ def test_a_twin_shows_the_volume_that_only_one_has():
 
 
 def rules_found(solids, found, **more):
-    return [f["rule"] for f in examine_solids(solids, found, **more)]
+    return [f.rule for f in examine_solids(solids, found, **more)]
 
 
 def test_sanity_of_the_solid():
@@ -336,7 +336,7 @@ def test_a_body_that_cuts_through_itself_is_found():
 def test_making_advice(steps, limits, rule):
     solid, found = part(*steps)
     advice = advise([solid], [found], Limits(**limits))
-    assert rule in [a["rule"] for a in advice] and {a["severity"] for a in advice} == {"advice"}
+    assert rule in [a.rule for a in advice] and {a.severity for a in advice} == {"advice"}
 
 
 def test_a_sound_part_gets_no_advice():

@@ -100,7 +100,8 @@ def examine(progress: Any, *, model: dict[str, Any], spec: str, station: dict[st
     loaded = open_model(model, progress)
     progress("Looking for faults of the solid")
     found = examine_solids(loaded.model.solids, loaded.features, read_specification(spec).lengths())
-    return found + advise(loaded.model.solids, loaded.features, Station.model_validate(station).limits)
+    found += advise(loaded.model.solids, loaded.features, Station.model_validate(station).limits)
+    return [flaw.as_json() for flaw in found]
 
 
 def compare(progress: Any, *, model: dict[str, Any], before: dict[str, Any]) -> dict[str, Any]:

@@ -9,6 +9,7 @@ from .choices import FrameChoice as FrameChoice
 from .choices import Limits as Limits
 from .choices import Pick as Pick
 from .cover import covered as covered
+from .flaw import Flaw as Flaw
 from .hints import hints_of as hints_of
 from .ledger import State as State
 from .ledger import checkpoint_frame as checkpoint_frame

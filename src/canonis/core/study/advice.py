@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -10,7 +11,7 @@ from canonis.core.callout import tapped_as
 from canonis.core.features import Feature, Hole, extent, form_of, pull_directions, wall_pairs
 from canonis.core.solid import Face, Solid
 from canonis.core.study.choices import Limits
-from canonis.core.study.sanity import finding
+from canonis.core.study.flaw import Flaw, flaw
 from canonis.core.tolerances import NOISE, NOTHING, parallel, square
 
 __all__ = ["advise"]
@@ -24,7 +25,7 @@ def _holes(found: Feature) -> list[tuple[str, Hole]]:
     return [(g.id, h) for g in found.holes for h in g.holes]
 
 
-def _broken(solid: Solid, found: Feature) -> list[dict[str, Any]]:
+def _broken(solid: Solid, found: Feature) -> list[Flaw]:
     """Bores that a slot, a pocket or another bore breaks into along their length."""
     # A keyway or a groove in a bore is cut after it; a slot may have been cut before.
     open_kinds = {f.id for f in found.forms if form_of(f.kind).opens} | {s.id for s in found.slots}
@@ -38,7 +39,7 @@ def _broken(solid: Solid, found: Feature) -> list[dict[str, Any]]:
             }
             for other in sorted(hits & open_kinds):
                 out.append(
-                    finding(
+                    flaw(
                         "make.broken-bore",
                         "advice",
                         f"{name} (⌀{hole.diameter:.4g}) is broken into by {other}: drill it before that cut, or the drill wanders.",
@@ -56,11 +57,11 @@ def _midway(solid: Solid, index: int, hole: Hole) -> bool:
     return 0.02 * _length(hole) < depth < 0.98 * max(_length(hole), hole.length)
 
 
-def _thin(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
+def _thin(solid: Solid, found: Feature, limits: Limits) -> list[Flaw]:
     out = []
     for pair in wall_pairs(solid, limits.wall_mm):
         out.append(
-            finding(
+            flaw(
                 "make.thin-wall",
                 "advice",
                 f"A wall of {pair.thickness:.4g} mm is thinner than {limits.wall_mm:g}.",
@@ -79,7 +80,7 @@ def _thin(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
             left = across - (a.diameter + b.diameter) / 2
             if NOISE < left < limits.wall_mm and _overlap(a, b):
                 out.append(
-                    finding(
+                    flaw(
                         "make.thin-wall",
                         "advice",
                         f"Only {left:.4g} mm is left between {name} and {other}.",
@@ -119,7 +120,7 @@ def _edge_gap(solid: Solid, face: Face, hole: Hole) -> float | None:
     return gap if gap > NOISE and inside else None
 
 
-def _near_edges(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
+def _near_edges(solid: Solid, found: Feature, limits: Limits) -> list[Flaw]:
     """Holes whose centre is close to an outer wall, or whose rim is close to a bend."""
     out = []
     outer = [
@@ -132,7 +133,7 @@ def _near_edges(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, 
         gap = min((g for g in gaps if g is not None), default=room)
         if gap < room - NOTHING:
             out.append(
-                finding(
+                flaw(
                     "make.near-edge",
                     "advice",
                     f"{name} (⌀{hole.diameter:.4g}) stands {gap:.4g} mm from an edge, less than {limits.edge_diameters:g} × ⌀.",
@@ -147,7 +148,7 @@ def _near_edges(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, 
             reach = float(bend.data["inner_radius_mm"]) + 3 * float(bend.data["thickness_mm"])
             if away - hole.diameter / 2 < reach:
                 out.append(
-                    finding(
+                    flaw(
                         "make.near-bend",
                         "advice",
                         f"{name} (⌀{hole.diameter:.4g}) lies within {reach:.4g} mm of a bend and will be drawn out of round.",
@@ -160,14 +161,14 @@ def _near_edges(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, 
     return out
 
 
-def _drilling(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, Any]]:
+def _drilling(solid: Solid, found: Feature, limits: Limits) -> list[Flaw]:
     out = []
     for group in found.holes:
         hole = group.first
         ratio = _length(hole) / hole.diameter
         if ratio > limits.drill_diameters + NOTHING:
             out.append(
-                finding(
+                flaw(
                     "make.deep-drill",
                     "advice",
                     f"{group.id} is {ratio:.3g} diameters deep (limit {limits.drill_diameters:g}): it needs a long drill and pecking.",
@@ -179,7 +180,7 @@ def _drilling(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, An
         guess = tapped_as(hole.diameter)
         if hole.depth is not None and guess and hole.depth < limits.thread_diameters * hole.diameter:
             out.append(
-                finding(
+                flaw(
                     "make.shallow-thread",
                     "advice",
                     f"{group.id} (⌀{hole.diameter:.4g}), if tapped as {guess[0]}, holds less than {limits.thread_diameters:g} diameters of thread.",
@@ -191,7 +192,7 @@ def _drilling(solid: Solid, found: Feature, limits: Limits) -> list[dict[str, An
     return out
 
 
-def _sharp_inside(solid: Solid, found: Feature) -> list[dict[str, Any]]:
+def _sharp_inside(solid: Solid, found: Feature) -> list[Flaw]:
     """Upright inner corners of pockets that no rotating cutter leaves sharp."""
     out = []
     for form in found.forms:
@@ -209,7 +210,7 @@ def _sharp_inside(solid: Solid, found: Feature) -> list[dict[str, Any]]:
             ]
             if corners:
                 out.append(
-                    finding(
+                    flaw(
                         "make.sharp-inside",
                         "advice",
                         f"{form.id} has {len(corners)} sharp inner corner{'s' * (len(corners) > 1)}: a cutter leaves its own radius there.",
@@ -222,12 +223,12 @@ def _sharp_inside(solid: Solid, found: Feature) -> list[dict[str, Any]]:
     return out
 
 
-def _moulding(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
+def _moulding(solid: Solid, limits: Limits) -> list[Flaw]:
     """Draft missing or the wrong way, uneven walls and sharp corners, for moulded and cast parts."""
     return [*_drafts(solid, limits), *_uneven(solid, limits), *_sharp_corners(solid)]
 
 
-def _drafts(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
+def _drafts(solid: Solid, limits: Limits) -> list[Flaw]:
     out = []
     pull = pull_directions(solid)[0] if any(f.kind == "plane" for f in solid.faces) else None
     if pull is not None:
@@ -243,7 +244,7 @@ def _drafts(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
                 wrong.append(f)
         if upright:
             out.append(
-                finding(
+                flaw(
                     "make.draft",
                     "advice",
                     f"{len(upright)} wall{'s' * (len(upright) > 1)} along the pull direction with less than {limits.draft_deg:g}° of draft.",
@@ -254,7 +255,7 @@ def _drafts(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
             )
         if wrong:
             out.append(
-                finding(
+                flaw(
                     "make.draft-way",
                     "advice",
                     f"{len(wrong)} wall{'s' * (len(wrong) > 1)} lean against the pull: the part would lock in its mould.",
@@ -266,13 +267,13 @@ def _drafts(solid: Solid, limits: Limits) -> list[dict[str, Any]]:
     return out
 
 
-def _uneven(solid: Solid, limits: Limits) -> Iterator[dict[str, Any]]:
+def _uneven(solid: Solid, limits: Limits) -> Iterator[Flaw]:
     pairs = [p for p in wall_pairs(solid, 0.25 * solid.diagonal) if min(p.a.area, p.b.area) > 4 * p.thickness**2]
     if len(pairs) > 1:
         thin, thick = min(p.thickness for p in pairs), max(p.thickness for p in pairs)
         if thick > limits.wall_ratio * thin:
             fat = max(pairs, key=lambda p: p.thickness)
-            yield finding(
+            yield flaw(
                 "make.uneven-walls",
                 "advice",
                 f"Walls from {thin:.4g} to {thick:.4g} mm: thick ones cool late and sink.",
@@ -282,11 +283,11 @@ def _uneven(solid: Solid, limits: Limits) -> Iterator[dict[str, Any]]:
             )
 
 
-def _sharp_corners(solid: Solid) -> Iterator[dict[str, Any]]:
+def _sharp_corners(solid: Solid) -> Iterator[Flaw]:
     sharp = [e for e in solid.edges if e.dihedral in ("convex", "concave") and e.kind in ("line", "circle")]
     inner = [e for e in sharp if e.dihedral == "concave"]
     if inner:
-        yield finding(
+        yield flaw(
             "make.sharp-corner",
             "advice",
             f"{len(inner)} sharp inner corner{'s' * (len(inner) > 1)}: stress and hot spots gather there; give them a radius.",
@@ -302,9 +303,9 @@ def _faces_away(solid: Solid, face: int, pull: Any, middle: float, lean: float) 
     return (low >= middle and lean < 0) or (high <= middle and lean > 0)
 
 
-def advise(solids: Sequence[Solid], found: Sequence[Feature], limits: Limits) -> list[dict[str, Any]]:
+def advise(solids: Sequence[Solid], found: Sequence[Feature], limits: Limits) -> list[Flaw]:
     """Making advice on every solid, by the job's limits and process."""
-    out: list[dict[str, Any]] = []
+    out: list[Flaw] = []
     for solid, features in zip(solids, found, strict=True):
         out += _broken(solid, features) + _thin(solid, features, limits) + _near_edges(solid, features, limits)
         out += _drilling(solid, features, limits)
@@ -315,18 +316,18 @@ def advise(solids: Sequence[Solid], found: Sequence[Feature], limits: Limits) ->
     return _gathered(out)
 
 
-def _gathered(found: list[dict[str, Any]]) -> list[dict[str, Any]]:
+def _gathered(found: list[Flaw]) -> list[Flaw]:
     """The same objection at several members of a pattern once, with its number of places."""
-    out: dict[tuple[Any, ...], dict[str, Any]] = {}
-    places: dict[tuple[Any, ...], int] = {}
+    alike: dict[tuple[str, int, str], list[Flaw]] = {}
     for f in found:
-        key = (f["rule"], f["solid"], f["message"])
-        places[key] = places.get(key, 0) + 1
-        if key in out:
-            out[key]["faces"] += [x for x in f["faces"] if x not in out[key]["faces"]]
-        else:
-            out[key] = f
-    for key, f in out.items():
-        if places[key] > 1:
-            f["message"] = f"{f['message'][:-1]} (in {places[key]} places)."
-    return list(out.values())
+        alike.setdefault((f.rule, f.solid, f.message), []).append(f)
+    return [
+        fs[0]
+        if len(fs) == 1
+        else replace(
+            fs[0],
+            faces=tuple(dict.fromkeys(x for f in fs for x in f.faces)),
+            message=f"{fs[0].message[:-1]} (in {len(fs)} places).",
+        )
+        for fs in alike.values()
+    ]

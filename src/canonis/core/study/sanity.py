@@ -8,50 +8,29 @@ import numpy as np
 
 from canonis.core.features import Feature
 from canonis.core.solid import Solid, faulty_faces, intersects_itself
+from canonis.core.study.flaw import Flaw, flaw
 from canonis.core.tolerances import FINE, same_place
 
-__all__ = ["examine_solids", "finding"]
+__all__ = ["examine_solids"]
 
 #: Shorter than this an edge is a leftover of modelling, not a shape, mm.
 _TINY = 0.01
-
-
-def finding(
-    rule: str,
-    severity: str,
-    message: str,
-    *,
-    solid: int = 0,
-    faces: Sequence[int] = (),
-    edges: Sequence[int] = (),
-    point: Any = None,
-) -> dict[str, Any]:
-    """A finding on a solid: `faces` and `edges` are indices, `point` a place in the file's axes, mm."""
-    return {
-        "rule": rule,
-        "severity": severity,
-        "message": message,
-        "solid": solid,
-        "faces": list(faces),
-        "edges": list(edges),
-        "point": None if point is None else [round(float(c), 6) + 0.0 for c in point],
-    }
 
 
 def _at(point: Any) -> str:
     return ", ".join(f"{float(c):.4g}" for c in point)
 
 
-def _one(solid: Solid) -> list[dict[str, Any]]:
+def _one(solid: Solid) -> list[Flaw]:
     return [*_unsound(solid), *_leftovers(solid), *_far_off(solid)]
 
 
-def _unsound(solid: Solid) -> Iterator[dict[str, Any]]:
+def _unsound(solid: Solid) -> Iterator[Flaw]:
     """What makes a body none."""
     if not solid.valid:
         bad = faulty_faces(solid.face_shapes)
         where = f" at face {', '.join(str(f + 1) for f in bad[:5])}" if bad else ""
-        yield finding(
+        yield flaw(
             "solid.invalid",
             "error",
             f"The kernel finds “{solid.name}” invalid{where}: heal it in the modeller and export it again.",
@@ -59,14 +38,14 @@ def _unsound(solid: Solid) -> Iterator[dict[str, Any]]:
             faces=bad,
         )
     if solid.turned_over:
-        yield finding(
+        yield flaw(
             "solid.inside-out",
             "warning",
             f"The faces of “{solid.name}” looked inward; they were turned. Check the export.",
             solid=solid.index,
         )
     elif intersects_itself(solid.shape, len(solid.faces)):
-        yield finding(
+        yield flaw(
             "solid.self-intersecting",
             "error",
             f"“{solid.name}” cuts through itself: its volume and its views cannot be trusted.",
@@ -74,13 +53,13 @@ def _unsound(solid: Solid) -> Iterator[dict[str, Any]]:
         )
 
 
-def _leftovers(solid: Solid) -> Iterator[dict[str, Any]]:
+def _leftovers(solid: Solid) -> Iterator[Flaw]:
     """Edges and faces too small to have been meant."""
     limit = min(_TINY, 2e-4 * solid.diagonal)
     short = [e for e in solid.edges if e.length < limit and e.dihedral != "seam"]
     if short:
         first = short[0]
-        yield finding(
+        yield flaw(
             "solid.tiny-edge",
             "warning",
             f"{len(short)} edge{'s' * (len(short) > 1)} shorter than {limit:.2g} mm, the first at {_at(first.middle)}: "
@@ -95,7 +74,7 @@ def _leftovers(solid: Solid) -> Iterator[dict[str, Any]]:
         if round_it > 0 and 2 * f.area / round_it < limit:
             slivers.append(f)
     if slivers:
-        yield finding(
+        yield flaw(
             "solid.sliver",
             "warning",
             f"{len(slivers)} face{'s' * (len(slivers) > 1)} narrower than {limit:.2g} mm, the first at "
@@ -106,12 +85,12 @@ def _leftovers(solid: Solid) -> Iterator[dict[str, Any]]:
         )
 
 
-def _far_off(solid: Solid) -> Iterator[dict[str, Any]]:
+def _far_off(solid: Solid) -> Iterator[Flaw]:
     """A body too far out for figures that count from the origin."""
     middle = (solid.box[0] + solid.box[1]) / 2
     away = float(np.linalg.norm(middle))
     if away > max(1000.0, 20 * solid.diagonal):
-        yield finding(
+        yield flaw(
             "solid.far",
             "warning",
             f"“{solid.name}” lies {away:.5g} mm from the origin, {away / solid.diagonal:.0f} times its own size: "
@@ -121,7 +100,7 @@ def _far_off(solid: Solid) -> Iterator[dict[str, Any]]:
         )
 
 
-def _twins(solids: Sequence[Solid]) -> list[dict[str, Any]]:
+def _twins(solids: Sequence[Solid]) -> list[Flaw]:
     out = []
     for i, a in enumerate(solids):
         for b in solids[i + 1 :]:
@@ -132,7 +111,7 @@ def _twins(solids: Sequence[Solid]) -> list[dict[str, Any]]:
             )
             if same and np.allclose(a.mass.moments, b.mass.moments, rtol=1e-6, atol=1e-3):
                 out.append(
-                    finding(
+                    flaw(
                         "solid.duplicate",
                         "error",
                         f"“{a.name}” stands in the file twice in the same place (solids {a.index + 1} and {b.index + 1}): "
@@ -144,7 +123,7 @@ def _twins(solids: Sequence[Solid]) -> list[dict[str, Any]]:
     return out
 
 
-def _units(solids: Sequence[Solid], found: Sequence[Feature], stated_mm: Sequence[float]) -> list[dict[str, Any]]:
+def _units(solids: Sequence[Solid], found: Sequence[Feature], stated_mm: Sequence[float]) -> list[Flaw]:
     """Suspicion that the file's unit is wrong: against the source's sizes, else by what parts usually measure."""
     low, high = np.min([s.box[0] for s in solids], axis=0), np.max([s.box[1] for s in solids], axis=0)
     size = [float(c) for c in high - low]
@@ -159,7 +138,7 @@ def _units(solids: Sequence[Solid], found: Sequence[Feature], stated_mm: Sequenc
             plain = sum(any(abs(s - x) < 2e-4 * s for x in stated_mm) for s in size)
             if hits >= 2 and hits > plain:
                 return [
-                    finding(
+                    flaw(
                         "unit.factor",
                         "error",
                         f"The model is {words} than the source says (in {hits} of 3 overall sizes): its unit is wrong.",
@@ -169,7 +148,7 @@ def _units(solids: Sequence[Solid], found: Sequence[Feature], stated_mm: Sequenc
     bores = [g.first.diameter for f in found for g in f.holes]
     if max(size) > 2000 and bores and min(bores) > 50:
         return [
-            finding(
+            flaw(
                 "unit.large",
                 "warning",
                 f"The part is {max(size):.5g} mm long and its smallest hole ⌀{min(bores):.4g}: is it 25.4 times too large "
@@ -178,7 +157,7 @@ def _units(solids: Sequence[Solid], found: Sequence[Feature], stated_mm: Sequenc
         ]
     if max(size) < 5 and (not bores or max(bores) < 0.5):
         return [
-            finding(
+            flaw(
                 "unit.small",
                 "warning",
                 f"The part is only {max(size):.4g} mm long: was an inch file written without its unit?",
@@ -187,9 +166,7 @@ def _units(solids: Sequence[Solid], found: Sequence[Feature], stated_mm: Sequenc
     return []
 
 
-def examine_solids(
-    solids: Sequence[Solid], found: Sequence[Feature], stated_mm: Sequence[float] = ()
-) -> list[dict[str, Any]]:
+def examine_solids(solids: Sequence[Solid], found: Sequence[Feature], stated_mm: Sequence[float] = ()) -> list[Flaw]:
     """Every finding on the soundness of the solids of a file. `stated_mm` are lengths that the source states."""
     out = [f for s in solids for f in _one(s)]
     out += _twins(solids)
