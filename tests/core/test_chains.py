@@ -111,3 +111,88 @@ def test_what_is_no_chain_is_refused_in_one_sentence(text):
 def test_any_text_is_a_chain_or_refused(text):
     with contextlib.suppress(BadInput):
         assert solve(text).direction == "x"
+
+
+# Levels on a line, told by a tree of distances in any order and either way, with more of them than are needed.
+
+
+@st.composite
+def told(draw):
+    """True places of levels, a tree of pairs that tells all of them, and pairs beyond it."""
+    count = draw(st.integers(3, 8))
+    places = draw(
+        st.lists(st.fractions(-300, 300, max_denominator=32), min_size=count, max_size=count, unique=True).map(tuple)
+    )
+    tree = [(draw(st.integers(0, k - 1)), k) for k in range(1, count)]
+    pairs = [(a, b) for a in range(count) for b in range(a + 1, count)]
+    more = (
+        draw(st.lists(st.sampled_from([p for p in pairs if p not in tree]), unique=True, max_size=3))
+        if len(pairs) > len(tree)
+        else []
+    )
+    return places, draw(st.permutations(tree)), more
+
+
+def link(places, a, b, extra=F(0)):
+    """One distance, from the lower level to the upper one."""
+    if places[a] > places[b]:
+        a, b = b, a
+    size = places[b] - places[a] + extra
+    return f"N{a} -{size.numerator}/{size.denominator}- N{b}"
+
+
+@settings(max_examples=60, deadline=None)
+@given(told())
+def test_levels_come_out_where_they_are_and_what_is_said_twice_is_told(known):
+    places, tree, more = known
+    chain = solve("; ".join(link(places, a, b) for a, b in [*tree, *more]))
+    assert not chain.gaps and not chain.free and len(chain.redundant) == len(more)
+    first = next(iter(chain.levels))
+    origin = places[int(first[1:])] - chain.levels[first]
+    assert {name: value + origin for name, value in chain.levels.items()} == {f"N{k}": p for k, p in enumerate(places)}
+
+
+@settings(max_examples=60, deadline=None)
+@given(told(), st.fractions(F(1, 8), 5, max_denominator=16))
+def test_a_distance_beyond_the_tree_that_is_wrong_leaves_a_gap_as_large_as_its_error(known, error):
+    places, tree, more = known
+    if not more:
+        return
+    right, (a, b) = more[:-1], more[-1]
+    text = "; ".join([*(link(places, *p) for p in [*tree, *right]), link(places, a, b, error)])
+    chain = solve(text)
+    lower, upper = (a, b) if places[a] < places[b] else (b, a)
+    assert chain.gaps
+    for gap in chain.gaps:
+        # Whichever of its distances a strip is grown by: each loop that does not close has the wrong one in it.
+        assert abs(gap["gap_mm"]) == pytest.approx(float(error)) and f"N{lower}-N{upper}" in gap["loop"]
+    assert len(chain.redundant) + len(chain.gaps) == len(more)
+
+
+@settings(max_examples=60, deadline=None)
+@given(told(), st.data())
+def test_what_is_asked_for_between_two_levels_is_their_distance(known, data):
+    places, tree, _ = known
+    a, b = data.draw(st.sampled_from([(a, b) for a in range(len(places)) for b in range(len(places)) if a != b]))
+    chain = solve("; ".join([*(link(places, *p) for p in tree), f"N{a} -?- N{b}"]))
+    assert chain.solved == (f"N{a}-N{b}",)
+    assert abs(chain.spans[0].value) == abs(places[b] - places[a])
+    # The distances of the sum, each with its sign, make it.
+    size = {
+        f"N{min(p, key=lambda k: places[k])}-N{max(p, key=lambda k: places[k])}": abs(places[p[0]] - places[p[1]])
+        for p in tree
+    }
+    assert sum(share * size[name] for name, share in chain.spans[0].terms) == chain.spans[0].value
+
+
+@settings(max_examples=40, deadline=None)
+@given(told(), st.integers(1, 7))
+def test_a_tree_that_is_cut_leaves_levels_free(known, which):
+    places, tree, _ = known
+    left = [p for k, p in enumerate(tree) if k != which % len(tree)]
+    if not left:
+        return
+    chain = solve("; ".join(link(places, *p) for p in left))
+    named = {f"N{k}" for p in left for k in p}
+    assert set(chain.levels) | set(chain.free) == named
+    assert not set(chain.levels) & set(chain.free)
