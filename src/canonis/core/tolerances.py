@@ -34,7 +34,7 @@ __all__ = [
 Direction = NDArray[np.float64]
 
 #: What a cosine may fall short of one between directions that a drawing calls parallel: 0.08°. Files in single
-#: precision and faces set by careless hands stay below it; the least taper that anybody makes is three times as much.
+#: precision and faces set by careless hands stay below it; a draft or a taper that is meant is a quarter of a degree or more.
 PARALLEL = 1e-6
 #: The same where a level is read along the direction: 0.0026°, so that it is wrong by less than 0.005 mm on 100 mm.
 ALIGNED = 1e-9

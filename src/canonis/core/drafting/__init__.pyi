@@ -17,6 +17,6 @@ from .restating import Said as Said
 from .revise import apply_command as apply_command
 from .seen import spare_views as spare_views
 from .seen import unseen_features as unseen_features
-from .struck import NOTHING as NOTHING
+from .struck import UNSTRUCK as UNSTRUCK
 from .struck import Struck as Struck
 from .view_options import with_views as with_views

@@ -8,7 +8,7 @@ from typing import Any, Literal
 import numpy as np
 
 from canonis.core.callout import Callout, Measured, Notation, a_length, flag
-from canonis.core.drafting.struck import NOTHING, Struck
+from canonis.core.drafting.struck import UNSTRUCK, Struck
 from canonis.core.features import Feature, Hole, HoleGroup
 from canonis.core.house import Locations
 from canonis.core.quantity import Unit, write_length
@@ -94,7 +94,7 @@ class Desk:
     #: From so many holes in no pattern on, a view has their places in a table; None: never.
     table_from: int | None = None
     #: What is not to be said of this part.
-    struck: Struck = NOTHING
+    struck: Struck = UNSTRUCK
     #: Faces that something free moves; None: all of the part.
     touched: frozenset[int] | None = None
     #: What stands at each level that was located: place along the other direction, reference, feature.

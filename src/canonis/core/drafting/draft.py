@@ -27,7 +27,7 @@ from canonis.core.drafting.principal import (
 )
 from canonis.core.drafting.restating import Said, restated
 from canonis.core.drafting.seen import feature_views, spare_views, unseen_features
-from canonis.core.drafting.struck import NOTHING, Doubt, Struck
+from canonis.core.drafting.struck import UNSTRUCK, Doubt, Struck
 from canonis.core.drafting.wish import DraftWish
 from canonis.core.features import Feature, marks_of, named_as, recognise
 from canonis.core.house import Notes, Pictorials, Repeats, Thru, Unstated
@@ -131,7 +131,7 @@ def draft_model(
     scheme: Scheme | None = None,
     *,
     doubt: Doubt = _no_doubt,
-    struck: Struck = NOTHING,
+    struck: Struck = UNSTRUCK,
     projections: Projections | None = None,
 ) -> Draft:
     """Draft a complete drawing of a model: a sheet for each different solid.

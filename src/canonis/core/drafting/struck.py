@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from canonis.core.sheet import Annotation, Leader, Note, Scene
 
-__all__ = ["NOTHING", "Doubt", "Struck"]
+__all__ = ["UNSTRUCK", "Doubt", "Struck"]
 
 #: Tells which of some statements of a scene the second route does not bear out, by their ids, and why.
 Doubt = Callable[[Scene, Sequence[str]], dict[str, str]]
@@ -29,7 +29,7 @@ class Struck:
 
 
 #: Nothing is struck out.
-NOTHING = Struck()
+UNSTRUCK = Struck()
 
 
 def _keys(mark: Annotation) -> list[_Key]:

@@ -9,7 +9,7 @@ from canonis.core.features.model import Blend
 from canonis.core.features.stacks import size_key
 from canonis.core.shape import places
 from canonis.core.solid import Face, Solid
-from canonis.core.tolerances import ALIGNED, NOISE, SAME, same, same_way
+from canonis.core.tolerances import ALIGNED, SAME, parallel, same_way
 
 __all__ = ["find_chamfers", "find_rounds"]
 
@@ -56,7 +56,7 @@ def _strip(solid: Solid, face: Face) -> tuple[float, float, float] | None:
     for i, (ea, a) in enumerate(sides):
         for eb, b in sides[i + 1 :]:
             edge_a, edge_b = solid.edges[ea], solid.edges[eb]
-            if not same(abs(float(edge_a.axis @ edge_b.axis)), 1, NOISE) or a == b:
+            if not parallel(edge_a.axis, edge_b.axis) or a == b:
                 continue
             na, nb = solid.faces[a].axis, solid.faces[b].axis
             # A bevel takes off a square corner: what lies between a slope and an end face is a face like any other.

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from canonis.core.solid import Edge, Face, Solid, Vec
-from canonis.core.tolerances import NOISE, SAME, faces_along, parallel, same, same_place
+from canonis.core.tolerances import SAME, faces_along, parallel, same_place
 
 __all__ = ["Run", "Segment", "axis_groups", "coaxial_runs", "same_axis", "size_key", "upward"]
 
@@ -51,7 +51,7 @@ class Run:
 
 def same_axis(p: Vec, d: Vec, q: Vec, e: Vec) -> bool:
     """Whether two axis lines are one line, within tolerance."""
-    if not same(abs(float(d @ e)), 1, NOISE):
+    if not parallel(d, e):
         return False
     rel = q - p
     return same_place(rel, d * float(rel @ d))

@@ -203,6 +203,8 @@ class _Against:
     mass_rows: list[dict[str, Any]] = field(default_factory=list)
     unexplained: list[dict[str, Any]] = field(default_factory=list)
     asked: bool = True
+    #: The solid that the source is about; None where it does not tell.
+    solid: int | None = None
 
 
 def _against(
@@ -229,7 +231,7 @@ def _against(
     held = hints[index] if hints else Hints()
     mass_rows, mass_findings = check_mass(solids[index], held, density, last, document.unit)
     unexplained = unexplained_sizes(source, document.unit, solids[index])
-    return _Against(matches, findings + mass_findings, mass_rows, unexplained, source.asked)
+    return _Against(matches, findings + mass_findings, mass_rows, unexplained, source.asked, of)
 
 
 def check_sheet(
@@ -267,8 +269,7 @@ def check_sheet(
         how = {"links": links or {}, "memory": memory, "progress": progress, "rivals": rivals, "ticked": ticked}
         against = _against(spec, final, document, solids, judged, density=density, hints=hints, **how)
     findings += against.findings
-    of = None if spec is None else source_solid(spec, solids)
-    first = solids[document.pages[0].solid if of is None else of]
+    first = solids[document.pages[0].solid if against.solid is None else against.solid]
     findings += check_whole(laid_out, solids, spec, density)
     findings = linked(findings, document, measurer, final)
     ledger = ledger_lines(spec, final, against.matches, document.unit, against.mass_rows, marks)

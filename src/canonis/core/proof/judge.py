@@ -21,7 +21,7 @@ from canonis.core.sheet import (
     stated_rows,
 )
 from canonis.core.solid import Resolution, Solid, Vec
-from canonis.core.tolerances import ALIGNED, JOINED, NOISE, NOTHING, on_axis, same, same_way
+from canonis.core.tolerances import ALIGNED, JOINED, NOISE, on_axis, runs_along, same, same_way
 
 __all__ = ["Free", "Judgement", "Ladder", "Link", "Loop", "Rung", "Stated", "judge_page"]
 
@@ -199,7 +199,7 @@ def _ladder(
     for s in stated:
         if len(s.levels) == 2:
             sense = float(u[s.levels[0][0]])
-            if same(abs(sense), 1, NOTHING) and abs(s.levels[0][1] - s.levels[1][1]) > JOINED:
+            if runs_along(sense, ALIGNED) and not same(s.levels[0][1], s.levels[1][1], JOINED):
                 spans.append((s, s.levels[0][1] * sense, s.levels[1][1] * sense))
     places = sorted([(shape.unknowns[k].value, k) for k in mine] + [(v, -1) for _, *ends in spans for v in ends])
     rungs: list[list[tuple[float, int]]] = []
@@ -313,7 +313,7 @@ def _drawn_level(shape: PartShape, level: Implied, unit: Unit, datum: Vec) -> st
 
 def _way(d: Vec) -> str:
     k = int(np.argmax(np.abs(d)))
-    if same(abs(float(d[k])), 1, NOISE):
+    if runs_along(float(d[k])):
         return _AXES[k]
     return "the direction (" + ", ".join(f"{c:.3g}" for c in d) + ")"
 

@@ -20,7 +20,7 @@ from canonis.core.solid import (
     parse,
     resolve_all,
 )
-from canonis.core.tolerances import FINE, NOISE, parallel, same, square
+from canonis.core.tolerances import FINE, parallel, runs_along, square
 
 __all__ = ["Measurer", "is_statement"]
 
@@ -84,7 +84,7 @@ class Measurer:
         if parsed.kind == "extreme":
             own = np.array(parsed.vectors[0])
             sense = float(own @ direction)
-            if not same(abs(sense), 1, NOISE):
+            if not runs_along(sense):
                 return None
             key = (sheet, ref)
             if key not in self._extremes:

@@ -23,7 +23,6 @@ from canonis.core.tolerances import opposed, parallel, square
 __all__ = ["OpenWall", "unshown"]
 
 _SAME = 1e-6
-#: Sines of angles that count as none.
 
 
 @dataclass(frozen=True, eq=False)

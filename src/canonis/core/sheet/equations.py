@@ -35,7 +35,7 @@ from canonis.core.sheet.document import (
 )
 from canonis.core.sheet.note_rows import note_rows
 from canonis.core.solid import Reference, Resolution, Solid, Vec, end_level, parse
-from canonis.core.tolerances import ALIGNED, FINE, NOTHING, parallel, same, same_way, square
+from canonis.core.tolerances import ALIGNED, FINE, parallel, runs_along, same, same_way, square
 
 __all__ = ["CONVENTIONS", "StatedRow", "datum_rows", "ground", "stated_rows"]
 
@@ -241,7 +241,7 @@ def _on_the_line(
         if unknown.kind != "level" or unknown.holder != "axis" or unknown.direction is None:
             continue
         sense = float(unknown.direction @ d)
-        if same(abs(sense), 1, NOTHING) and same(unknown.value * sense, middle, FINE):
+        if runs_along(sense, ALIGNED) and same(unknown.value * sense, middle, FINE):
             off = middle_row((levels[0], levels[1]), {k: sense})
             if off:
                 system.add(off, ("on a line of symmetry", k))

@@ -12,7 +12,7 @@ from OCP.TopoDS import TopoDS
 from canonis.core.solid.model import Solid, Vec
 from canonis.core.solid.probe import extreme_level
 from canonis.core.solid.reader import solid_from_shape
-from canonis.core.tolerances import NOTHING, same
+from canonis.core.tolerances import ALIGNED, runs_along
 
 __all__ = ["end_level", "squared"]
 
@@ -22,7 +22,7 @@ _ends: WeakKeyDictionary[Solid, dict[tuple[float, ...], float]] = WeakKeyDiction
 def end_level(solid: Solid, d: Vec) -> float:
     """The level of the outermost point of a solid along a unit direction of its file, mm."""
     k = int(np.argmax(np.abs(d)))
-    if same(abs(float(d[k])), 1, NOTHING):
+    if runs_along(float(d[k]), ALIGNED):
         return float(solid.box[1][k]) if d[k] > 0 else -float(solid.box[0][k])
     known = _ends.setdefault(solid, {})
     key = tuple(np.round(d, 7) + 0.0)

@@ -8,7 +8,7 @@ import numpy as np
 from canonis.core.features import Feature, HoleGroup, levels
 from canonis.core.quantity import Unit, write_angle, write_length
 from canonis.core.solid import Solid
-from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, runs_along, same
+from canonis.core.tolerances import ALIGNED, NOISE, runs_along, same
 
 __all__ = ["lines_of"]
 
@@ -47,7 +47,7 @@ def lines_of(solid: Solid, found: Feature, unit: Unit) -> list[dict[str, str]]:
         add(f"model, overall {axis}", w(float(solid.size[k])))
     for way, found_levels in levels(solid):
         k = int(np.argmax(np.abs(way)))
-        if not same(abs(float(way[k])), 1, NOTHING):
+        if not runs_along(float(way[k]), ALIGNED):
             continue
         for level in found_levels:
             gap = abs(level * float(np.sign(way[k])) - float(solid.box[0][k]))

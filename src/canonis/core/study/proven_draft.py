@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from canonis.core.callout import of_the_part
-from canonis.core.drafting import NOTHING, Draft, DraftWish, Scheme, Struck, draft_model
+from canonis.core.drafting import UNSTRUCK, Draft, DraftWish, Scheme, Struck, draft_model
 from canonis.core.features import Feature
 from canonis.core.house import Hidden
 from canonis.core.layout import refresh
@@ -41,7 +41,7 @@ def draft_proven(
         wanted = set(ids)
         return {p.id: _why(p) for p in _proofs(scene.document, scene, known, wanted) if not _stands(p)}
 
-    struck, gone = NOTHING, dict[tuple[object, ...], Withdrawn]()
+    struck, gone = UNSTRUCK, dict[tuple[object, ...], Withdrawn]()
     projections: Projections = {}
     for left in range(_ROUNDS, 0, -1):
         made = draft_model(model, wish, progress, features, scheme, doubt=doubt, struck=struck, projections=projections)

@@ -18,7 +18,13 @@ from canonis.core.proof import (
     source_solid,
 )
 from canonis.core.sheet import Scene
-from canonis.core.solid import Hints, Solid, edge_reference, parse, resolve_all
+from canonis.core.solid import (
+    Hints,
+    Solid,
+    edge_reference,
+    parse,
+    resolve_all,
+)
 from canonis.core.source import Characteristic, Specification
 from canonis.core.tolerances import FINE, parallel, same, square
 

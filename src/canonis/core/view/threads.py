@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from canonis.core.solid import Vec
-from canonis.core.tolerances import NOISE, NOTHING, same
+from canonis.core.tolerances import ALIGNED, NOISE, NOTHING, runs_along
 
 __all__ = ["Thread", "thread_zone", "tube"]
 
@@ -87,7 +87,7 @@ def thread_zone(thread: Thread, axes: Vec, depth: float) -> shapely.Geometry | N
     """
     base, way = axes @ thread.middle, axes @ thread.way
     inner, outer = thread.minor, thread.major
-    if same(abs(float(way[2])), 1, NOTHING):
+    if runs_along(float(way[2]), ALIGNED):
         height = (depth - float(base[2])) * math.copysign(1.0, float(way[2]))
         if not thread.crest[0] <= height <= thread.crest[1]:
             return shapely.Polygon()

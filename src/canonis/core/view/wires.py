@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canonis.core.solid import Edge, Solid, Vec, edge_dense, edge_ellipse, normals_along
-from canonis.core.tolerances import NOISE, NOTHING, same
+from canonis.core.tolerances import ALIGNED, NOISE, parallel
 from canonis.core.view.curves import Curves, Maker
 from canonis.core.view.surfaces import surfaces_of
 
@@ -98,7 +98,7 @@ def _within_one_surface(edge: Edge, solid: Solid) -> bool:
     if edge.dihedral != "smooth":
         return False
     f, g = (solid.faces[k] for k in edge.faces[:2])
-    if f.kind != g.kind or f.kind == "free" or not same(abs(float(f.axis @ g.axis)), 1, NOTHING):
+    if f.kind != g.kind or f.kind == "free" or not parallel(f.axis, g.axis, ALIGNED):
         return False
     if f.kind == "plane":
         return True

@@ -11,7 +11,13 @@ from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.shape import places
 from canonis.core.sheet import View, frame_of_view
-from canonis.core.solid import Edge, Face, Solid, edge_reference, face_reference
+from canonis.core.solid import (
+    Edge,
+    Face,
+    Solid,
+    edge_reference,
+    face_reference,
+)
 from canonis.core.tolerances import NOISE, SAME, parallel, runs_across, runs_along, same, square
 
 __all__ = ["rims", "sizes"]

@@ -9,7 +9,11 @@ from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.sheet import Leader
-from canonis.core.solid import Solid, edge_points, face_normals
+from canonis.core.solid import (
+    Solid,
+    edge_points,
+    face_normals,
+)
 from canonis.core.tolerances import NOISE, NOTHING
 
 __all__ = ["bevel_sizes", "measure_chamfers"]

@@ -12,7 +12,12 @@ from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
 from canonis.core.shape import torus_floor
 from canonis.core.sheet import Leader
-from canonis.core.solid import Solid, edge_points, face_normals, fit_cylinder
+from canonis.core.solid import (
+    Solid,
+    edge_points,
+    face_normals,
+    fit_cylinder,
+)
 from canonis.core.tolerances import ALIGNED, parallel
 
 __all__ = ["gauge_groove", "gauge_round_groove", "measure_grooves"]

@@ -12,7 +12,13 @@ from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, close, compared, worst
 from canonis.core.shape import is_blend, is_full_turn, places
 from canonis.core.sheet import Leader, Note
-from canonis.core.solid import Face, Member, Solid, edge_points, face_normals
+from canonis.core.solid import (
+    Face,
+    Member,
+    Solid,
+    edge_points,
+    face_normals,
+)
 from canonis.core.tolerances import NOISE, parallel
 
 __all__ = ["measure_rounds"]

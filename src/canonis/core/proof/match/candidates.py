@@ -21,8 +21,6 @@ from canonis.core.tolerances import NOISE, square
 
 __all__ = ["Candidate", "candidates_of", "is_compared", "pair_rows"]
 
-#: Kinds of line that may have no plain size: a thread by its designation, a taper by its ratio.
-
 #: How many fitting places, slips and other near misses of a line are tried; fewer of the misses in a long source.
 _FITS, _SLIPS, _NEARS = 30, 14, 8
 _LONG, _LONG_SLIPS, _LONG_NEARS = 60, 8, 3

@@ -209,8 +209,16 @@ class Judge:
             return v
         best = min(free, key=lambda k: k.price)
         return replace(
-            v,
+            self._placed(v, best),
             state="ambiguous",
+            rivals=tuple(self._rival(k) for k in free[1:4]),
+            reason=f"it fits here; the other lines leave {v.measure} for it, where it would differ: choose its place",
+        )
+
+    def _placed(self, v: Verdict, best: Candidate) -> Verdict:
+        """A verdict at a place where its line fits."""
+        return replace(
+            v,
             measure=best.words,
             value=best.value,
             slip="",
@@ -220,8 +228,6 @@ class Judge:
             levels=best.levels,
             items=() if best.item is None else (best.item,),
             differences=(),
-            rivals=tuple(self._rival(k) for k in free[1:4]),
-            reason=f"it fits here; the other lines leave {v.measure} for it, where it would differ: choose its place",
         )
 
     def _spared(self, number: int, v: Verdict) -> Verdict:
@@ -240,19 +246,7 @@ class Judge:
         best = plain[0]
         twins = {best.key} | self._mirrors(best.key)
         others = [k for k in plain[1:] if k.key not in twins and k.price < best.price + PRICES.rival]
-        made = replace(
-            v,
-            state="fits",
-            measure=best.words,
-            value=best.value,
-            slip="",
-            faces=self._faces([best]),
-            rows=tuple(self._rows(best)),
-            keys=(best.key,),
-            levels=best.levels,
-            items=() if best.item is None else (best.item,),
-            differences=(),
-        )
+        made = replace(self._placed(v, best), state="fits")
         if not others:
             return made
         return replace(
