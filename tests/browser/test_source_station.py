@@ -289,3 +289,39 @@ def test_a_line_that_the_server_refuses_stays_marked_and_takes_no_other_with_it(
     page.get_by_label("Number of line 1").fill("1A")
     page.keyboard.press("Tab")
     expect(page.get_by_text("all stored")).to_be_visible()
+
+
+def test_a_flag_is_put_where_the_pointer_presses_and_a_drag_moves_the_print(page, application, tmp_path):
+    three_sheets(tmp_path / "print.pdf")
+    with application.client() as client:
+        job = new_job(client, "WB-66", unit="mm")
+        edit(client, job, insert("L1", "96"))
+    page.get_by_role("button", name="Enter as drafter").click()
+    listed(page, "WB-66").click()
+    page.locator(".rail").wait_for()
+    page.keyboard.press("1")
+    page.locator("[data-test=print-file]").set_input_files(tmp_path / "print.pdf")
+    expect(chosen(page, "Print")).to_contain_text("print.pdf")
+    pane = page.get_by_role("application", name=re.compile("print.pdf, page 1"))
+    leaf = pane.locator(".leaf")
+    expect(leaf.locator("canvas")).to_be_visible()
+    room = pane.bounding_box()
+    page.locator("[data-line='0']").focus()
+    page.get_by_role("button", name="Flag for 1").click()
+    # The print stays where it is while its flag is being placed.
+    assert pane.bounding_box() == room
+    box = leaf.bounding_box()
+    page.mouse.click(box["x"] + 0.25 * box["width"], box["y"] + 0.75 * box["height"])
+    expect(pane.locator(".flag")).to_have_count(1)
+    expect(page.get_by_text("all stored")).to_be_visible()
+    with application.client() as client:
+        flag = client.get(f"/api/jobs/{job}/source").json()["lines"][0]["flag"]
+    assert abs(flag["x"] - 0.25) < 0.01 and abs(flag["y"] - 0.75) < 0.01
+    # A drag moves the print and puts nothing on it.
+    page.mouse.move(room["x"] + 40, room["y"] + 40)
+    page.mouse.down()
+    page.mouse.move(room["x"] + 110, room["y"] + 65, steps=4)
+    page.mouse.up()
+    moved = leaf.bounding_box()
+    assert abs(moved["x"] - box["x"] - 70) < 1 and abs(moved["y"] - box["y"] - 25) < 1
+    expect(pane.locator(".flag")).to_have_count(1)

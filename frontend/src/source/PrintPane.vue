@@ -290,7 +290,7 @@ defineExpose({ place });
     <div
       ref="pane"
       class="pane"
-      :class="mode"
+      :class="`to-${mode}`"
       tabindex="0"
       role="application"
       :aria-label="
