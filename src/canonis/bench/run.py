@@ -36,7 +36,7 @@ def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
     if name == "draft":
         from canonis.bench.draft import bench_draft, bench_drafts
 
-        result = bench_draft(files[0]) if len(files) == 1 else bench_drafts(files, quick)
+        result = bench_draft(files[0]) if len(files) == 1 and files[0].is_file() else bench_drafts(files, quick)
     elif name == "measure":
         from canonis.bench.measure import bench_measure
 

@@ -6,14 +6,19 @@ from typing import Any
 import numpy as np
 
 from canonis.core.drafting.desk import Desk
+from canonis.core.drafting.front import turned_axis
 from canonis.core.features import Feature, Hole
 from canonis.core.house import Hidden
 from canonis.core.sheet import Marks, Parallel, Pictorial, Projections, View, frame_of_view, projection_key
-from canonis.core.solid import Solid, Vec
-from canonis.core.tolerances import ZERO, same, same_way
+from canonis.core.solid import Rays, Solid, Vec
+from canonis.core.tolerances import ZERO, parallel, same, same_way, square
 from canonis.core.view import Projection, ViewFrame, frame_of, project_all
 
 __all__ = ["hidden_wanted", "missing_views", "pictorial_view", "principal_views", "project_missing"]
+
+
+#: A line of sight passes a flat this far outside it, mm; so many flats are looked at.
+_BESIDE, _MOST_FLATS = 0.01, 60
 
 
 def _ends_inside(hole: Hole, solid: Solid) -> bool:
@@ -34,12 +39,28 @@ def _openings(found: Feature, toward: Vec, solid: Solid) -> int:
     return holes + sum(same_way(s.axis, toward) and not s.through for s in found.slots)
 
 
+def _flats_seen(solid: Solid, toward: Vec) -> int:
+    """How many of the flats along a line of sight are seen on edge: no collar stands before them, no flange behind hides."""
+    rays = Rays(solid, (solid.box[0] + solid.box[1]) / 2, solid.diagonal)
+    flats = [f for f in solid.faces if f.kind == "plane" and square(f.axis, toward)][:_MOST_FLATS]
+    return sum(not rays.hits(f.centre + f.axis * _BESIDE, toward, solid.diagonal) for f in flats)
+
+
+def _tells_more(solid: Solid, found: Feature, one: ViewFrame, other: ViewFrame) -> bool:
+    """Whether one of two opposite views shows more than the other: openings; of the ends of a turned part flats."""
+    openings = _openings(found, one.toward, solid) - _openings(found, other.toward, solid)
+    axis = turned_axis(solid)
+    if openings or axis is None or not parallel(axis, one.toward):
+        return openings > 0
+    return _flats_seen(solid, one.toward) > _flats_seen(solid, other.toward)
+
+
 def principal_views(
     front: ViewFrame, projection: str, solid: Solid, found: Feature, sheet: int, prefix: int
 ) -> list[View]:
     """Front, top and side; the side is the one with more to show, by custom where both show the same."""
     side, other = ("left", "right") if projection == "first" else ("right", "left")
-    if _openings(found, frame_of(other, front).toward, solid) > _openings(found, frame_of(side, front).toward, solid):
+    if _tells_more(solid, found, frame_of(other, front), frame_of(side, front)):
         side = other
     flat = "top"
     if (

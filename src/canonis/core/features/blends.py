@@ -7,7 +7,7 @@ import numpy as np
 
 from canonis.core.features.model import Blend
 from canonis.core.features.stacks import size_key
-from canonis.core.shape import places
+from canonis.core.shape import bevels, is_bend, places
 from canonis.core.solid import Face, Solid
 from canonis.core.tolerances import ALIGNED, SAME, parallel, same_way
 
@@ -28,7 +28,7 @@ def find_rounds(solid: Solid, taken: set[int]) -> list[Blend]:
         smooth = _smooth_neighbours(solid, face)
         if face.kind == "cylinder" and len(smooth) >= 2 and face.sweep < 1.5 * math.pi:
             groups[(size_key(face.radius), not face.inner)].append(face.index)
-        elif face.kind == "torus" and smooth:
+        elif face.kind == "torus" and smooth and not is_bend(solid, face):
             groups[(size_key(face.minor), not face.inner)].append(face.index)
         elif face.kind == "sphere" and len(smooth) >= 2:
             corners.append(face)
@@ -139,5 +139,6 @@ def find_chamfers(solid: Solid, taken: set[int]) -> list[Blend]:
     out = []
     for k, (_, members) in enumerate(sorted(groups.items(), key=lambda g: (-len(g[1]), g[0]))):
         long, short, angle = members[0][1]
-        out.append(Blend(f"C{k + 1}", "chamfer", long, short, angle, True, len(members), tuple(f for f, _ in members)))
+        faces = tuple(f for f, _ in members)
+        out.append(Blend(f"C{k + 1}", "chamfer", long, short, angle, True, len(bevels(solid, faces)), faces))
     return out

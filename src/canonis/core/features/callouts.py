@@ -3,8 +3,8 @@
 from canonis.core.callout import LETTERS, Callout, Measured, Part, flag, turn
 from canonis.core.features.model import Blend, Hole, Seat, Shaft, Slot
 from canonis.core.features.report import spot_face
-from canonis.core.quantity import Unit
-from canonis.core.tolerances import same
+from canonis.core.quantity import Unit, places
+from canonis.core.tolerances import NOISE, same
 
 __all__ = ["of_blend", "of_hole", "of_shaft", "of_slot"]
 
@@ -50,12 +50,13 @@ def _seat_parts(size: Measured, name: str, seat: Seat) -> list[Part]:
 
 
 def of_blend(blend: Blend, unit: Unit) -> Callout:
-    """A radius, or a chamfer by its leg at 45° or by both legs."""
+    """A radius, or a chamfer by its leg at 45°, by both legs, or where only the angle is round by the longer leg and it."""
     size = Measured(unit)
     if blend.kind == "fillet":
         return Callout(kind="radius", count=blend.count, parts=(size.length("radius", blend.size),))
     equal = same(blend.size, blend.size_b)
-    other = turn("angle", 45.0) if equal else size.length("leg-b", blend.size_b)
+    chosen = same(blend.angle, round(blend.angle), NOISE) and places(blend.size_b, unit) > 2
+    other = turn("angle", 45.0 if equal else round(blend.angle)) if equal or chosen else size.length("leg-b", blend.size_b)
     return Callout(kind="chamfer", count=blend.count, parts=(size.length("leg", blend.size), other))
 
 

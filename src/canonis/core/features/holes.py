@@ -8,7 +8,7 @@ import numpy as np
 from canonis.core.features.model import Hole, HoleGroup, Seat
 from canonis.core.features.patterns import find_pattern
 from canonis.core.features.stacks import Run, Segment, coaxial_runs, same_axis, size_key
-from canonis.core.shape import axis_meets
+from canonis.core.shape import axis_meets, is_bend
 from canonis.core.solid import Face, Rays, Solid, Vec
 from canonis.core.tolerances import NOTHING, SAME, parallel, runs_along, same, same_place, same_way
 
@@ -220,8 +220,12 @@ def _hole(solid: Solid, run: Run) -> list[Hole]:
 
 
 def find_holes(solid: Solid) -> list[Hole]:
-    """Every hole of a solid, one entry an instance."""
-    return [hole for run in coaxial_runs(solid) for hole in _hole(solid, run)]
+    """Every hole of a solid, one entry an instance. The inside of a bent pipe is none: no drill goes around a bend."""
+    bends = {f.index for f in solid.faces if f.inner and is_bend(solid, f)}
+    beside = {o for f in bends for _, o in solid.neighbours[f]}
+    return [
+        hole for run in coaxial_runs(solid) for hole in _hole(solid, run) if not beside.intersection(hole.main_faces)
+    ]
 
 
 def _order(hole: Hole) -> tuple[float, ...]:

@@ -7,7 +7,7 @@ import numpy as np
 from canonis.core.solid import Solid, Vec, edge_points, face_normals
 from canonis.core.tolerances import SAME
 
-__all__ = ["circle_centre", "circumcentre", "ring_centre", "sphere_fit", "tube_level", "tube_radius"]
+__all__ = ["bend_of", "circle_centre", "circumcentre", "ring_centre", "sphere_fit", "tube_level", "tube_radius"]
 
 #: A cross product smaller than this comes from three points in line.
 _DEGENERATE = 1e-18
@@ -52,6 +52,22 @@ def tube_level(solid: Solid, face: int, along: Vec) -> float:
     tube = tube_radius(solid, face)
     levels = [(points + sense * tube * normals) @ along for sense in (1.0, -1.0)]
     return float(np.mean(min(levels, key=lambda x: float(np.ptp(x)))))
+
+
+def bend_of(solid: Solid, face: int) -> tuple[Vec, float]:
+    """Centre and radius of the circle in the middle of a bent tube, from points on it and its normals there, mm."""
+    points, normals = face_normals(solid, face, 7)
+    tube = tube_radius(solid, face)
+
+    def middles(sense: float) -> tuple[float, Vec]:
+        line = points + sense * tube * normals
+        off = line - line.mean(axis=0)
+        return float(np.linalg.svd(off, compute_uv=False)[2]), line
+
+    # Towards the middle of the tube they all come to lie in one plane; the other way they do not.
+    _, line = min((middles(1.0), middles(-1.0)), key=lambda found: found[0])
+    centre = ring_centre(line)
+    return centre, float(np.linalg.norm(line[0] - centre))
 
 
 def tube_radius(solid: Solid, face: int) -> float:

@@ -8,6 +8,7 @@ from .written import exact_text as exact_text
 from .written import fraction_of as fraction_of
 from .written import half_last_place as half_last_place
 from .written import nearest_fraction as nearest_fraction
+from .written import places as places
 from .written import write_angle as write_angle
 from .written import write_length as write_length
 from .written import write_mass as write_mass

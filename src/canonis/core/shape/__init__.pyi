@@ -14,7 +14,9 @@ from .openings import mouth_of as mouth_of
 from .openings import mouths as mouths
 from .part import PartShape as PartShape
 from .part import Unknown as Unknown
+from .placing import bevels as bevels
 from .placing import places as places
+from .placing import surrounds as surrounds
 from .rows import Row as Row
 from .rows import added as added
 from .rows import scaled as scaled
@@ -37,6 +39,7 @@ from .statements import slot_rows as slot_rows
 from .statements import thread_rows as thread_rows
 from .surfaces import around_flanks as around_flanks
 from .surfaces import axis_meets as axis_meets
+from .surfaces import is_bend as is_bend
 from .surfaces import is_blend as is_blend
 from .surfaces import is_full_turn as is_full_turn
 from .surfaces import is_plain_hole as is_plain_hole

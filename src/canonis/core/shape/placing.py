@@ -1,13 +1,14 @@
 """Places of a part: what a person counts as one, however many faces a file has for it."""
 
+import math
 from collections.abc import Iterable
 
 import numpy as np
 
 from canonis.core.solid import Face, Solid
-from canonis.core.tolerances import ALIGNED, JOINED, parallel, same_place
+from canonis.core.tolerances import ALIGNED, FITTED, JOINED, parallel, same_place, same_way
 
-__all__ = ["places"]
+__all__ = ["bevels", "places", "surrounds"]
 
 
 def _one_surface(a: Face, b: Face) -> bool:
@@ -22,6 +23,56 @@ def _one_surface(a: Face, b: Face) -> bool:
             and abs(a.minor - b.minor) < JOINED
         )
     return abs(a.radius - b.radius) < JOINED and same_place(apart, a.axis * float(apart @ a.axis), JOINED)
+
+
+def bevels(solid: Solid, faces: Iterable[int]) -> list[list[int]]:
+    """Faces of bevels by what a person counts: the pieces of one cone, which flats or cuts part, are one; a flat is one.
+
+    The turned end of a hexagon is one chamfer, though its cone has six pieces.
+    """
+    out: list[list[int]] = []
+    for f in sorted(set(faces)):
+        face = solid.faces[f]
+        for group in out if face.kind == "cone" else ():
+            other = solid.faces[group[0]]
+            # The origin of a cone is its apex.
+            if (
+                other.kind == "cone"
+                and other.inner is face.inner
+                and same_way(other.axis, face.axis, ALIGNED)
+                and same_place(other.origin, face.origin, JOINED)
+                and abs(other.half_angle - face.half_angle) < FITTED
+            ):
+                group.append(f)
+                break
+        else:
+            out.append([f])
+    return out
+
+
+def surrounds(solid: Solid, face: Face) -> bool:
+    """Whether a cylinder goes about its axis, whole or in pieces which flats, slots or teeth part: between neighbouring
+    pieces less than half a turn is missing, so that its diameter can be seen and measured."""
+    if face.kind != "cylinder" or face.sweep > 1.9 * math.pi:
+        return face.kind == "cylinder"
+    u = face.centre - face.origin
+    u = u - face.axis * float(u @ face.axis)
+    v = np.cross(face.axis, u)
+    arcs: list[tuple[float, float]] = []
+    for other in solid.faces:
+        if other.kind == "cylinder" and _one_surface(face, other):
+            out = other.centre - face.origin
+            middle = math.atan2(float(out @ v), float(out @ u))
+            arcs.append(((middle - other.sweep / 2) % math.tau, other.sweep))
+    if len(arcs) < 3 and sum(sweep for _, sweep in arcs) < math.pi:
+        return False
+    arcs.sort()
+    first = arcs[0][0]
+    reached, widest = first, 0.0
+    for start, sweep in arcs:
+        widest = max(widest, start - reached)
+        reached = max(reached, start + sweep)
+    return max(widest, first + math.tau - reached) < math.pi
 
 
 def _on_one_edge(solid: Solid, f: int, g: int) -> bool:

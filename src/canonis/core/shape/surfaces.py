@@ -11,6 +11,7 @@ from canonis.core.tolerances import JOINED, NOISE, NOTHING, same_place, square
 __all__ = [
     "Lines",
     "axis_meets",
+    "is_bend",
     "is_blend",
     "is_enclosed",
     "is_full_turn",
@@ -100,6 +101,28 @@ def is_blend(solid: Solid, face: Face) -> bool:
         return False
     normals = np.array([normal_at(face, solid.edges[e].middle) for e, _ in smooth])
     return len(normals) > 1 and int(np.linalg.matrix_rank(normals, tol=1e-3)) > 1
+
+
+def is_bend(solid: Solid, face: Face) -> bool:
+    """Whether a torus is a bend of a round bar or of a pipe, outside or inside: part of a turn, and at its ends it goes over
+    into round lengths, or into further bends, of its own width. A round of an edge runs along it instead."""
+    if face.kind != "torus" or is_full_turn(face):
+        return False
+    ends = [
+        o
+        for e, o in smooth_neighbours(solid, face.index)
+        if solid.faces[o].inner is face.inner
+        and abs((solid.faces[o].minor if solid.faces[o].kind == "torus" else solid.faces[o].radius) - face.minor) < JOINED
+        and solid.edges[e].kind == "circle"
+        and square(solid.edges[e].axis, face.axis)
+        and _goes_around(solid.faces[o])
+    ]
+    return bool(ends) and len(set(ends)) == len({o for _, o in smooth_neighbours(solid, face.index)})
+
+
+def _goes_around(face: Face) -> bool:
+    """Whether a face is a whole length of a round bar, or a bend that is one."""
+    return face.kind == "torus" or (face.kind == "cylinder" and face.sweep > _HALF_TURN)
 
 
 def _one_ring(face: Face, other: Face) -> bool:

@@ -22,7 +22,7 @@ def chamfers(desk: Desk) -> Iterator[Candidate]:
         if spot is None:
             continue
         view, face = spot
-        refs = tuple(desk.reference(f) for f in blend.faces)
+        refs = tuple(dict.fromkeys(desk.reference(f) for f in blend.faces))
         yield Candidate(
             0.6 + 1e-4 * n,
             desk.note(view, refs, of_blend(blend, desk.unit), blend.id, face_reference(face)),

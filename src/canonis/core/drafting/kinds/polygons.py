@@ -9,7 +9,7 @@ from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
 from canonis.core.sheet import frame_of_view
-from canonis.core.solid import Face
+from canonis.core.solid import Face, Solid
 from canonis.core.tolerances import NOISE, SAME, parallel, same
 
 __all__ = ["polygons"]
@@ -64,6 +64,21 @@ def _rings(desk: Desk) -> Iterator[list[Face]]:
                 break
 
 
+def _beside(solid: Solid, flat: Face) -> Iterator[Face]:
+    """The flats that a flat meets over a straight edge, or over a corner that is turned or rounded."""
+    for e, o in solid.neighbours[flat.index]:
+        if solid.edges[e].kind != "line":
+            continue
+        if solid.faces[o].kind == "plane":
+            yield solid.faces[o]
+        elif solid.faces[o].kind == "cylinder" and not solid.faces[o].inner:
+            yield from (
+                solid.faces[p]
+                for d, p in solid.neighbours[o]
+                if solid.edges[d].kind == "line" and solid.faces[p].kind == "plane" and p != flat.index
+            )
+
+
 def _walk(desk: Desk, first: Face, sides: int) -> list[Face] | None:
     """The flats met by turning one way from a first one until it comes again; None where they do not close."""
     solid, turn = desk.solid, float(np.cos(2 * np.pi / sides))
@@ -71,13 +86,8 @@ def _walk(desk: Desk, first: Face, sides: int) -> list[Face] | None:
     axis = None
     while True:
         step = None
-        for e, o in solid.neighbours[ring[-1].index]:
-            face = solid.faces[o]
-            if (
-                solid.edges[e].kind != "line"
-                or face.kind != "plane"
-                or not same(float(face.axis @ ring[-1].axis), turn, NOISE)
-            ):
+        for face in _beside(solid, ring[-1]):
+            if not same(float(face.axis @ ring[-1].axis), turn, NOISE):
                 continue
             about = np.cross(ring[-1].axis, face.axis)
             if axis is None or float(about @ axis) > 0.5 * float(axis @ axis):

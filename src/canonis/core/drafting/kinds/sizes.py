@@ -9,7 +9,7 @@ import numpy as np
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.shape import places
+from canonis.core.shape import is_bend, places, surrounds
 from canonis.core.sheet import View, frame_of_view
 from canonis.core.solid import (
     Edge,
@@ -29,9 +29,10 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
     radii that one view shows are said together, with their count."""
     alike: dict[tuple[str, float, bool, str], list[Face]] = {}
     for face in desk.asked("cylinder", "torus", "sphere"):
-        full = face.sweep > 1.9 * math.pi
+        full = face.sweep > 1.9 * math.pi or surrounds(desk.solid, face)
         radius = face.minor if face.kind == "torus" else face.radius
-        if radius <= 0:
+        if radius <= 0 or is_bend(desk.solid, face):
+            # A bend is as wide as the bar or the pipe that it bends.
             continue
         ref = face_reference(face)
         ball = face.kind == "sphere"
@@ -45,8 +46,10 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
             side = wide and across and any(not x.edges for x in own)
             if not (arcs or side):
                 continue
-            # Where a cut or an outline shows it beside its lengths; a circle among circles is read less well.
-            price = 2.0 + (0.0 if arcs and not wide else 0.2 if arcs else 0.1) + 0.01 * n
+            # Where a cut or an outline shows it beside its lengths; a circle among circles is read less well. What flats
+            # leave of a turned blank is said before anything is placed from where it happens to end.
+            first = 1.15 if full and face.sweep < math.pi and not face.inner else 2.0
+            price = first + (0.0 if arcs and not wide else 0.2 if arcs else 0.1) + 0.01 * n
             if arcs and not wide and not ball:
                 alike.setdefault((face.kind, round(radius, 4), face.inner, view.id), []).append(face)
             yield Candidate(price, desk.note(view, (ref,), says, "size"))

@@ -8,13 +8,14 @@ from canonis.core.callout import Callout
 from canonis.core.proof.measurer import Measurer
 from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared, worst
+from canonis.core.shape import bevels
 from canonis.core.sheet import Leader
 from canonis.core.solid import (
     Solid,
     edge_points,
     face_normals,
 )
-from canonis.core.tolerances import NOISE, NOTHING
+from canonis.core.tolerances import JOINED, NOISE, NOTHING
 
 __all__ = ["bevel_sizes", "measure_chamfers"]
 
@@ -44,12 +45,16 @@ def measure_chamfers(m: Measurer, mark: Leader, alive: list[str], reading: Callo
     if not all(proofs):
         return []
     taken = m.claimed(mark.sheet, *_AMONG)
-    more = sum(
-        f.index not in taken and _could_be(solid, f.index) and bool(row := parts_of(f.index)) and all(p.ok for p in row)
+    more = [
+        f.index
         for f in solid.faces
         if f.kind == solid.faces[faces[0]].kind
-    )
-    count = len(set(faces)) + more
+        and f.index not in taken
+        and _could_be(solid, f.index)
+        and bool(row := parts_of(f.index))
+        and all(p.ok for p in row)
+    ]
+    count = len(bevels(solid, [*faces, *more]))
     out = [PartProof("count", float(reading.count), float(count), count == reading.count)]
     return out + [worst(list(column)) for column in zip(*proofs, strict=True)]
 
@@ -63,8 +68,30 @@ def _could_be(solid: Solid, face: int) -> bool:
     return len(long) == 2 and all(e.dihedral == "convex" for e in long) and long[1].length > 0
 
 
+def _of_cone(solid: Solid, face: int) -> tuple[float, float, float] | None:
+    """Legs (longer first) and angle of a conical bevel: how far it reaches outwards and along its axis.
+
+    Its axis and its apex come from its normals. The flats of a hexagon may leave next to nothing of a rim, or hide it.
+    """
+    points, normals = face_normals(solid, face)
+    _, sizes, ways = np.linalg.svd(normals - normals.mean(axis=0))
+    if sizes[1] < NOISE:
+        # Next to no turn: as good as flat.
+        return None
+    axis = ways[2]
+    apex, *_ = np.linalg.lstsq(normals, np.einsum("ij,ij->i", normals, points), rcond=None)
+    away = np.vstack([edge_points(solid, e) for e in solid.faces[face].edges]) - apex
+    levels = away @ axis
+    radii = np.linalg.norm(away - np.outer(levels, axis), axis=1)
+    long, short = sorted((float(np.ptp(radii)), float(np.ptp(levels))), reverse=True)
+    return None if short < JOINED else (long, short, math.degrees(math.atan2(short, long)))
+
+
 def bevel_sizes(solid: Solid, face: int) -> tuple[float, float, float] | None:
     """Legs (longer first) and angle of a chamfer, from its rims and its neighbours' normals."""
+    turned = _of_cone(solid, face) if solid.faces[face].kind == "cone" else None
+    if turned is not None:
+        return turned
     long_edges = sorted(solid.faces[face].edges, key=lambda e: -float(np.ptp(edge_points(solid, e), axis=0).max()))[:2]
     if len(long_edges) < 2:
         return None
