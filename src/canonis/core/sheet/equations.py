@@ -256,11 +256,14 @@ def _level_at(shape: PartShape, u: Vec, level: float) -> Row | None:
             row = extreme_row(shape, d)
             if row:
                 return row
-    near = [
+    levels = [
         k
         for k, x in enumerate(shape.unknowns)
-        if x.kind == "level" and x.direction is not None and same_way(x.direction, u, ALIGNED) and same(x.value, level)
+        if x.kind == "level" and x.direction is not None and same_way(x.direction, u, ALIGNED)
     ]
+    near = [k for k in levels if same(shape.unknowns[k].value, level)]
     if near:
         return {near[0]: 1.0}
-    return extreme_row(shape, -u)
+    # Where the sheet counts from a free form, the model says how far one other thing lies from it.
+    firm = extreme_row(shape, -u) or extreme_row(shape, u)
+    return firm or ({levels[0]: 1.0} if levels else None)
