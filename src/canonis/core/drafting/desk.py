@@ -149,11 +149,18 @@ class Desk:
         return on_axis(way)
 
     def asked(self, *kinds: str) -> Iterator[Face]:
-        """The faces in question of some kinds, in the order of the solid."""
+        """The faces in question of some kinds, in the order of the solid; of what repeats those of the one member that is
+        dimensioned."""
         faces = range(len(self.solid.faces)) if self.touched is None else sorted(self.touched)
         for k in faces:
-            if self.solid.faces[k].kind in kinds:
+            if self.solid.faces[k].kind in kinds and k not in self.echoes:
                 yield self.solid.faces[k]
+
+    @cached_property
+    def echoes(self) -> set[int]:
+        """The faces of members that are as another one, which is dimensioned."""
+        pieces = [p for form in self.found.forms if form.kind == "repeat" for p in form.pieces]
+        return {f for p in pieces for f in p.owns} - {f for p in pieces for f in p.faces}
 
     def reference(self, face: int) -> str:
         """The reference to a face by its index."""

@@ -39,11 +39,17 @@ def _openings(found: Feature, toward: Vec, solid: Solid) -> int:
     return holes + sum(same_way(s.axis, toward) and not s.through for s in found.slots)
 
 
-def _flats_seen(solid: Solid, toward: Vec) -> int:
-    """How many of the flats along a line of sight are seen on edge: no collar stands before them, no flange behind hides."""
+def _sides_seen(solid: Solid, found: Feature, toward: Vec) -> int:
+    """How many flats and teeth along a line of sight are seen on edge: no collar stands before them and hides them."""
     rays = Rays(solid, (solid.box[0] + solid.box[1]) / 2, solid.diagonal)
     flats = [f for f in solid.faces if f.kind == "plane" and square(f.axis, toward)][:_MOST_FLATS]
-    return sum(not rays.hits(f.centre + f.axis * _BESIDE, toward, solid.diagonal) for f in flats)
+    spots = [f.centre + f.axis * _BESIDE for f in flats]
+    for form in found.forms:
+        for piece in form.pieces if form.kind == "repeat" else ():
+            edges = {e for f in piece.owns for e, _ in solid.neighbours[f]}
+            # The rim of a socket is seen from where it opens, the end of a tooth from both sides.
+            spots += [solid.edges[e].middle + toward * _BESIDE for e in sorted(edges)[:_MOST_FLATS]]
+    return sum(not rays.hits(spot, toward, solid.diagonal) for spot in spots)
 
 
 def _tells_more(solid: Solid, found: Feature, one: ViewFrame, other: ViewFrame) -> bool:
@@ -52,7 +58,7 @@ def _tells_more(solid: Solid, found: Feature, one: ViewFrame, other: ViewFrame) 
     axis = turned_axis(solid)
     if openings or axis is None or not parallel(axis, one.toward):
         return openings > 0
-    return _flats_seen(solid, one.toward) > _flats_seen(solid, other.toward)
+    return _sides_seen(solid, found, one.toward) > _sides_seen(solid, found, other.toward)
 
 
 def principal_views(

@@ -7,7 +7,7 @@ import numpy as np
 
 from canonis.core.features.model import Blend
 from canonis.core.features.stacks import size_key
-from canonis.core.shape import bevels, is_bend, places
+from canonis.core.shape import bevels, is_bend, places, surrounds
 from canonis.core.solid import Face, Solid
 from canonis.core.tolerances import ALIGNED, SAME, parallel, same_way
 
@@ -26,7 +26,7 @@ def find_rounds(solid: Solid, taken: set[int]) -> list[Blend]:
         if face.index in taken:
             continue
         smooth = _smooth_neighbours(solid, face)
-        if face.kind == "cylinder" and len(smooth) >= 2 and face.sweep < 1.5 * math.pi:
+        if face.kind == "cylinder" and len(smooth) >= 2 and face.sweep < 1.5 * math.pi and not surrounds(solid, face):
             groups[(size_key(face.radius), not face.inner)].append(face.index)
         elif face.kind == "torus" and smooth and not is_bend(solid, face):
             groups[(size_key(face.minor), not face.inner)].append(face.index)

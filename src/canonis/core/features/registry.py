@@ -27,6 +27,8 @@ class Claims:
     taken: set[int] = field(default_factory=set)
     #: Faces of modelled threads.
     threads: set[int] = field(default_factory=set)
+    #: Faces of teeth and lobes.
+    toothed: set[int] = field(default_factory=set)
     #: Ribs, found before what stands on a face, so that a hub among them is not taken for one thing with them.
     ribs: list[Piece] = field(default_factory=list)
 

@@ -123,8 +123,8 @@ class Judgement:
 
 
 def _weight(mark: Annotation) -> int:
-    """Notes before loose ordinates, so that a loop names the ordinate."""
-    return {"linear": 1, "ordinate": 2}.get(mark.kind, 0)
+    """Notes before loose ordinates, so that a loop names the ordinate; what says that members are alike after all sizes."""
+    return {"linear": 1, "ordinate": 2, "repeat": 3}.get(mark.kind, 0)
 
 
 def judge_page(
@@ -226,6 +226,9 @@ def _ladder(
 
 
 def _loop(row: StatedRow, sum_: Sum) -> Loop | None:
+    if row.part == "members":
+        # A size that a note says of several teeth at once is said once, and that all are alike besides.
+        return None
     if row.part in ("leg", "leg-b") and any(isinstance(n, tuple) and n[0] == "through one corner" for n in sum_):
         # Bevels that happen to meet in one point of an edge: each is given its own legs all the same.
         return None

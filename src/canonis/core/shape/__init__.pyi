@@ -14,6 +14,9 @@ from .openings import mouth_of as mouth_of
 from .openings import mouths as mouths
 from .part import PartShape as PartShape
 from .part import Unknown as Unknown
+from .orbits import carried as carried
+from .orbits import orbit as orbit
+from .orbits import turned_points as turned_points
 from .placing import bevels as bevels
 from .placing import places as places
 from .placing import surrounds as surrounds
@@ -43,4 +46,5 @@ from .surfaces import is_bend as is_bend
 from .surfaces import is_blend as is_blend
 from .surfaces import is_full_turn as is_full_turn
 from .surfaces import is_plain_hole as is_plain_hole
+from .surfaces import normal_at as normal_at
 from .surfaces import torus_floor as torus_floor

@@ -18,9 +18,9 @@ from canonis.core.solid import (
     edge_reference,
     face_reference,
 )
-from canonis.core.tolerances import NOISE, SAME, parallel, runs_across, runs_along, same, square
+from canonis.core.tolerances import NOISE, SAME, parallel, runs_across, runs_along, same, same_place, square
 
-__all__ = ["rims", "sizes"]
+__all__ = ["blanks", "rims", "sizes"]
 
 
 @states(10, faces=True)
@@ -46,10 +46,8 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
             side = wide and across and any(not x.edges for x in own)
             if not (arcs or side):
                 continue
-            # Where a cut or an outline shows it beside its lengths; a circle among circles is read less well. What flats
-            # leave of a turned blank is said before anything is placed from where it happens to end.
-            first = 1.15 if full and face.sweep < math.pi and not face.inner else 2.0
-            price = first + (0.0 if arcs and not wide else 0.2 if arcs else 0.1) + 0.01 * n
+            # Where a cut or an outline shows it beside its lengths; a circle among circles is read less well.
+            price = 2.0 + (0.0 if arcs and not wide else 0.2 if arcs else 0.1) + 0.01 * n
             if arcs and not wide and not ball:
                 alike.setdefault((face.kind, round(radius, 4), face.inner, view.id), []).append(face)
             yield Candidate(price, desk.note(view, (ref,), says, "size"))
@@ -60,6 +58,30 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
             says = desk.round(radius, wide=False, count=count)
             refs = tuple(face_reference(f) for f in faces)
             yield Candidate(1.99 - 0.01 * count + 1e-3 * n, desk.note(view, refs, says, "size"))
+
+
+@states(12)
+def blanks(desk: Desk) -> Iterator[Candidate]:
+    """The diameter of what flats, slots or teeth leave of a turned blank, in the view along it: it is said before anything is
+    placed from where the blank happens to end."""
+    said: list[Face] = []
+    for face in desk.solid.faces:
+        if face.kind != "cylinder" or face.inner or face.sweep > math.pi or face.index in desk.echoes:
+            continue
+        if any(same(f.radius, face.radius) and _on_one_axis(f, face) for f in said) or not surrounds(desk.solid, face):
+            continue
+        said.append(face)
+        for n, view in enumerate(desk.views):
+            arcs = [x for x in lines_of(desk.scene, view, face.index) if x.kind == "arc" and same(x.radius, face.radius)]
+            if arcs and parallel(face.axis, frame_of_view(view).toward):
+                says = desk.round(face.radius, wide=True)
+                yield Candidate(0.88 + 0.01 * n, desk.note(view, (face_reference(face),), says, "size"))
+                break
+
+
+def _on_one_axis(a: Face, b: Face) -> bool:
+    """Whether two cylinders go about one axis."""
+    return parallel(a.axis, b.axis) and same_place(np.cross(a.origin - b.origin, a.axis), np.zeros(3))
 
 
 @states(20, faces=True)
@@ -73,9 +95,11 @@ def rims(desk: Desk) -> Iterator[Candidate]:
                 edge.kind == "circle"
                 and parallel(edge.axis, face.axis)
                 and edge.dihedral != "smooth"
-                and _whole_turn(edge, desk.solid)
             ):
-                yield from _rim(desk, face, e, edge)
+                if _whole_turn(edge, desk.solid):
+                    yield from _rim(desk, face, e, edge)
+                elif face.kind == "cone" and edge.dihedral == "convex":
+                    yield from _mouth_arc(desk, face, e, edge)
 
 
 def _whole_turn(edge: Edge, solid: Solid) -> bool:
@@ -109,6 +133,15 @@ def _rim(desk: Desk, face: Face, index: int, edge: Edge) -> Iterator[Candidate]:
             # An odd diameter comes of an angle that was meant.
             price = 2.6 if desk.meant(2 * edge.radius) else 3.6
             yield Candidate(price + (0.2 if along > 0.5 else 0.0) + 0.01 * n, desk.note(view, (ref,), says, "size"))
+
+
+def _mouth_arc(desk: Desk, face: Face, index: int, edge: Edge) -> Iterator[Candidate]:
+    """The radius of an arc at the end of part of a cone, where it is seen true: how wide a tapered corner or lobe is there."""
+    for n, view in enumerate(desk.views):
+        seen = any(index in x.edges for x in lines_of(desk.scene, view, face.index))
+        if seen and parallel(edge.axis, frame_of_view(view).toward):
+            says = desk.round(edge.radius, wide=False)
+            yield Candidate(3.8 + 0.01 * n, desk.note(view, (edge_reference(edge),), says, "size"))
 
 
 def _along(desk: Desk, view: View, edge: Edge, ref: str, price: float) -> Iterator[Candidate]:
