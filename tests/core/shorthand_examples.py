@@ -322,6 +322,13 @@ DOVETAIL 20 WIDE × 60° ↧8 ; dovetail ; 1 ; width=20 angle=60 depth=8
 20 wide dovetail 60° x 8 high ; dovetail ; 1 ; width=20 angle=60 height=8
 2x dove tail slot 12 60° ; dovetail ; 2 ; width=12 angle=60
 DOVETAIL 20 ↧8 × 6 HIGH ; error ; 1
+24 TEETH EQ SP ; repeat ; 1 ; members=24
+24 teeth ; repeat ; 1 ; members=24
+6 lobes equally spaced ; repeat ; 1 ; members=6 lobes
+2.5 TEETH ; error ; 1
+BEND R38 TO CL ; bend ; 1 ; radius=38
+3x bend R1.5 to centre line ; bend ; 3 ; radius=3/2
+CLR 38 ; bend ; 1 ; radius=38
 Ra 1.6 ; surface-texture ; 1 ; parameter:Ra roughness=8/5
 RA1.6 ; surface-texture ; 1 ; parameter:Ra roughness=8/5
 note: deburr ; note ; 1

@@ -18,7 +18,7 @@ from canonis.core.callout.writing import say, write, write_line
 from canonis.core.quantity.units import Unit
 
 ANGLES = {"angle", "point-angle", "pitch-angle", "start-angle"}
-COUNTS = {"teeth", "columns", "rows"}
+COUNTS = {"teeth", "columns", "rows", "members"}
 #: What is looked up in the table of a thread, and so not said.
 TABLED = {"major", "pitch", "lead", "tap-drill"}
 #: What parts that are words may say.

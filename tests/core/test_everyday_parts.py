@@ -1,5 +1,7 @@
 """What a workshop sees every day, put together here from the words of its trade: each sheet says it whole, once, proven."""
 
+import math
+
 import pytest
 
 from canonis.core.drafting.draft import DraftWish, draft_model
@@ -7,7 +9,7 @@ from canonis.core.layout.collisions import layout_report
 from canonis.core.proof.check import check_sheet
 from canonis.core.sheet.compile import compile_sheet
 from tests.conftest import block, model_of, recipe
-from tests.core.known_parts import hole, near, plane, rod, shape, turned
+from tests.core.known_parts import hole, near, plane, ring, rod, shape, turned
 
 STEPPED = turned((0, 0), (10, 0), (10, 30), (16, 30), (16, 50), (8, 50), (8, 70), (0, 70))
 
@@ -29,6 +31,29 @@ def path(*corners):
 
 
 ACROSS = plane([-1, 0, 0], [0, 1, 0], [1, 0, 0])
+def around(*points):
+    """What a tool turned about z takes off between (radius, height) corners."""
+    return {**turned(*points), "mode": "cut"}
+
+
+def bent(wide, mode="add"):
+    """A round bar along x, then around a bend of R20, then along z."""
+    return {
+        "op": "sweep",
+        "profile": {"plane": "YZ", "outer": {"circle": [0, 0, wide]}},
+        "path": {"plane": "XZ", "path": [["M", 0, 0], ["L", 40, 0], ["A", 60, 20, 20, "ccw"], ["L", 60, 50]]},
+        "mode": mode,
+    }
+
+
+HEXAGON = shape(path(*([26 / 3**0.5 * f(math.radians(60 * k)) for f in (math.cos, math.sin)] for k in range(6))), 0, 12, "add")
+WHEEL = [
+    rod(60, 10),
+    hole([[0, 0, 10]], 12),
+    {"name": "gap", **shape(path([24, -2], [31, -4], [31, 4], [24, 2]), 0, 10, "cut")},
+    ring(["gap"], 12),
+]
+
 PARTS = {
     "a shaft with filleted shoulders": (
         [STEPPED, rounded(1, [-10, 0, 30]), bevelled(1, [-8, 0, 70]), bevelled(1, [-10, 0, 0])],
@@ -164,6 +189,25 @@ PARTS = {
         ],
         ["2× ⌀80", "⌀60", "⌀16 THRU"],
     ),
+    "a nut turned over its corners": (
+        [HEXAGON, hole([[0, 0, 12]], 13), around((14.9, -1), (20, -1), (20, 13), (14.9, 13))],
+        ["HEX 26 AF", "⌀29.8", "⌀13 THRU"],
+    ),
+    "a nut with bevelled corners": (
+        [HEXAGON, hole([[0, 0, 12]], 13), around((13, 12), (18, 12), (18, 9)), around((13, 0), (18, 0), (18, 3))],
+        ["HEX 26 AF", "⌀13 THRU"],
+    ),
+    "a nut on a flange": (
+        [HEXAGON, rod(40, 4), hole([[0, 0, 12]], 13)],
+        ["HEX 26 AF", "⌀40", "⌀13 THRU", "12"],
+    ),
+    "a wheel with twelve teeth": (WHEEL, ["12 TEETH EQ SP", "⌀60", "⌀12 THRU", "10"]),
+    "a disc with sixteen round notches": (
+        [rod(80, 6), hole([[0, 0, 6]], 20), {"name": "n", **hole([[40, 0, 6]], 8)}, ring(["n"], 16)],
+        ["16 TEETH EQ SP", "⌀80", "⌀20 THRU", "R4"],
+    ),
+    "a bent bar": ([bent(8)], ["⌀8", "BEND R20 TO CL"]),
+    "a bent pipe": ([bent(12), bent(9, "cut")], ["⌀12", "⌀9", "BEND R20 TO CL"]),
 }
 
 

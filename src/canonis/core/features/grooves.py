@@ -165,7 +165,7 @@ def _vee_grooves(solid: Solid) -> list[Piece]:
 
 
 def find_splines(solid: Solid) -> list[Piece]:
-    """Equal teeth around a shaft or in a bore: tips and roots on two coaxial cylinders, flanks between them."""
+    """Equal teeth with parallel flanks around a shaft or in a bore: tips and roots on two coaxial cylinders, flanks between them."""
     out: list[Piece] = []
     parts = [f for f in solid.faces if f.kind == "cylinder" and f.sweep < 0.8 * math.pi]
     for base, axis, faces in axis_groups(parts):
@@ -211,7 +211,9 @@ def find_splines(solid: Solid) -> list[Piece]:
             ]
             low, high = extent(solid, [t.index for t in tips], axis)
             a, b = (solid.faces[k] for k in flanks[0][:2])
-            even_flanks = opposed(a.axis, b.axis)
+            if not opposed(a.axis, b.axis):
+                # Teeth that taper are those of a wheel.
+                continue
             tip_r, root_r = tips[0].radius, (max(r_root) if internal else min(r_root))
             data = {
                 "internal": internal,
@@ -219,7 +221,7 @@ def find_splines(solid: Solid) -> list[Piece]:
                 "major_mm": 2 * max(tip_r, root_r),
                 "minor_mm": 2 * min(tip_r, root_r),
                 "length_mm": high - low,
-                "tooth_width_mm": abs(a.offset + b.offset) if even_flanks else None,
+                "tooth_width_mm": abs(a.offset + b.offset),
             }
             own = tuple(sorted({*(t.index for t in tips), *walls, *roots}))
             out.append(Piece("spline", data, axis, base + axis * low, own, own))

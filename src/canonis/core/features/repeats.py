@@ -96,7 +96,7 @@ def _repeats(solid: Solid, base: Vec, axis: Vec, n: int, ring: list[list[int]]) 
     spokes = (f for f in flats if square(f.axis, axis))
     if any(parallel(f.axis, _spoke(f, base, axis)) for f in spokes) and len(flats) == 1:
         return False
-    return len(ring) >= (3 if flats or n >= _TEETH else 2)
+    return len(ring) > 1
 
 
 def _spoke(face: Face, base: Vec, axis: Vec) -> Vec:

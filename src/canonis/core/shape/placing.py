@@ -10,6 +10,9 @@ from canonis.core.tolerances import ALIGNED, FITTED, JOINED, parallel, same_plac
 
 __all__ = ["bevels", "places", "surrounds"]
 
+#: Of a round that lacks half a turn or more one sees an arc, rad.
+_ALMOST_HALF = 0.98 * math.pi
+
 
 def _one_surface(a: Face, b: Face) -> bool:
     """Whether two round faces are pieces of one surface, parted by a hole or a cut."""
@@ -64,7 +67,7 @@ def surrounds(solid: Solid, face: Face) -> bool:
             out = other.centre - face.origin
             middle = math.atan2(float(out @ v), float(out @ u))
             arcs.append(((middle - other.sweep / 2) % math.tau, other.sweep))
-    if len(arcs) < 3 and sum(sweep for _, sweep in arcs) < math.pi:
+    if len(arcs) < 3 and sum(sweep for _, sweep in arcs) < _ALMOST_HALF:
         return False
     arcs.sort()
     first = arcs[0][0]
@@ -72,7 +75,7 @@ def surrounds(solid: Solid, face: Face) -> bool:
     for start, sweep in arcs:
         widest = max(widest, start - reached)
         reached = max(reached, start + sweep)
-    return max(widest, first + math.tau - reached) < math.pi
+    return max(widest, first + math.tau - reached) < _ALMOST_HALF
 
 
 def _on_one_edge(solid: Solid, f: int, g: int) -> bool:

@@ -29,23 +29,30 @@ class Repeats(Numbers):
         if number.nominal.denominator != 1:
             raise Misread(f"“{number.typed}” is no number of teeth")
         word = next(str(t) for t in items if isinstance(t, Token))
-        noun = "lobes" if word.lower().startswith("lobe") else "teeth"
-        return Item("repeat", (("members", replace(number, plain=True)),), note=noun)
+        lobes: tuple[tuple[str, None], ...] = (("lobes", None),) if word.lower().startswith("lobe") else ()
+        return Item("repeat", (("members", replace(number, plain=True)), *lobes))
 
 
 def _write(c: Callout, pen: Pen) -> list[str]:
-    return [f"{pen.value(c.part('members'))} {c.detail.upper()} EQ SP"]
+    return [f"{pen.value(c.part('members'))} {_noun(c).upper()} EQ SP"]
 
 
 def _say(c: Callout, speech: Speech) -> str:
-    return f"{speech.size(c.part('members'))} {c.detail} equally spaced"
+    return f"{speech.size(c.part('members'))} {_noun(c)} equally spaced"
 
 
-def _noun(c: Callout) -> str | None:
-    """Why it could not be written."""
-    return None if c.detail in ("teeth", "lobes") else "what repeats has no name that can be read"
+def _noun(c: Callout) -> str:
+    return "lobes" if c.part("lobes") else "teeth"
 
 
 REPEAT = enter(
-    Kind("repeat", frozenset({"members"}), _write, _say, needs=(("members",),), check=_noun, one_thing=True)
+    Kind(
+        "repeat",
+        frozenset({"members", "lobes"}),
+        _write,
+        _say,
+        needs=(("members",),),
+        flags=frozenset({"lobes"}),
+        one_thing=True,
+    )
 )

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from canonis.core.callout import Callout, plain
+from canonis.core.callout import Callout, flag, plain
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
@@ -19,7 +19,8 @@ def repeats(desk: Desk) -> Iterator[Candidate]:
         if form.kind != "repeat":
             continue
         piece = form.first
-        says = Callout(kind="repeat", detail=piece.data["noun"], parts=(plain("members", piece.data["members"]),))
+        lobes = (flag("lobes"),) if piece.data["noun"] == "lobes" else ()
+        says = Callout(kind="repeat", parts=(plain("members", piece.data["members"]), *lobes))
         refs = tuple(desk.reference(f) for f in piece.faces)
         for m, view in enumerate(desk.views):
             seen = [f for f in piece.faces[1:] if lines_of(desk.scene, view, f)]

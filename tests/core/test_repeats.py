@@ -1,0 +1,159 @@
+"""Teeth, lobes and bends: the second route counts and measures them by itself, and the equations hold members alike."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from canonis.core.callout import read
+from canonis.core.callout.rules import HouseRules
+from canonis.core.drafting.draft import DraftWish, draft_model
+from canonis.core.features.recognition import recognise
+from canonis.core.proof.check import check_sheet
+from canonis.core.proof.circles import bend_of
+from canonis.core.shape.orbits import orbit, turned_points
+from canonis.core.shape.placing import bevels, surrounds
+from canonis.core.shape.surfaces import is_bend
+from tests.conftest import model_of, recipe
+from tests.core.known_parts import hole, ring, rod, shape
+from tests.core.test_everyday_parts import HEXAGON, WHEEL, around, bent, path
+
+
+def solid_of(*steps):
+    return model_of(recipe(*steps)).solids[0]
+
+
+def with_text(document, name, text):
+    """The document with another text on a statement."""
+    mark = next(a for a in document.annotations if a.text == name)
+    other = mark.model_copy(update={"says": read(text, HouseRules(), mark.unit)})
+    return document.model_copy(
+        update={"annotations": tuple(other if a is mark else a for a in document.annotations)}
+    ), mark.id
+
+
+def state(document, solids, name):
+    return next(s.state for s in check_sheet(document, solids).statements if s.id == name)
+
+
+@pytest.fixture(scope="module")
+def wheel():
+    draft = draft_model(model_of(recipe(*WHEEL)), DraftWish(views="auto"))
+    return draft.document, draft.scene.solids
+
+
+@pytest.mark.parametrize("number", [6, 11, 13, 24, 36])
+def test_another_number_of_teeth_is_contradicted(wheel, number):
+    document, solids = wheel
+    other, name = with_text(document, "12 TEETH EQ SP", f"{number} TEETH EQ SP")
+    assert state(document, solids, name) == "proven"
+    assert state(other, solids, name) == "contradicted"
+
+
+def test_a_tooth_that_is_cut_off_or_another_is_counted(wheel):
+    document, _ = wheel
+    name = next(a.id for a in document.annotations if a.text == "12 TEETH EQ SP")
+    notch = shape({"rect": [26, -12, 8, 8]}, 0, 10, "cut")
+    for changed in (solid_of(*WHEEL, notch), solid_of(*WHEEL[:-1], ring(["gap"], 12, skip=[5]))):
+        assert state(document, [changed], name) != "proven"
+
+
+def test_one_tooth_alone_is_dimensioned(wheel):
+    document, solids = wheel
+    check = check_sheet(document, solids)
+    assert check.complete["ok"]
+    # The ring, the blank, the bore, the width and the shape of one gap.
+    assert len(check.statements) < 16
+    lost = next(a for a in document.annotations if a.text == "12 TEETH EQ SP")
+    without = document.model_copy(update={"annotations": tuple(a for a in document.annotations if a is not lost)})
+    assert len(check_sheet(without, solids).complete["free"]) > 20, "without the note every tooth is free"
+
+
+def test_a_hexagon_and_a_ring_of_holes_are_no_teeth():
+    nut = recognise(solid_of(HEXAGON, around((14.9, -1), (20, -1), (20, 13), (14.9, 13))))
+    plate = recognise(solid_of(rod(80, 10), {"name": "h", **hole([[30, 0, 10]], 6)}, ring(["h"], 8)))
+    assert not [f for found in (nut, plate) for f in found.forms if f.kind == "repeat"]
+
+
+def test_six_lobes_are_found_by_what_is_round():
+    socket = solid_of(rod(60, 10), {"name": "n", **hole([[30, 0, 10]], 12)}, ring(["n"], 6))
+    form = next(f for f in recognise(socket).forms if f.kind == "repeat")
+    assert (form.first.data["members"], form.first.data["noun"]) == (6, "lobes")
+
+
+def test_what_one_cone_leaves_is_one_bevel():
+    nut = solid_of(HEXAGON, around((13, 12), (18, 12), (18, 9)), around((13, 0), (18, 0), (18, 3)))
+    cones = [f.index for f in nut.faces if f.kind == "cone"]
+    assert len(cones) == 12
+    assert sorted(map(len, bevels(nut, cones))) == [6, 6]
+    assert sum(b.count for b in recognise(nut).blends if b.kind == "chamfer") in (0, 2)
+
+
+@given(st.integers(3, 12), st.floats(4, 9))
+@settings(max_examples=8, deadline=None)
+def test_a_blank_is_seen_round_while_no_gap_is_half_of_it(number, wide):
+    gap = {"name": "g", **shape({"rect": [20, -wide / 2, 20, wide]}, 0, 10, "cut")}
+    solid = solid_of(rod(60, 10), gap, ring(["g"], number))
+    pieces = [f for f in solid.faces if f.kind == "cylinder" and abs(f.radius - 30) < 1e-6]
+    assert len(pieces) == number
+    assert all(surrounds(solid, f) for f in pieces)
+    inner = [f for f in solid.faces if f.kind == "plane" and abs(f.axis[2]) < 1e-9]
+    base, axis = np.zeros(3), np.array([0.0, 0.0, 1.0])
+    for f in inner:
+        there = orbit(solid, f, base, axis, number)
+        assert there is not None and len(set(there)) == number
+        # Where a turn by one step carries its middle the next one stands.
+        spot = turned_points(f.centre, base, axis, math.tau / number)
+        assert float(np.abs(solid.faces[there[1]].centre - spot).max()) < 1e-6
+        assert orbit(solid, f, base, axis, number + 1) is None
+
+
+def test_half_a_disc_is_not_seen_round():
+    half = solid_of(rod(60, 10), shape({"rect": [-40, -40, 80, 40]}, 0, 10, "cut"))
+    face = next(f for f in half.faces if f.kind == "cylinder")
+    assert not surrounds(half, face)
+
+
+@given(st.floats(3, 18), st.floats(20, 70))
+@settings(max_examples=6, deadline=None)
+def test_a_bend_is_measured_to_its_centre_line(wide, across):
+    bar = {
+        "op": "sweep",
+        "profile": {"plane": "YZ", "outer": {"circle": [0, 0, wide]}},
+        "path": {
+            "plane": "XZ",
+            "path": [["M", 0, 0], ["L", 40, 0], ["A", 40 + across, across, across, "ccw"], ["L", 40 + across, across + 30]],
+        },
+    }
+    solid = solid_of(bar)
+    bends = [f for f in solid.faces if is_bend(solid, f)]
+    assert len(bends) == 1
+    centre, radius = bend_of(solid, bends[0].index)
+    assert radius == pytest.approx(across, abs=1e-6)
+    assert centre == pytest.approx([40, 0, across], abs=1e-6)
+
+
+def test_another_bend_radius_and_another_number_of_bends_are_contradicted():
+    draft = draft_model(model_of(recipe(bent(12), bent(9, "cut"))), DraftWish(views="auto"))
+    document, solids = draft.document, draft.scene.solids
+    for text in ("BEND R21 TO CL", "2× BEND R20 TO CL"):
+        other, name = with_text(document, "BEND R20 TO CL", text)
+        assert state(other, solids, name) == "contradicted"
+
+
+def test_the_inside_of_a_bent_pipe_is_no_hole_and_its_bend_no_round():
+    found = recognise(solid_of(bent(12), bent(9, "cut")))
+    assert not found.holes and not found.blends
+
+
+def test_a_filleted_edge_is_no_bend():
+    solid = solid_of(rod(40, 20), {"op": "round", "edges": {"near": [[20, 0, 20]]}, "radius": 3})
+    assert not any(is_bend(solid, f) for f in solid.faces)
+
+
+def test_a_hexagon_behind_a_flange_is_drawn_from_the_side_that_shows_it():
+    nut = [HEXAGON, rod(40, 4), hole([[0, 0, 12]], 13), shape(path((-30, -1), (30, -1), (30, 0), (-30, 0)), 40, 1, "cut")]
+    draft = draft_model(model_of(recipe(*nut)), DraftWish(views="auto"))
+    assert any(a.text == "HEX 26 AF" for a in draft.document.annotations)
