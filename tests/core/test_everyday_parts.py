@@ -31,6 +31,8 @@ def path(*corners):
 
 
 ACROSS = plane([-1, 0, 0], [0, 1, 0], [1, 0, 0])
+
+
 def around(*points):
     """What a tool turned about z takes off between (radius, height) corners."""
     return {**turned(*points), "mode": "cut"}
@@ -46,7 +48,9 @@ def bent(wide, mode="add"):
     }
 
 
-HEXAGON = shape(path(*([26 / 3**0.5 * f(math.radians(60 * k)) for f in (math.cos, math.sin)] for k in range(6))), 0, 12, "add")
+HEXAGON = shape(
+    path(*([26 / 3**0.5 * f(math.radians(60 * k)) for f in (math.cos, math.sin)] for k in range(6))), 0, 12, "add"
+)
 WHEEL = [
     rod(60, 10),
     hole([[0, 0, 10]], 12),

@@ -124,7 +124,12 @@ def test_a_bend_is_measured_to_its_centre_line(wide, across):
         "profile": {"plane": "YZ", "outer": {"circle": [0, 0, wide]}},
         "path": {
             "plane": "XZ",
-            "path": [["M", 0, 0], ["L", 40, 0], ["A", 40 + across, across, across, "ccw"], ["L", 40 + across, across + 30]],
+            "path": [
+                ["M", 0, 0],
+                ["L", 40, 0],
+                ["A", 40 + across, across, across, "ccw"],
+                ["L", 40 + across, across + 30],
+            ],
         },
     }
     solid = solid_of(bar)
@@ -154,6 +159,11 @@ def test_a_filleted_edge_is_no_bend():
 
 
 def test_a_hexagon_behind_a_flange_is_drawn_from_the_side_that_shows_it():
-    nut = [HEXAGON, rod(40, 4), hole([[0, 0, 12]], 13), shape(path((-30, -1), (30, -1), (30, 0), (-30, 0)), 40, 1, "cut")]
+    nut = [
+        HEXAGON,
+        rod(40, 4),
+        hole([[0, 0, 12]], 13),
+        shape(path((-30, -1), (30, -1), (30, 0), (-30, 0)), 40, 1, "cut"),
+    ]
     draft = draft_model(model_of(recipe(*nut)), DraftWish(views="auto"))
     assert any(a.text == "HEX 26 AF" for a in draft.document.annotations)

@@ -17,7 +17,7 @@ from canonis.core.sheet.upgrade import read_document
 from canonis.core.sheet.view_marks import _areas
 from canonis.core.sheet.wording import worded
 from canonis.core.solid.reader import read_model
-from canonis.core.solid.step_names import body_names, plain_text
+from canonis.core.solid.step_names import body_names, is_a_name, plain_text
 from canonis.core.source.notes import in_millimetres
 from canonis.core.source.shorthand import read_line
 from canonis.core.source.specification import read_specification
@@ -154,6 +154,30 @@ def test_names_of_solids_are_those_of_their_products_and_not_the_assemblys():
     assert (names.count("plate"), names.count("rod"), "as1" in names) == (1, 1, False)
     by = {n: {round(s.mass.volume) for s in model.solids if s.name == n} for n in set(names)}
     assert all(len(v) == 1 for v in by.values()), "one name, one shape"
+
+
+@pytest.mark.parametrize(
+    ("name", "given"),
+    [
+        ("SOLID", False), ("Part1", False), ("COMPOUND", False), ("Shape 0", False), ("Untitled", False), ("", False),
+        ("Some kernel's STEP translator 7.8 1", False), ("/home/someone/pump.stp", False), ("C:\\jobs\\pump", False),
+        ("pump.step", False), ("Assem1", False), ("Pump cover", True), ("A-1042", True), ("L/R bracket", True), ("step block", True),
+    ],
+)  # fmt: skip
+def test_what_a_program_fills_in_is_no_name(name, given):
+    assert is_a_name(name) is given
+
+
+def test_a_part_without_a_name_is_called_by_its_file():
+    from canonis.core.recipe.build import build_recipe
+    from canonis.core.solid.making import write_step
+    from canonis.core.solid.reader import read_model
+    from tests.conftest import block, recipe
+
+    shape = build_recipe(recipe(block(10, 10, 10))).shape
+    for called, expected in (("SOLID", "pump cover 3"), ("Pump cover", "Pump cover")):
+        model = read_model(write_step(shape, called, build_recipe(recipe(block(1, 1, 1))).unit), "pump cover 3.step")
+        assert model.solids[0].name == expected
 
 
 def test_a_body_is_named_by_its_product_else_by_itself():

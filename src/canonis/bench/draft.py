@@ -97,7 +97,9 @@ def _row(name: str, model: Any, sought: Sequence[Defining] = (), told: list[str]
     if told is not None:
         told += [f"{name}: withdrawn {w.text!r}: {w.why}" for w in draft.document.withdrawn]
         told += [f"{name}: free {what}" for what in check.complete["free"]]
-        told += [f"{name}: {s.state} {s.text!r}" for s in check.statements if s.state in ("contradicted", "unproven", "lost")]
+        told += [
+            f"{name}: {s.state} {s.text!r}" for s in check.statements if s.state in ("contradicted", "unproven", "lost")
+        ]
         told += [f"{name}: not stated {what} {kind} {value}" for what, kind, value in missing]
     return {
         "part": name,
@@ -161,7 +163,11 @@ def bench_drafts(files: list[Path], quick: bool = False) -> dict[str, Any]:
     for seed in range(0 if quick else 40):
         built = build_recipe(compose(seed).recipe())
         rows.append(
-            _row(f"composition {seed}", read_model(write_step(built.shape, built.name, built.unit), "part.step"), told=told)
+            _row(
+                f"composition {seed}",
+                read_model(write_step(built.shape, built.name, built.unit), "part.step"),
+                told=told,
+            )
         )
     for f in files:
         rows.append(_row(f.stem, read_model(f.read_bytes(), f.name), sought.get(f.stem, ()), told))

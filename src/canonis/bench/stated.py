@@ -34,7 +34,9 @@ def is_stated(readings: Sequence[Callout], sought: Defining) -> bool:
     if isinstance(value, str):
         return any(p.designation and p.designation.split("×")[0].startswith(value) for r in readings for p in r.parts)
     if kind == "count":
-        return any(value in (r.count, r.size("teeth"), r.size("rows"), r.size("columns")) for r in readings)
+        return any(
+            value in (r.count, r.size("teeth"), r.size("members"), r.size("rows"), r.size("columns")) for r in readings
+        )
     if kind == "thread":
         return False
     return any(_is_it(part, kind, value) for r in readings for part in r.parts)
@@ -70,6 +72,4 @@ def is_rough(part: Part, unit: Unit) -> bool:
 
 def lengths_of(readings: Iterable[Callout]) -> list[Part]:
     """The lengths that statements say, without what they look up and what stands in parentheses."""
-    return [
-        p for r in readings if not r.reference for p in r.parts if isinstance(p.nominal, Fraction) and not p.angle
-    ]
+    return [p for r in readings if not r.reference for p in r.parts if isinstance(p.nominal, Fraction) and not p.angle]

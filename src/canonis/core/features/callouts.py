@@ -56,7 +56,9 @@ def of_blend(blend: Blend, unit: Unit) -> Callout:
         return Callout(kind="radius", count=blend.count, parts=(size.length("radius", blend.size),))
     equal = same(blend.size, blend.size_b)
     chosen = same(blend.angle, round(blend.angle), NOISE) and places(blend.size_b, unit) > 2
-    other = turn("angle", 45.0 if equal else round(blend.angle)) if equal or chosen else size.length("leg-b", blend.size_b)
+    other = (
+        turn("angle", 45.0 if equal else round(blend.angle)) if equal or chosen else size.length("leg-b", blend.size_b)
+    )
     return Callout(kind="chamfer", count=blend.count, parts=(size.length("leg", blend.size), other))
 
 

@@ -19,6 +19,7 @@ from .orbits import orbit as orbit
 from .orbits import turned_points as turned_points
 from .placing import bevels as bevels
 from .placing import places as places
+from .placing import round_pieces as round_pieces
 from .placing import surrounds as surrounds
 from .rows import Row as Row
 from .rows import added as added

@@ -8,7 +8,7 @@ import numpy as np
 from canonis.core.solid import Face, Solid
 from canonis.core.tolerances import ALIGNED, FITTED, JOINED, parallel, same_place, same_way
 
-__all__ = ["bevels", "places", "surrounds"]
+__all__ = ["bevels", "places", "round_pieces", "surrounds"]
 
 #: Of a round that lacks half a turn or more one sees an arc, rad.
 _ALMOST_HALF = 0.98 * math.pi
@@ -53,6 +53,11 @@ def bevels(solid: Solid, faces: Iterable[int]) -> list[list[int]]:
     return out
 
 
+def round_pieces(solid: Solid, face: Face) -> list[Face]:
+    """The pieces of the cylinder that a face is one of."""
+    return [f for f in solid.faces if f.kind == "cylinder" and _one_surface(face, f)]
+
+
 def surrounds(solid: Solid, face: Face) -> bool:
     """Whether a cylinder goes about its axis, whole or in pieces which flats, slots or teeth part: between neighbouring
     pieces less than half a turn is missing, so that its diameter can be seen and measured."""
@@ -62,11 +67,10 @@ def surrounds(solid: Solid, face: Face) -> bool:
     u = u - face.axis * float(u @ face.axis)
     v = np.cross(face.axis, u)
     arcs: list[tuple[float, float]] = []
-    for other in solid.faces:
-        if other.kind == "cylinder" and _one_surface(face, other):
-            out = other.centre - face.origin
-            middle = math.atan2(float(out @ v), float(out @ u))
-            arcs.append(((middle - other.sweep / 2) % math.tau, other.sweep))
+    for other in round_pieces(solid, face):
+        out = other.centre - face.origin
+        middle = math.atan2(float(out @ v), float(out @ u))
+        arcs.append(((middle - other.sweep / 2) % math.tau, other.sweep))
     if len(arcs) < 3 and sum(sweep for _, sweep in arcs) < _ALMOST_HALF:
         return False
     arcs.sort()

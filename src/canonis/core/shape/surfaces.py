@@ -112,7 +112,8 @@ def is_bend(solid: Solid, face: Face) -> bool:
         o
         for e, o in smooth_neighbours(solid, face.index)
         if solid.faces[o].inner is face.inner
-        and abs((solid.faces[o].minor if solid.faces[o].kind == "torus" else solid.faces[o].radius) - face.minor) < JOINED
+        and abs((solid.faces[o].minor if solid.faces[o].kind == "torus" else solid.faces[o].radius) - face.minor)
+        < JOINED
         and solid.edges[e].kind == "circle"
         and square(solid.edges[e].axis, face.axis)
         and _goes_around(solid.faces[o])

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from canonis.core.shape import round_pieces, surrounds
 from canonis.core.sheet import glyphs
 from canonis.core.sheet.angle_marks import angle_arc, draw_angle
 from canonis.core.sheet.document import Leader
@@ -87,7 +88,10 @@ def leader_target(scene: Scene, view: View, ref: str) -> Target | None:
         if hole is not None:
             radius = _outer_rim(scene, view, frame.flat(middle), hole.diameter / 2, [d / 2 for d in hole.seats])
         if hole is None and face.sweep < 1.5 * math.pi:
-            radial = face.centre - middle
+            # Of a blank that teeth part the leader ends at the upper right, clear of what stands above and beside the view.
+            pieces = round_pieces(solid, face) if surrounds(solid, face) else [face]
+            shown = max(pieces, key=lambda f: float(f.centre @ (frame.right + frame.up)))
+            radial = shown.centre - middle
             radial = radial - face.axis * float(radial @ face.axis)
             if float(np.linalg.norm(radial)) > NOTHING:
                 outward = frame.flat(unit_vector(radial))

@@ -31,7 +31,7 @@ from canonis.core.faults import BadInput
 from canonis.core.quantity import Unit
 from canonis.core.solid.colours import Painted, painted_faces
 from canonis.core.solid.model import Face, KernelShapes, MassProperties, Solid
-from canonis.core.solid.step_names import BODIES, body_names
+from canonis.core.solid.step_names import BODIES, body_names, is_a_name
 from canonis.core.solid.step_text import DEFAULT_LIMIT, inspect
 from canonis.core.solid.tables import build_tables
 from canonis.core.solid.validity import CROWDED, is_valid
@@ -199,12 +199,12 @@ def _unit_of(reader: STEPControl_Reader) -> Unit:
 
 def _names(products: list[str], bodies: list[int | None], data: bytes, stem: str) -> list[str]:
     """The names of the solids, each by the body of the file that it came from; of an assembly only its parts are solids."""
-    named = [p.strip() for p in products if p.strip()]
+    named = [p.strip() for p in products if is_a_name(p)]
     if len(bodies) == 1:
         return [named[0] if len(set(named)) == 1 else stem]
     called = body_names(data)
     return [
-        called[body] if body is not None and body < len(called) and called[body] else f"{stem} {k}"
+        called[body] if body is not None and body < len(called) and is_a_name(called[body]) else f"{stem} {k}"
         for k, body in enumerate(bodies, start=1)
     ]
 

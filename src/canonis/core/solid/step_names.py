@@ -4,7 +4,7 @@ import re
 
 from canonis.core.plain import cleaned
 
-__all__ = ["BODIES", "body_names", "plain_text"]
+__all__ = ["BODIES", "body_names", "is_a_name", "plain_text"]
 
 #: Entities that are a body.
 BODIES = ("MANIFOLD_SOLID_BREP", "BREP_WITH_VOIDS", "FACETED_BREP")
@@ -30,6 +30,29 @@ _STEPS = re.compile(
 _WIDE = re.compile(r"\\X2\\((?:[0-9A-Fa-f]{4})+)\\X0\\")
 #: Names of bodies that exporters give to all of them.
 _NO_NAME = re.compile(r"#?\d*|NONE|SOLID|BODY|BREP", re.I)
+
+
+#: What programs call a product that nobody has named, in their languages, with its number; and the program itself.
+_UNNAMED = re.compile(
+    r"(?:unnamed|untitled|no\s?name|none|null|default|new)?[\s_.-]*"
+    r"(?:solid|body|brep|part|shape|comp(?:ound|solid)?|product|object|component|assembly|assem|model|feature|union|fusion|"
+    r"cut|extrude|import(?:ed)?|step|export(?:ed)?|teil|bauteil|pi[eè]ce|pieza)?[\s_.-]*\(?#?\d*\)?|.*\bstep translator\b.*",
+    re.I,
+)
+
+
+#: The path of a file: from a root, through folders, or with the ending of one.
+_PATH = re.compile(r"^(?:[/~]|[A-Za-z]:[\\/])|\\|/.*/|\.(?:stp|step|igs|iges|brep)$", re.I)
+
+
+def is_a_name(name: str) -> bool:
+    """Whether somebody gave this name to a product: no word that a program fills in, and no path of a file.
+
+    >>> is_a_name("Pump cover"), is_a_name("SOLID"), is_a_name("Part1"), is_a_name("/tmp/x/part.stp")
+    (True, False, False, False)
+    """
+    name = name.strip()
+    return bool(name) and _UNNAMED.fullmatch(name) is None and _PATH.search(name) is None
 
 
 def plain_text(raw: bytes) -> str:

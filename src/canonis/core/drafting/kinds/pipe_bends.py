@@ -40,4 +40,6 @@ def pipe_bends(desk: Desk) -> Iterator[Candidate]:
         says = Callout(kind="bend", count=len(rings), parts=(desk.sizes.length("radius", mine[0].radius),))
         view = next(v for v in desk.views if v.id == name)
         refs = tuple(dict.fromkeys(desk.reference(f.index) for f in [*outside, *mine]))
-        yield Candidate(0.7 + 1e-4 * n, desk.note(view, refs, says, "size", desk.reference(outside[0].index)), note=True)
+        yield Candidate(
+            0.7 + 1e-4 * n, desk.note(view, refs, says, "size", desk.reference(outside[0].index)), note=True
+        )

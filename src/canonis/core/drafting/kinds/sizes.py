@@ -9,7 +9,7 @@ import numpy as np
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.shape import is_bend, places, surrounds
+from canonis.core.shape import is_bend, places, round_pieces, surrounds
 from canonis.core.sheet import View, frame_of_view
 from canonis.core.solid import (
     Edge,
@@ -18,7 +18,7 @@ from canonis.core.solid import (
     edge_reference,
     face_reference,
 )
-from canonis.core.tolerances import NOISE, SAME, parallel, runs_across, runs_along, same, same_place, square
+from canonis.core.tolerances import NOISE, SAME, parallel, runs_across, runs_along, same, square
 
 __all__ = ["blanks", "rims", "sizes"]
 
@@ -64,24 +64,21 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
 def blanks(desk: Desk) -> Iterator[Candidate]:
     """The diameter of what flats, slots or teeth leave of a turned blank, in the view along it: it is said before anything is
     placed from where the blank happens to end."""
-    said: list[Face] = []
+    said: set[int] = set()
     for face in desk.solid.faces:
-        if face.kind != "cylinder" or face.inner or face.sweep > math.pi or face.index in desk.echoes:
+        if face.kind != "cylinder" or face.inner or face.sweep > math.pi:
             continue
-        if any(same(f.radius, face.radius) and _on_one_axis(f, face) for f in said) or not surrounds(desk.solid, face):
+        if face.index in said or not surrounds(desk.solid, face):
             continue
-        said.append(face)
+        said |= {f.index for f in round_pieces(desk.solid, face)}
         for n, view in enumerate(desk.views):
-            arcs = [x for x in lines_of(desk.scene, view, face.index) if x.kind == "arc" and same(x.radius, face.radius)]
+            arcs = [
+                x for x in lines_of(desk.scene, view, face.index) if x.kind == "arc" and same(x.radius, face.radius)
+            ]
             if arcs and parallel(face.axis, frame_of_view(view).toward):
                 says = desk.round(face.radius, wide=True)
                 yield Candidate(0.88 + 0.01 * n, desk.note(view, (face_reference(face),), says, "size"))
                 break
-
-
-def _on_one_axis(a: Face, b: Face) -> bool:
-    """Whether two cylinders go about one axis."""
-    return parallel(a.axis, b.axis) and same_place(np.cross(a.origin - b.origin, a.axis), np.zeros(3))
 
 
 @states(20, faces=True)
@@ -91,11 +88,7 @@ def rims(desk: Desk) -> Iterator[Candidate]:
     for face in desk.asked("cone", "torus"):
         for e, _ in desk.solid.neighbours[face.index]:
             edge = desk.solid.edges[e]
-            if (
-                edge.kind == "circle"
-                and parallel(edge.axis, face.axis)
-                and edge.dihedral != "smooth"
-            ):
+            if edge.kind == "circle" and parallel(edge.axis, face.axis) and edge.dihedral != "smooth":
                 if _whole_turn(edge, desk.solid):
                     yield from _rim(desk, face, e, edge)
                 elif face.kind == "cone" and edge.dihedral == "convex":

@@ -35,4 +35,6 @@ def measure_bends(m: Measurer, mark: Leader, alive: list[str], reading: Callout)
     said = [compared(reading, "radius", found[f][1], unit) for f in named]
     count = float(len(rings))
     others = tuple(f for f in found if f not in named)
-    return [PartProof("count", float(reading.count), count, count == reading.count, others), worst(said)] if said else []
+    return (
+        [PartProof("count", float(reading.count), count, count == reading.count, others), worst(said)] if said else []
+    )
