@@ -148,6 +148,20 @@ def test_another_bend_radius_and_another_number_of_bends_are_contradicted():
         assert state(other, solids, name) == "contradicted"
 
 
+def test_a_bend_that_a_note_leaves_out_is_counted():
+    path_ = [["M", 0, 0], ["L", 40, 0], ["A", 60, 20, 20, "ccw"], ["L", 60, 50], ["A", 40, 70, 20, "ccw"], ["L", 0, 70]]
+    bar = {**bent(8), "path": {"plane": "XZ", "path": path_}}
+    draft = draft_model(model_of(recipe(bar)), DraftWish(views="auto"))
+    document, solids = draft.document, draft.scene.solids
+    assert "2× BEND R20 TO CL" in [a.text for a in document.annotations]
+    other, name = with_text(document, "2× BEND R20 TO CL", "BEND R20 TO CL")
+    marks = tuple(a.model_copy(update={"refs": a.refs[:1]}) if a.id == name else a for a in other.annotations)
+    proof = next(
+        s for s in check_sheet(other.model_copy(update={"annotations": marks}), solids).statements if s.id == name
+    )
+    assert (proof.state, proof.part("count").measured) == ("contradicted", 2)
+
+
 def test_the_inside_of_a_bent_pipe_is_no_hole_and_its_bend_no_round():
     found = recognise(solid_of(bent(12), bent(9, "cut")))
     assert not found.holes and not found.blends

@@ -48,9 +48,9 @@ def _is_it(part: Part, kind: str, value: float) -> bool:
     size = float(part.nominal)
     across = part.name.endswith(_ROUND)
     if kind == "diameter":
-        return across and _meets(size, value) or part.name.endswith("radius") and _meets(2 * size, value)
+        return (across and _meets(size, value)) or (part.name.endswith("radius") and _meets(2 * size, value))
     if kind == "radius":
-        return part.name.endswith("radius") and _meets(size, value) or across and _meets(size, 2 * value)
+        return (part.name.endswith("radius") and _meets(size, value)) or (across and _meets(size, 2 * value))
     if kind == "pitch-circle":
         return part.name == "pitch-circle" and _meets(size, value)
     return _meets(size, value) and (kind == "angle" or not across)

@@ -12,11 +12,11 @@ from .implied import shape_of as shape_of
 from .mirror import mirrored as mirrored
 from .openings import mouth_of as mouth_of
 from .openings import mouths as mouths
-from .part import PartShape as PartShape
-from .part import Unknown as Unknown
 from .orbits import carried as carried
 from .orbits import orbit as orbit
 from .orbits import turned_points as turned_points
+from .part import PartShape as PartShape
+from .part import Unknown as Unknown
 from .placing import bevels as bevels
 from .placing import places as places
 from .placing import round_pieces as round_pieces

@@ -25,7 +25,7 @@ def measure_bends(m: Measurer, mark: Leader, alive: list[str], reading: Callout)
     taken = m.claimed(mark.sheet, "bend")
     for f in solid.faces:
         if f.index not in found and f.index not in taken and is_bend(solid, f):
-            other = bend_of(solid, f)
+            other = bend_of(solid, f.index)
             if part is not None and part.nominal is not None and close(float(part.nominal), other[1], part, unit):
                 found[f.index] = other
     rings: list[Vec] = []
