@@ -165,7 +165,7 @@ def _vee_grooves(solid: Solid) -> list[Piece]:
 
 
 def find_splines(solid: Solid) -> list[Piece]:
-    """Equal teeth with parallel flanks around a shaft or in a bore: tips and roots on two coaxial cylinders, flanks between them."""
+    """Equal teeth around a shaft or in a bore: tips and roots on two coaxial cylinders, flanks between them."""
     out: list[Piece] = []
     parts = [f for f in solid.faces if f.kind == "cylinder" and f.sweep < 0.8 * math.pi]
     for base, axis, faces in axis_groups(parts):
@@ -179,14 +179,7 @@ def find_splines(solid: Solid) -> list[Piece]:
                 continue
             tips = many[0] if internal else many[-1]
             n = len(tips)
-            flanks = [
-                [
-                    k
-                    for _, k in solid.neighbours[t.index]
-                    if solid.faces[k].kind == "plane" and square(solid.faces[k].axis, axis)
-                ]
-                for t in tips
-            ]
+            flanks = [_flanks(solid, t, axis) for t in tips]
             if any(len(set(f)) < 2 for f in flanks) or not _even(solid, tips, base, axis):
                 continue
             walls = sorted({k for f in flanks for k in f})
@@ -211,8 +204,9 @@ def find_splines(solid: Solid) -> list[Piece]:
             ]
             low, high = extent(solid, [t.index for t in tips], axis)
             a, b = (solid.faces[k] for k in flanks[0][:2])
-            if not opposed(a.axis, b.axis):
-                # Teeth that taper are those of a wheel.
+            even_flanks = opposed(a.axis, b.axis)
+            if not even_flanks and not _parallel_gap(solid, roots[0], walls):
+                # Where both the teeth and the gaps taper they are those of a wheel.
                 continue
             tip_r, root_r = tips[0].radius, (max(r_root) if internal else min(r_root))
             data = {
@@ -221,11 +215,23 @@ def find_splines(solid: Solid) -> list[Piece]:
                 "major_mm": 2 * max(tip_r, root_r),
                 "minor_mm": 2 * min(tip_r, root_r),
                 "length_mm": high - low,
-                "tooth_width_mm": abs(a.offset + b.offset),
+                "tooth_width_mm": abs(a.offset + b.offset) if even_flanks else None,
             }
             own = tuple(sorted({*(t.index for t in tips), *walls, *roots}))
             out.append(Piece("spline", data, axis, base + axis * low, own, own))
     return out
+
+
+def _flanks(solid: Solid, tip: Face, axis: Vec) -> list[int]:
+    """The flat faces beside the tip of a tooth that run along the axis."""
+    beside = (k for _, k in solid.neighbours[tip.index])
+    return [k for k in beside if solid.faces[k].kind == "plane" and square(solid.faces[k].axis, axis)]
+
+
+def _parallel_gap(solid: Solid, root: int, walls: list[int]) -> bool:
+    """Whether the walls on both sides of a root are parallel."""
+    sides = [solid.faces[k] for _, k in solid.neighbours[root] if k in walls]
+    return any(opposed(a.axis, b.axis) for k, a in enumerate(sides) for b in sides[k + 1 :])
 
 
 def _even(solid: Solid, tips: list[Face], base: Vec, axis: Vec) -> bool:

@@ -19,6 +19,8 @@ def splines(desk: Desk) -> Iterator[Candidate]:
         if form.kind != "spline":
             continue
         piece = form.first
+        if piece.data.get("tooth_width_mm") is None:
+            continue
         faces = [desk.solid.faces[f] for f in piece.owns]
         if any(f.kind not in ("plane", "cylinder") for f in faces):
             continue
