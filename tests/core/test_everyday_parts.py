@@ -210,6 +210,10 @@ PARTS = {
         [rod(80, 6), hole([[0, 0, 6]], 20), {"name": "n", **hole([[40, 0, 6]], 8)}, ring(["n"], 16)],
         ["16 TEETH EQ SP", "⌀80", "⌀20 THRU", "R4"],
     ),
+    "a knob with six round notches": (
+        [rod(60, 10), hole([[0, 0, 10]], 12), {"name": "n", **hole([[30, 0, 10]], 12)}, ring(["n"], 6)],
+        ["6 LOBES EQ SP", "⌀60", "⌀12 THRU", "R6"],
+    ),
     "a bent bar": ([bent(8)], ["⌀8", "BEND R20 TO CL"]),
     "a bent pipe": ([bent(12), bent(9, "cut")], ["⌀12", "⌀9", "BEND R20 TO CL"]),
 }

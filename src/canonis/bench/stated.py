@@ -37,8 +37,6 @@ def is_stated(readings: Sequence[Callout], sought: Defining) -> bool:
         return any(
             value in (r.count, r.size("teeth"), r.size("members"), r.size("rows"), r.size("columns")) for r in readings
         )
-    if kind == "thread":
-        return False
     return any(_is_it(part, kind, value) for r in readings for part in r.parts)
 
 

@@ -5,6 +5,7 @@ from collections.abc import Iterable
 
 import numpy as np
 
+from canonis.core.shape.surfaces import is_full_turn
 from canonis.core.solid import Face, Solid
 from canonis.core.tolerances import ALIGNED, FITTED, JOINED, parallel, same_place, same_way
 
@@ -18,6 +19,10 @@ def _one_surface(a: Face, b: Face) -> bool:
     """Whether two round faces are pieces of one surface, parted by a hole or a cut."""
     if a.kind != b.kind or a.inner is not b.inner or not parallel(a.axis, b.axis, ALIGNED):
         return False
+    if a.kind == "cone":
+        # Its origin is its apex; the two halves of a double cone are two.
+        alike = same_way(a.axis, b.axis, ALIGNED) and abs(a.half_angle - b.half_angle) < FITTED
+        return alike and same_place(a.origin, b.origin, JOINED)
     apart = a.origin - b.origin
     if a.kind == "torus":
         return (
@@ -37,15 +42,7 @@ def bevels(solid: Solid, faces: Iterable[int]) -> list[list[int]]:
     for f in sorted(set(faces)):
         face = solid.faces[f]
         for group in out if face.kind == "cone" else ():
-            other = solid.faces[group[0]]
-            # The origin of a cone is its apex.
-            if (
-                other.kind == "cone"
-                and other.inner is face.inner
-                and same_way(other.axis, face.axis, ALIGNED)
-                and same_place(other.origin, face.origin, JOINED)
-                and abs(other.half_angle - face.half_angle) < FITTED
-            ):
+            if _one_surface(solid.faces[group[0]], face):
                 group.append(f)
                 break
         else:
@@ -61,7 +58,7 @@ def round_pieces(solid: Solid, face: Face) -> list[Face]:
 def surrounds(solid: Solid, face: Face) -> bool:
     """Whether a cylinder goes about its axis, whole or in pieces which flats, slots or teeth part: between neighbouring
     pieces less than half a turn is missing, so that its diameter can be seen and measured."""
-    if face.kind != "cylinder" or face.sweep > 1.9 * math.pi:
+    if face.kind != "cylinder" or is_full_turn(face):
         return face.kind == "cylinder"
     u = face.centre - face.origin
     u = u - face.axis * float(u @ face.axis)

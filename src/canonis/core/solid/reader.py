@@ -204,7 +204,7 @@ def _names(products: list[str], bodies: list[int | None], data: bytes, stem: str
         return [named[0] if len(set(named)) == 1 else stem]
     called = body_names(data)
     return [
-        called[body] if body is not None and body < len(called) and is_a_name(called[body]) else f"{stem} {k}"
+        called[body] if body is not None and body < len(called) and called[body] else f"{stem} {k}"
         for k, body in enumerate(bodies, start=1)
     ]
 

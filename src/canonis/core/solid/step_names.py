@@ -28,10 +28,6 @@ _STEPS = re.compile(
     rb"\s*+\(\s*+(?:" + _TEXT + rb"|\$)\s*+,\s*+(?:" + _TEXT + rb"|\$)\s*+,\s*+#(\d++)"
 )
 _WIDE = re.compile(r"\\X2\\((?:[0-9A-Fa-f]{4})+)\\X0\\")
-#: Names of bodies that exporters give to all of them.
-_NO_NAME = re.compile(r"#?\d*|NONE|SOLID|BODY|BREP", re.I)
-
-
 #: What programs call a product that nobody has named, in their languages, with its number; and the program itself.
 _UNNAMED = re.compile(
     r"(?:unnamed|untitled|no\s?name|none|null|default|new)?[\s_.-]*"
@@ -39,8 +35,6 @@ _UNNAMED = re.compile(
     r"cut|extrude|import(?:ed)?|step|export(?:ed)?|teil|bauteil|pi[eè]ce|pieza)?[\s_.-]*\(?#?\d*\)?|.*\bstep translator\b.*",
     re.I,
 )
-
-
 #: The path of a file: from a root, through folders, or with the ending of one.
 _PATH = re.compile(r"^(?:[/~]|[A-Za-z]:[\\/])|\\|/.*/|\.(?:stp|step|igs|iges|brep)$", re.I)
 
@@ -91,7 +85,8 @@ def body_names(data: bytes) -> list[str]:
             for item in shapes.get(part, ()):
                 owner.setdefault(item, products[at])
     called = [owner.get(n, "") for n, _ in bodies]
-    return [
-        own if called.count(name) > 1 and not _NO_NAME.fullmatch(own) else name
+    chosen = (
+        own if called.count(name) > 1 and is_a_name(own) else name
         for name, (_, own) in zip(called, bodies, strict=True)
-    ]
+    )
+    return [name if is_a_name(name) else "" for name in chosen]

@@ -29,7 +29,6 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
     radii that one view shows are said together, with their count."""
     alike: dict[tuple[str, float, bool, str], list[Face]] = {}
     for face in desk.asked("cylinder", "torus", "sphere"):
-        full = face.sweep > 1.9 * math.pi or surrounds(desk.solid, face)
         radius = face.minor if face.kind == "torus" else face.radius
         if radius <= 0 or is_bend(desk.solid, face):
             # A bend is as wide as the bar or the pipe that it bends.
@@ -37,7 +36,9 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
         ref = face_reference(face)
         ball = face.kind == "sphere"
         # A whole ball by its diameter, a cap by its radius (ISO 129-1, 9.5 and 9.6).
-        wide = full if face.kind == "cylinder" else ball and face.area > 2.2 * math.pi * radius**2
+        wide = (
+            surrounds(desk.solid, face) if face.kind == "cylinder" else ball and face.area > 2.2 * math.pi * radius**2
+        )
         says = desk.round(radius, wide=wide, ball=ball)
         for n, view in enumerate(desk.views):
             own = lines_of(desk.scene, view, face.index)

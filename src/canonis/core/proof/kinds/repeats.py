@@ -68,6 +68,7 @@ def measure_repeats(m: Measurer, mark: Leader, alive: list[str], reading: Callou
     if solid.faces[faces[0]].kind != "cylinder" or said < 2:
         return []
     found = _members(solid, faces[0], faces[1:], said)
-    # What they are called says nothing of their number or shape.
-    named = [PartProof("lobes", True, True, True)] if reading.part("lobes") else []
+    # Lobes are round all over; what has flats is a tooth.
+    round_ = all(solid.faces[f].kind != "plane" for f in faces[1:])
+    named = [PartProof("lobes", True, round_, round_)] if reading.part("lobes") else []
     return [PartProof("members", float(said), float(found), said == found), *named]
