@@ -192,6 +192,34 @@ def test_two_people_on_one_line(page, application):
         assert client.get(f"/api/jobs/{job}/source").json()["lines"][0]["text"] == "98"
 
 
+def test_an_answer_that_was_overtaken_takes_nothing_back(page, application):
+    with application.client() as client:
+        job = new_job(client, "WB-67")
+        edit(client, job, insert("a", "96"), insert("b", "12", "a"))
+        page.get_by_role("button", name="Enter as drafter").click()
+        listed(page, "WB-67").click()
+        page.locator(".rail").wait_for()
+        page.keyboard.press("1")
+        expect(page.locator("[data-line='1']")).to_have_value("12")
+        held = []
+        page.route(f"**/api/jobs/{job}/source", lambda route: held.append((route, route.fetch())), times=1)
+        edit(client, job, {"op": "set", "id": "b", "rev": 1, "fields": {"text": "13"}})
+        for _ in range(400):
+            if held:
+                break
+            page.wait_for_timeout(50)
+        # The list as it was before this edit is still on its way while the edit is stored.
+        with page.expect_response("**/source/edits"):
+            page.locator("[data-line='0']").fill("98")
+        expect(page.get_by_text("all stored")).to_be_visible()
+        route, answer = held[0]
+        with page.expect_response(f"**/api/jobs/{job}/source"):
+            route.fulfill(response=answer)
+        page.wait_for_timeout(300)
+        expect(page.locator("[data-line='0']")).to_have_value("98")
+        expect(page.locator("[data-line='1']")).to_have_value("13")
+
+
 def test_a_long_list_stays_fluid(page, application):
     with application.client() as client:
         job = new_job(client, "WB-63")
@@ -304,7 +332,8 @@ def test_a_flag_is_put_where_the_pointer_presses_and_a_drag_moves_the_print(page
     expect(chosen(page, "Print")).to_contain_text("print.pdf")
     pane = page.get_by_role("application", name=re.compile("print.pdf, page 1"))
     leaf = pane.locator(".leaf")
-    expect(leaf.locator("canvas")).to_be_visible()
+    # Painted: from then on it stands where it is shown.
+    expect(leaf.locator("canvas")).to_have_attribute("width", re.compile(r"\d+"))
     room = pane.bounding_box()
     page.locator("[data-line='0']").focus()
     page.get_by_role("button", name="Flag for 1").click()

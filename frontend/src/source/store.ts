@@ -99,6 +99,7 @@ export const useSource = defineStore("source", {
         // What is typed goes out under its own job; what the server says of it finds the shelf, not this list.
         void this.flush();
         const clean = {
+          read: null,
           queue: [],
           sent: [],
           sending: false,
@@ -157,9 +158,11 @@ export const useSource = defineStore("source", {
     },
     /** Merge what the server has; lines with edits of our own on the way keep them. */
     take(read: SourceRead, all = false) {
+      // An answer that was overtaken on its way would take back what has been stored since.
+      if (read.version < (this.read?.version ?? 0)) return;
       this.read = read;
       useJob().tookSource(read, this.id);
-      const own = [...this.queue, ...this.refused.map((r) => r.op)];
+      const own = [...this.sent, ...this.queue, ...this.refused.map((r) => r.op)];
       const dirty = new Set(all ? [] : own.map((op) => op.id));
       const mine = new Map(this.lines.map((l) => [l.id, l]));
       const theirs = read.lines.map((l) => {
