@@ -91,7 +91,7 @@ def _row(name: str, model: Any, sought: Sequence[Defining] = (), told: list[str]
     states = [s.state for s in check.statements]
     report = layout_report(draft.scene, compile_sheet(draft.scene))
     unread = sum(s.unread for s in check.statements)
-    readings = [s.reading for s in check.statements if s.reading is not None]
+    readings = [s.reading for s in check.statements if s.reading is not None and s.state != "reference"]
     sizes = lengths_of(readings)
     missing = [what for what in sought if not is_stated(readings, what)]
     if told is not None:

@@ -6,6 +6,7 @@ from typing import Any
 from canonis.core.drafting.datums import datum_of, turned_face
 from canonis.core.drafting.desk import Datum, Desk
 from canonis.core.drafting.front import Front, choose_front, turned_axis
+from canonis.core.drafting.roundness import corner_name
 from canonis.core.drafting.struck import Struck
 from canonis.core.drafting.wish import DraftWish
 from canonis.core.features import Feature
@@ -61,7 +62,10 @@ def begun(model: Model, found: Feature, shown: tuple[int, int], number: int, wis
     solid = model.solids[index]
     front = choose_front(solid, found, wish.front)
     axis = turned_axis(solid) if turned_face(solid) is not None else None
-    name = wish.datum if wish.datum != "auto" else "left-front-bottom" if axis is None else "axis"
+    name = wish.datum
+    if name == "auto":
+        unit = wish.unit or model.unit
+        name = "axis" if axis is not None else corner_name(solid, found, front.frame, unit)
     return Begun(
         number=number,
         index=index,

@@ -8,11 +8,17 @@ from canonis.core.drafting.desk import Datum
 from canonis.core.drafting.front import turned_axis
 from canonis.core.faults import BadInput
 from canonis.core.features import Feature
+from canonis.core.shape import is_eye_end, is_full_turn
 from canonis.core.solid import Face, Solid, Vec, face_reference
-from canonis.core.tolerances import parallel
+from canonis.core.tolerances import ALIGNED, SAME, on_axis, parallel, same
 from canonis.core.view import ViewFrame
 
-__all__ = ["datum_of", "turned_datum", "turned_face"]
+__all__ = ["datum_of", "seat_of", "turned_datum", "turned_face"]
+
+#: A head is so much wider than the shank, and no longer than this share of it.
+_WIDER, _SHORTER = 1.2, 0.7
+#: The underside of a head is flat over so much of it.
+_UNDERSIDE = 0.5
 
 
 def _corner(solid: Solid, front: ViewFrame, name: str) -> Vec:
@@ -45,6 +51,40 @@ def turned_face(solid: Solid) -> Face | None:
     return max(round_, key=lambda f: (f.radius, f.area), default=None)
 
 
+def seat_of(solid: Solid) -> Face | None:
+    """The flat face under the head of a bolt, a pin or a flanged bush, from which its lengths are given both ways; None where
+    there is no head, or more than one."""
+    found = [f for f in solid.faces if f.kind == "plane" and on_axis(f.axis, ALIGNED) and _seats(solid, f)]
+    return found[0] if len(found) == 1 else None
+
+
+def _seats(solid: Solid, face: Face) -> bool:
+    """Whether a flat face is the underside of a head at one end of the part, about a shank that is round."""
+    rims = [e for e in (solid.edges[k] for k in face.edges) if e.kind == "circle" and parallel(e.axis, face.axis)]
+    if not rims or any(float(np.linalg.norm(rims[0].centre - e.centre)) > SAME for e in rims):
+        return False
+    level, way = float(face.origin @ face.axis), face.axis
+    reach = [float(way @ corner) for corner in solid.box]
+    head, shank = level - min(reach), max(reach) - level
+    across = [k for k in range(3) if abs(float(way[k])) < 0.5]
+    below = [
+        f.radius + float(np.linalg.norm(np.cross(f.origin - rims[0].centre, way)))
+        for f in solid.faces
+        if f.radius and not f.inner and float(f.centre @ way) > level + SAME and parallel(f.axis, way)
+    ]
+    if head < SAME or not below or head > _SHORTER * shank:
+        return False
+    least = min(float(solid.size[k]) for k in across)
+    middle = (solid.box[0] + solid.box[1]) / 2
+    # The seat itself makes up the underside: the cone of a countersunk head is no seat.
+    seat = face.area + math.pi * min(e.radius for e in rims) ** 2
+    if seat < _UNDERSIDE * math.pi / 4 * least**2:
+        return False
+    about = all(abs(float(middle[k] - rims[0].centre[k])) < SAME for k in across)
+    # Nothing flat stands beside the shank either.
+    return about and least > _WIDER * 2 * max(below)
+
+
 def datum_of(solid: Solid, found: Feature, front: ViewFrame, name: str) -> Datum:
     """A named datum; for an axis with the references to measure from.
 
@@ -58,7 +98,7 @@ def datum_of(solid: Solid, found: Feature, front: ViewFrame, name: str) -> Datum
         point = _corner(solid, front, "left-front-bottom")
         across = [j for j in range(3) if j != k]
         point[across] = holder.origin[across]
-        return Datum(point, {str(j): face_reference(holder) for j in across})
+        return _from_seat(solid, Datum(point, {str(j): face_reference(holder) for j in across}))
     if name.startswith("axis:"):
         group = next((g for g in found.holes if g.id == name[5:]), None)
         if group is None:
@@ -78,7 +118,52 @@ def datum_of(solid: Solid, found: Feature, front: ViewFrame, name: str) -> Datum
         if len(values) != 3 or not np.all(np.isfinite(values)):
             raise BadInput(f"Datum “{name}” is not three numbers X,Y,Z in mm.")
         return Datum(np.array(values))
-    return Datum(_corner(solid, front, name))
+    return _from_seat(solid, _from_axes(solid, Datum(_corner(solid, front, name))))
+
+
+def _from_seat(solid: Solid, datum: Datum) -> Datum:
+    """A datum with lengths counted from the underside of a head, where the part has one."""
+    seat = seat_of(solid)
+    if seat is None:
+        return datum
+    k = int(np.argmax(np.abs(seat.axis)))
+    point = datum.point.copy()
+    point[k] = seat.origin[k]
+    return Datum(point, datum.refs | {str(k): face_reference(seat)})
+
+
+def _from_axes(solid: Solid, datum: Datum) -> Datum:
+    """A datum that counts from the eye in a round end where the part ends in one: nobody measures from where a curve turns."""
+    point, refs = datum.point.copy(), dict(datum.refs)
+    for k in range(3):
+        level = float(point[k])
+        if any(
+            f.kind == "plane" and abs(abs(float(f.axis[k])) - 1) < ALIGNED and same(float(f.origin[k]), level)
+            for f in solid.faces
+        ):
+            continue
+        ends = {
+            round(float(f.origin[k]), 3)
+            for f in solid.faces
+            if abs(float(f.axis[k])) < ALIGNED
+            and on_axis(f.axis, ALIGNED)
+            and is_eye_end(solid, f)
+            and same(abs(float(f.origin[k]) - level), f.radius)
+        }
+        eyes = [
+            f
+            for f in solid.faces
+            if f.kind == "cylinder"
+            and f.inner
+            and is_full_turn(f)
+            and abs(float(f.axis[k])) < ALIGNED
+            and any(same(float(f.origin[k]), at) for at in ends)
+        ]
+        if len(ends) == 1 and eyes:
+            eye = max(eyes, key=lambda f: (f.radius, -f.index))
+            point[k] = eye.origin[k]
+            refs[str(k)] = face_reference(eye)
+    return Datum(point, refs)
 
 
 def turned_datum(text: str, frame: Vec) -> str:

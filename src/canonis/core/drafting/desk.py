@@ -8,6 +8,7 @@ from typing import Any, Literal
 import numpy as np
 
 from canonis.core.callout import Callout, Measured, Notation, a_length, flag
+from canonis.core.drafting.roundness import ROUGH, roughness
 from canonis.core.drafting.struck import UNSTRUCK, Struck
 from canonis.core.features import Feature, Hole, HoleGroup
 from canonis.core.house import Locations
@@ -26,14 +27,15 @@ from canonis.core.sheet import (
     frame_of_view,
 )
 from canonis.core.solid import Face, Solid, Vec, extreme_reference, face_reference
-from canonis.core.tolerances import ALIGNED, FINE, SAME, faces_along, on_axis, same
+from canonis.core.tolerances import ALIGNED, FINE, SAME, faces_along, on_axis, parallel, same
 
 __all__ = ["NEAR", "Candidate", "Datum", "Desk", "Way", "next_number", "radii_of"]
 
 #: Directions are along one another beyond this cosine; lines nearer than this coincide; levels nearer than this are one.
 NEAR = 0.02
 Way = Literal["x", "y"]
-#: How places are stated: ordinates or lengths from one datum, chains, or across the lines of symmetry.
+#: So many round distances are offered in place of a rough one.
+_ROUNDER = 3
 #: Axes nearer than this, mm, are taken for one (see the recognition of stacks).
 _CARELESS = 2e-3
 _SIDES = {"x": "below", "y": "left"}
@@ -101,6 +103,8 @@ class Desk:
     located: dict[tuple[str, str, float], list[tuple[float, str, str]]] = field(default_factory=dict)
     #: Whether the datum is seen in a view, along a direction.
     datum_seen: dict[tuple[str, str], bool] = field(default_factory=dict)
+    #: The levels of what a view shows along a direction.
+    standing: dict[tuple[str, str], list[tuple[float, str]]] = field(default_factory=dict)
     #: What was planned with, by the views (see `completing`).
     plans: dict[object, Any] = field(default_factory=dict)
 
@@ -280,8 +284,11 @@ class Desk:
         far = abs(level - float(self.datum.point @ way))
         if far < SAME or not self._datum_seen(view, direction, way):
             return
+        rough = roughness(far, self.unit)
+        if rough >= ROUGH:
+            yield from self._rounder(view, direction, level, ref, price, feature)
         yield Candidate(
-            price,
+            price + rough,
             Ordinate(
                 id="",
                 sheet=self.sheet,
@@ -295,6 +302,45 @@ class Desk:
                 feature=feature,
             ),
         )
+
+    def _rounder(
+        self, view: View, direction: Way, level: float, ref: str, price: float, feature: str
+    ) -> Iterator[Candidate]:
+        """Round distances from a level to what else stands in a view, the nearest first."""
+        near = sorted(self._standing(view, direction), key=lambda s: abs(s[0] - level))
+        found = 0
+        for at, other in near:
+            far = abs(at - level)
+            if far < SAME or other == ref or (rough := roughness(far, self.unit)) >= ROUGH:
+                continue
+            ends = (other, ref) if at < level else (ref, other)
+            says = self.sized(far)
+            yield Candidate(price + 0.3 + rough + 0.1 * found, self.length(view, direction, ends, says, feature))
+            found += 1
+            if found == _ROUNDER:
+                return
+
+    def _standing(self, view: View, direction: Way) -> list[tuple[float, str]]:
+        """The levels of a view along a direction at which flat faces are seen edge-on, or axes of round ones as points, each
+        with a reference."""
+        key = (view.id, direction)
+        if key not in self.standing:
+            k = 0 if direction == "x" else 1
+            way = self.ways(view)[k][1]
+            toward = frame_of_view(view).toward
+            found: dict[float, tuple[float, str]] = {}
+            for line in self.scene.projection(view).visible:
+                for f in line.faces:
+                    face = self.solid.faces[f]
+                    if line.kind == "line" and face.kind == "plane" and parallel(face.axis, way):
+                        at = float(face.origin @ way)
+                    elif line.kind == "arc" and face.kind == "cylinder" and parallel(face.axis, toward):
+                        at = float(line.centre[k])
+                    else:
+                        continue
+                    found.setdefault(round(at, 4), (at, face_reference(face)))
+            self.standing[key] = sorted(found.values())
+        return self.standing[key]
 
     def _datum_seen(self, view: View, direction: Way, way: Vec) -> bool:
         """Whether a view shows what its ordinates would count from: an axis, or a line at the level of the datum."""

@@ -12,6 +12,7 @@ from canonis.core.callout import a_length
 from canonis.core.drafting.basis import Basis
 from canonis.core.drafting.desk import Candidate, Desk, next_number
 from canonis.core.drafting.registry import States
+from canonis.core.drafting.roundness import ROUGH, roughness
 from canonis.core.sheet import Annotation, CentreLine, CentreMark, Linear, Ordinate, Scene, SheetDocument, frame_of_view
 from canonis.core.solid import parse
 from canonis.core.tolerances import parallel
@@ -91,7 +92,14 @@ def _made(candidate: Candidate, basis: Basis, name: str) -> Annotation | None:
     mark = candidate.mark.model_copy(update={"id": name})
     if basis.takes(mark) if candidate.note else basis.adds(mark):
         return mark
-    return mark.model_copy(update={"reference": True}) if candidate.always and isinstance(mark, Linear) else None
+    # What was left to the others and needs many places is nothing that anybody would look up.
+    wanted = candidate.always and isinstance(mark, Linear) and not _rough(mark)
+    return mark.model_copy(update={"reference": True}) if wanted else None
+
+
+def _rough(mark: Linear) -> bool:
+    size = mark.says.parts[0].nominal
+    return size is not None and roughness(float(size), mark.unit) >= ROUGH
 
 
 def _settled(desk: Desk, mark: Annotation) -> Annotation:

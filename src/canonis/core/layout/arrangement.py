@@ -309,7 +309,8 @@ def _hang(here: Scene, sheet: SheetPage, views: dict[str, View], taken: list[Rec
     """Places sections, details and auxiliary views, each by its parent or where there is room; false where there is none."""
     for view in [v for v in views.values() if isinstance(v, Section | Detail | Auxiliary)]:
         if isinstance(view, Detail):
-            parent = views[view.parent or ""]
+            # What it is a detail of may stand on another sheet.
+            parent = views.get(view.parent or "") or here.document.view(view.parent or "")
             steps = sorted(n / d for n, d in SCALES[here.document.style])
             scale = max((s for s in steps if parent.scale < s <= 20.0 / view.window.half[0]), default=2 * parent.scale)
             view = view.model_copy(update={"scale": scale})

@@ -45,6 +45,7 @@ from .surfaces import around_flanks as around_flanks
 from .surfaces import axis_meets as axis_meets
 from .surfaces import is_bend as is_bend
 from .surfaces import is_blend as is_blend
+from .surfaces import is_eye_end as is_eye_end
 from .surfaces import is_full_turn as is_full_turn
 from .surfaces import is_plain_hole as is_plain_hole
 from .surfaces import normal_at as normal_at

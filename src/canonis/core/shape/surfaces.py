@@ -6,7 +6,7 @@ from collections.abc import Collection
 import numpy as np
 
 from canonis.core.solid import Face, Solid, Vec, unit_vector
-from canonis.core.tolerances import JOINED, NOISE, NOTHING, same_place, square
+from canonis.core.tolerances import JOINED, NOISE, NOTHING, parallel, same_place, square
 
 __all__ = [
     "Lines",
@@ -14,6 +14,7 @@ __all__ = [
     "is_bend",
     "is_blend",
     "is_enclosed",
+    "is_eye_end",
     "is_full_turn",
     "is_plain_hole",
     "is_side_of_round_ends",
@@ -25,6 +26,8 @@ __all__ = [
 #: A face that goes farther round than this goes all the way round, rad.
 _FULL_TURN = 1.9 * math.pi
 _HALF_TURN = 0.9 * math.pi
+#: The end of a lever turns so far about its eye, rad: a corner of a plate turns through a right angle.
+_EYE = 0.6 * math.pi
 #: Axes nearer than this, mm, and turned by less, rad, are one line: what fitting a free form leaves is less.
 _ON_LINE, _TURNED = 1e-3, 1e-6
 
@@ -99,8 +102,25 @@ def is_blend(solid: Solid, face: Face) -> bool:
         return any(not _one_ring(face, solid.faces[o]) for _, o in smooth)
     if face.kind != "cylinder" or is_full_turn(face):
         return False
+    if is_eye_end(solid, face):
+        return False
     normals = np.array([normal_at(face, solid.edges[e].middle) for e, _ in smooth])
     return len(normals) > 1 and int(np.linalg.matrix_rank(normals, tol=1e-3)) > 1
+
+
+def is_eye_end(solid: Solid, face: Face) -> bool:
+    """Whether a cylinder is the round end of a lever or a lug about its bore: the bore places it, and the sides that run into it
+    follow from it."""
+    if face.kind != "cylinder" or face.inner or face.sweep < _EYE:
+        return False
+    return any(
+        f.kind == "cylinder"
+        and f.inner
+        and is_full_turn(f)
+        and parallel(f.axis, face.axis)
+        and float(np.linalg.norm(np.cross(f.origin - face.origin, face.axis))) < JOINED
+        for f in solid.faces
+    )
 
 
 def is_bend(solid: Solid, face: Face) -> bool:

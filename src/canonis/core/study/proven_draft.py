@@ -102,8 +102,8 @@ def _with(struck: Struck, made: Draft, bad: dict[str, str]) -> Struck:
 
 def showing_openings(made: Draft, known: Known) -> Draft:
     """The draft with hidden lines in as few views as show how far its openings go, where without them no view does."""
-    document = made.document
-    measurer = Remeasurer(document.joined(), made.scene.solids, known)
+    document = made.document.joined()
+    measurer = Remeasurer(document, made.scene.solids, known)
     for page in document.pages:
         found = measurer.resolutions(page.number)
         solid = made.scene.solids[page.solid]
@@ -118,7 +118,9 @@ def showing_openings(made: Draft, known: Known) -> Draft:
             left = len(unshown(trial, page, solid, found))
             if left < open_:
                 document, open_ = trial, left
-    return replace(made, scene=made.scene.on(document))
+    hidden = {v.id: v.hidden for v in document.views}
+    views = tuple(v.model_copy(update={"hidden": hidden[v.id]}) if v.id in hidden else v for v in made.document.views)
+    return replace(made, scene=made.scene.on(made.document.model_copy(update={"views": views})))
 
 
 def _without_repeats(made: Draft, known: Known) -> Draft:

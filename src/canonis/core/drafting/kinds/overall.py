@@ -9,7 +9,7 @@ from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.shape import extreme_row, shape_of
 from canonis.core.sheet import Linear, View, frame_of_view
-from canonis.core.solid import Vec, extreme_reference
+from canonis.core.solid import Vec, extreme_reference, parse
 from canonis.core.tolerances import NOISE, SAME, same, square
 
 __all__ = ["overall"]
@@ -40,7 +40,7 @@ def overall(desk: Desk) -> Iterator[Candidate]:
                 said = _length(desk, view, direction, place, d, lo=lo, hi=hi, says=wide)
                 yield Candidate(0.3 if spanned else 4.0, said, always=not spanned)
             continue
-        price = (4.0 if _over_round_ends(desk, d) or spanned else 0.9) + 1e-3 * n
+        price = (4.0 if _over_round_ends(desk, d) or spanned or _over_a_head(desk, k) else 0.9) + 1e-3 * n
         says = wide if spanned or rim else desk.sized(hi - lo)
         yield Candidate(price, _length(desk, view, direction, place, d, lo=lo, hi=hi, says=says), always=True)
 
@@ -79,6 +79,15 @@ def _between_teeth(desk: Desk, view: View, direction: str) -> bool:
         and float(p.data["minor_mm"]) < size < float(p.data["major_mm"]) - SAME
         for form in desk.found.forms
         for p in form.pieces
+    )
+
+
+def _over_a_head(desk: Desk, k: int) -> bool:
+    """Whether lengths along an axis of the file are given from a face inside the part, the underside of a head."""
+    at = float(desk.datum.point[k])
+    ref = desk.datum.refs.get(str(k), "")
+    return (
+        parse(ref).kind == "plane" and desk.solid.box[0][k] + SAME < at < desk.solid.box[1][k] - SAME if ref else False
     )
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.shape import is_bend, places, round_pieces, surrounds
+from canonis.core.shape import is_bend, is_eye_end, places, round_pieces, surrounds
 from canonis.core.sheet import View, frame_of_view
 from canonis.core.solid import (
     Edge,
@@ -20,7 +20,7 @@ from canonis.core.solid import (
 )
 from canonis.core.tolerances import NOISE, SAME, parallel, runs_across, runs_along, same, square
 
-__all__ = ["blanks", "rims", "sizes"]
+__all__ = ["blanks", "eyes", "rims", "sizes"]
 
 
 @states(10, faces=True)
@@ -79,6 +79,21 @@ def blanks(desk: Desk) -> Iterator[Candidate]:
             if arcs and parallel(face.axis, frame_of_view(view).toward):
                 says = desk.round(face.radius, wide=True)
                 yield Candidate(0.88 + 0.01 * n, desk.note(view, (face_reference(face),), says, "size"))
+                break
+
+
+@states(12)
+def eyes(desk: Desk) -> Iterator[Candidate]:
+    """The radius of an end that is round about its bore, in the view along it: how far the part reaches follows from it (ISO
+    129-1, 5.9)."""
+    for face in desk.solid.faces:
+        if not is_eye_end(desk.solid, face):
+            continue
+        for n, view in enumerate(desk.views):
+            own = lines_of(desk.scene, view, face.index)
+            if any(x.kind == "arc" and same(x.radius, face.radius) for x in own):
+                says = desk.round(face.radius, wide=False)
+                yield Candidate(0.89 + 1e-3 * n, desk.note(view, (face_reference(face),), says, "size"))
                 break
 
 
