@@ -91,8 +91,8 @@ def _row(name: str, model: Any, sought: Sequence[Defining] = (), told: list[str]
     states = [s.state for s in check.statements]
     report = layout_report(draft.scene, compile_sheet(draft.scene))
     unread = sum(s.unread for s in check.statements)
-    readings = [s.reading for s in check.statements if s.reading is not None and s.state != "reference"]
-    sizes = lengths_of(readings)
+    readings = [s.reading for s in check.statements if s.reading is not None]
+    sizes = lengths_of(s.reading for s in check.statements if s.reading is not None and s.state != "reference")
     missing = [what for what in sought if not is_stated(readings, what)]
     if told is not None:
         told += [f"{name}: withdrawn {w.text!r}: {w.why}" for w in draft.document.withdrawn]

@@ -52,8 +52,8 @@ def turned_face(solid: Solid) -> Face | None:
 
 
 def seat_of(solid: Solid) -> Face | None:
-    """The flat face under the head of a bolt, a pin or a flanged bush, from which its lengths are given both ways; None where
-    there is no head, or more than one."""
+    """The flat face under the head of a screw, from which its lengths are given both ways; None where there is no head that
+    something takes hold of, or more than one."""
     found = [f for f in solid.faces if f.kind == "plane" and on_axis(f.axis, ALIGNED) and _seats(solid, f)]
     return found[0] if len(found) == 1 else None
 
@@ -80,9 +80,20 @@ def _seats(solid: Solid, face: Face) -> bool:
     seat = face.area + math.pi * min(e.radius for e in rims) ** 2
     if seat < _UNDERSIDE * math.pi / 4 * least**2:
         return False
-    about = all(abs(float(middle[k] - rims[0].centre[k])) < SAME for k in across)
+    # A head has flats, a slot or a socket: what is turned alone is measured from its ends.
+    held = any(
+        f.kind == "free" or not parallel(f.axis, way) or (f.radius and _beside(f, rims[0].centre, way))
+        for f in solid.faces
+        if float(f.centre @ way) < level - SAME
+    )
+    about = held and all(abs(float(middle[k] - rims[0].centre[k])) < SAME for k in across)
     # Nothing flat stands beside the shank either.
     return about and least > _WIDER * 2 * max(below)
+
+
+def _beside(face: Face, middle: Vec, axis: Vec) -> bool:
+    """Whether a round face along an axis is about another one than that through `middle`."""
+    return float(np.linalg.norm(np.cross(face.origin - middle, axis))) > SAME
 
 
 def datum_of(solid: Solid, found: Feature, front: ViewFrame, name: str) -> Datum:

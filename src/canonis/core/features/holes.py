@@ -16,6 +16,8 @@ __all__ = ["RIM_SHARE", "find_holes", "group_holes"]
 
 #: A conical mouth whose radial leg is under this share of the hole's diameter is a rim (COMMANDS.md).
 RIM_SHARE = 0.15
+#: The floor of a wide bore that leads on into a narrow one is at least so blunt, degrees: a countersink of 82° is.
+_FLOOR = 80.0
 
 
 def _end_faces(solid: Solid, run: Run, seg: Segment, level: float) -> list[tuple[int, str]]:
@@ -114,6 +116,9 @@ def _seats(stack: list[Segment], mouth: float, main_r: float, inward: float) -> 
                 break
             angle = 2 * math.degrees(math.atan2(near_r - far_r, seg.a1 - seg.a0))
             after_bore = k > 0 and stack[k - 1].kind == "cylinder" and abs(stack[k - 1].radius - near_r) < SAME
+            if after_bore and angle < _FLOOR:
+                # A bore that tapers into another is a profile of its own: no tool makes both ends of it at once.
+                return [], []
             if after_bore:
                 pass  # the conical floor of a drilled step, not a seat of its own
             elif near_r - far_r < RIM_SHARE * 2 * far_r:

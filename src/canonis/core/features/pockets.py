@@ -156,7 +156,8 @@ def _outline(flats: list[Face], cylinders: list[Face], axis: Vec, level: float) 
             np.array([w[0] for w in walls] + [axis]), np.array([w[1] for w in walls] + [0.0]), rcond=None
         )[0]
         reach = [abs(w[1] - float(w[0] @ middle)) for w in walls]
-        if np.ptp(gaps) < FINE and max(reach) - min(reach) < SAME:
+        sides = [_beside_middle(f, axis, middle, min(reach) * math.tan(math.pi / n)) for f in flats]
+        if np.ptp(gaps) < FINE and max(reach) - min(reach) < SAME and all(sides):
             size = 2 * float(np.mean(reach))
             return out | {
                 "outline": "polygon",
@@ -165,6 +166,14 @@ def _outline(flats: list[Face], cylinders: list[Face], axis: Vec, level: float) 
                 "across_corners_mm": size / math.cos(math.pi / n),
             }
     return out
+
+
+def _beside_middle(face: Face, axis: Vec, middle: Vec, half: float) -> bool:
+    """Whether a flat face is the side of a polygon about a point, sides being twice `half` long, rather than the side of something
+    that stands out from there: the vane of a wheel."""
+    way = np.cross(axis, face.axis)
+    way = way / float(np.linalg.norm(way))
+    return abs(float((face.centre - middle) @ way)) < half
 
 
 def _middle(solid: Solid, faces: Iterable[int], axis: Vec, level: float) -> Vec:

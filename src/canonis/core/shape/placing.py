@@ -68,7 +68,7 @@ def surrounds(solid: Solid, face: Face) -> bool:
         out = other.centre - face.origin
         middle = math.atan2(float(out @ v), float(out @ u))
         arcs.append(((middle - other.sweep / 2) % math.tau, other.sweep))
-    if len(arcs) < 3 and sum(sweep for _, sweep in arcs) < _ALMOST_HALF:
+    if len(arcs) < 3 and sum(sweep for _, sweep in arcs) < _ALMOST_HALF and not _opposite(arcs):
         return False
     arcs.sort()
     first = arcs[0][0]
@@ -77,6 +77,15 @@ def surrounds(solid: Solid, face: Face) -> bool:
         widest = max(widest, start - reached)
         reached = max(reached, start + sweep)
     return max(widest, first + math.tau - reached) < _ALMOST_HALF
+
+
+def _opposite(arcs: list[tuple[float, float]]) -> bool:
+    """Whether two arcs, each by its start and its sweep, face each other: between flats, say."""
+    if len(arcs) != 2:
+        return False
+    (a, sweep), (b, other) = arcs
+    apart = abs((b + other / 2 - a - sweep / 2) % math.tau - math.pi)
+    return apart < min(sweep, other) / 4
 
 
 def _on_one_edge(solid: Solid, f: int, g: int) -> bool:

@@ -111,7 +111,7 @@ def is_blend(solid: Solid, face: Face) -> bool:
 def is_eye_end(solid: Solid, face: Face) -> bool:
     """Whether a cylinder is the round end of a lever or a lug about its bore: the bore places it, and the sides that run into it
     follow from it."""
-    if face.kind != "cylinder" or face.inner or face.sweep < _EYE:
+    if face.kind != "cylinder" or face.inner or face.sweep < _EYE or is_full_turn(face):
         return False
     return any(
         f.kind == "cylinder"

@@ -58,10 +58,20 @@ def _rings(desk: Desk) -> Iterator[list[Face]]:
                 continue
             half = sides // 2
             spans = [abs(float((a.centre - b.centre) @ a.axis)) for a, b in zip(ring[:half], ring[half:], strict=True)]
-            if max(spans) - min(spans) < SAME:
+            if max(spans) - min(spans) < SAME and _about_middle(ring, max(spans) / 2):
                 used |= {f.index for f in ring}
                 yield ring
                 break
+
+
+def _about_middle(ring: list[Face], reach: float) -> bool:
+    """Whether flats stand about their middle as the sides of a polygon do, not aside of it as those of vanes."""
+    middle = np.mean([f.centre for f in ring], axis=0)
+    axis = np.cross(ring[0].axis, ring[1].axis)
+    half = reach * np.tan(np.pi / len(ring))
+    return all(
+        abs(float((f.centre - middle) @ np.cross(axis, f.axis))) < half * float(np.linalg.norm(axis)) for f in ring
+    )
 
 
 def _beside(solid: Solid, flat: Face) -> Iterator[Face]:

@@ -9,7 +9,7 @@ import numpy as np
 from canonis.core.drafting.desk import Candidate, Desk
 from canonis.core.drafting.registry import states
 from canonis.core.drafting.seen import lines_of
-from canonis.core.shape import is_bend, is_eye_end, places, round_pieces, surrounds
+from canonis.core.shape import is_bend, is_eye_end, is_full_turn, places, round_pieces, surrounds
 from canonis.core.sheet import View, frame_of_view
 from canonis.core.solid import (
     Edge,
@@ -28,18 +28,22 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
     """Diameter or radius of every round face in question, where its circle is seen or it is outlined from the side; equal
     radii that one view shows are said together, with their count."""
     alike: dict[tuple[str, float, bool, str], list[Face]] = {}
-    for face in desk.asked("cylinder", "torus", "sphere"):
+    asked = list(desk.asked("cylinder", "torus", "sphere"))
+    for face in asked:
         radius = face.minor if face.kind == "torus" else face.radius
         if radius <= 0 or is_bend(desk.solid, face):
             # A bend is as wide as the bar or the pipe that it bends.
             continue
-        ref = face_reference(face)
         ball = face.kind == "sphere"
         # A whole ball by its diameter, a cap by its radius (ISO 129-1, 9.5 and 9.6).
         wide = (
             surrounds(desk.solid, face) if face.kind == "cylinder" else ball and face.area > 2.2 * math.pi * radius**2
         )
-        says = desk.round(radius, wide=wide, ball=ball)
+        mine = _of_one_width(face, asked) if face.kind == "cylinder" and is_full_turn(face) else [face]
+        if mine[0] is not face:
+            continue
+        says = desk.round(radius, wide=wide, ball=ball, count=len(mine))
+        refs = tuple(face_reference(f) for f in mine)
         for n, view in enumerate(desk.views):
             own = lines_of(desk.scene, view, face.index)
             arcs = [x for x in own if x.kind == "arc" and same(x.radius, radius)]
@@ -51,7 +55,7 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
             price = 2.0 + (0.0 if arcs and not wide else 0.2 if arcs else 0.1) + 0.01 * n
             if arcs and not wide and not ball:
                 alike.setdefault((face.kind, round(radius, 4), face.inner, view.id), []).append(face)
-            yield Candidate(price, desk.note(view, (ref,), says, "size"))
+            yield Candidate(price, desk.note(view, refs, says, "size"))
     for (_, radius, _, name), faces in alike.items():
         count = len(places(desk.solid, [f.index for f in faces]))
         if count > 1:
@@ -59,6 +63,19 @@ def sizes(desk: Desk) -> Iterator[Candidate]:
             says = desk.round(radius, wide=False, count=count)
             refs = tuple(face_reference(f) for f in faces)
             yield Candidate(1.99 - 0.01 * count + 1e-3 * n, desk.note(view, refs, says, "size"))
+
+
+def _of_one_width(face: Face, asked: list[Face]) -> list[Face]:
+    """The round faces of one width along parallel axes, which are said together: recesses on both sides of a web, say."""
+    return [
+        f
+        for f in asked
+        if f.kind == "cylinder"
+        and f.inner is face.inner
+        and is_full_turn(f)
+        and same(f.radius, face.radius)
+        and parallel(f.axis, face.axis)
+    ]
 
 
 @states(12)
