@@ -164,7 +164,10 @@ class Desk:
     def echoes(self) -> set[int]:
         """The faces of members that are as another one, which is dimensioned."""
         pieces = [p for form in self.found.forms if form.kind == "repeat" for p in form.pieces]
-        return {f for p in pieces for f in p.owns} - {f for p in pieces for f in p.faces}
+        # Where the proof does not bear out that they are alike, each has its own sizes.
+        pieces = [p for p in pieces if not self.struck.names(self.reference(f) for f in p.faces)]
+        # The first face of a piece shows what it repeats about, or where the next member is.
+        return {f for p in pieces for f in p.owns} - {f for p in pieces for f in p.faces[1:]}
 
     def reference(self, face: int) -> str:
         """The reference to a face by its index."""

@@ -23,6 +23,11 @@ class Struck:
         """Whether a statement was struck out."""
         return any(key in self.marks for key in _keys(mark))
 
+    def names(self, refs: Iterable[str]) -> bool:
+        """Whether a statement of just these references was struck out."""
+        mine = frozenset(refs)
+        return any(key[2] == mine for key in self.marks)
+
     def plus(self, marks: Iterable[Annotation], lines: Iterable[str] = ()) -> "Struck":
         """These as well."""
         return Struck(self.marks | {k for m in marks for k in _keys(m)}, self.lines | set(lines))

@@ -9,11 +9,11 @@ import numpy as np
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import axis_groups, size_key
-from canonis.core.shape import orbit
+from canonis.core.shape import Step, orbit
 from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import SAME, parallel, square
 
-__all__ = ["find_repeats"]
+__all__ = ["find_repeats", "holder_of"]
 
 form("repeat", "T", patterned=False)
 
@@ -60,7 +60,7 @@ def _rings(solid: Solid, base: Vec, axis: Vec, taken: set[int]) -> Iterator[tupl
             if len(group) % n:
                 continue
             for f in group:
-                found = None if f.index in claimed else orbit(solid, f, base, axis, n)
+                found = None if f.index in claimed else orbit(solid, f, Step(base, axis, math.tau / n), n)
                 if found is not None and not claimed.intersection(found):
                     claimed |= set(found)
                     orbits.append(found)
@@ -108,7 +108,7 @@ def _spoke(face: Face, base: Vec, axis: Vec) -> Vec:
 def _piece(solid: Solid, base: Vec, axis: Vec, n: int, ring: list[list[int]]) -> Piece | None:
     """The ring by the member that stands nearest to one of the part's main directions; None where no round face shows about what
     it goes."""
-    holder = _holder(solid, base, axis)
+    holder = holder_of(solid, base, axis)
     if holder is None:
         return None
     tips = max(ring, key=lambda o: float(np.linalg.norm(np.cross(solid.faces[o[0]].centre - base, axis))))
@@ -133,7 +133,7 @@ def _piece(solid: Solid, base: Vec, axis: Vec, n: int, ring: list[list[int]]) ->
     return Piece("repeat", data, axis, base + axis * level, (holder.index, *member), owns)
 
 
-def _holder(solid: Solid, base: Vec, axis: Vec) -> Face | None:
+def holder_of(solid: Solid, base: Vec, axis: Vec) -> Face | None:
     """The round face that shows the axis best."""
     about = [
         f

@@ -12,8 +12,12 @@ from .implied import shape_of as shape_of
 from .mirror import mirrored as mirrored
 from .openings import mouth_of as mouth_of
 from .openings import mouths as mouths
+from .orbits import Step as Step
 from .orbits import carried as carried
+from .orbits import face_boxes as face_boxes
 from .orbits import orbit as orbit
+from .orbits import row_through as row_through
+from .orbits import step_of as step_of
 from .orbits import turned_points as turned_points
 from .part import PartShape as PartShape
 from .part import Unknown as Unknown

@@ -1,6 +1,8 @@
-"""Faces that a turn about an axis carries onto one another: the teeth of a wheel, the lobes of a socket."""
+"""Faces that a motion carries onto one another: a turn about an axis (the teeth of a wheel), a shift along a line (the slots of a
+comb)."""
 
 import math
+from dataclasses import dataclass
 from weakref import WeakKeyDictionary
 
 import numpy as np
@@ -8,10 +10,12 @@ import numpy as np
 from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import FINE, SAME, parallel, same, same_way
 
-__all__ = ["carried", "orbit", "turned_points"]
+__all__ = ["Step", "carried", "face_boxes", "orbit", "row_through", "step_of", "turned_points"]
 
 #: Middles and areas of the faces of a solid: n×3 mm, n mm².
 _tables: WeakKeyDictionary[Solid, tuple[Vec, Vec]] = WeakKeyDictionary()
+#: The boxes of the faces of a solid, by their edges: n×6 mm, least corner first.
+_boxes: WeakKeyDictionary[Solid, Vec] = WeakKeyDictionary()
 
 
 def turned_points(points: Vec, base: Vec, axis: Vec, turn: float) -> Vec:
@@ -22,14 +26,78 @@ def turned_points(points: Vec, base: Vec, axis: Vec, turn: float) -> Vec:
     return out
 
 
-def carried(solid: Solid, face: Face, base: Vec, axis: Vec, turn: float) -> int | None:
-    """The face onto which a turn carries a face: of its kind, size and way; None where there is none."""
+@dataclass(frozen=True, eq=False)
+class Step:
+    """What carries a member onto the next: a turn (rad) about the unit vector `axis` through `base`, or a shift (mm) along it."""
+
+    base: Vec
+    axis: Vec
+    turn: float = 0.0
+    shift: float = 0.0
+
+    def points(self, points: Vec, times: int = 1) -> Vec:
+        """Points (n×3 or 3, mm) carried so many times."""
+        return turned_points(points, self.base, self.axis, times * self.turn) + times * self.shift * self.axis
+
+    def ways(self, ways: Vec, times: int = 1) -> Vec:
+        """Directions (n×3 or 3) carried so many times."""
+        return turned_points(ways, np.zeros(3), self.axis, times * self.turn)
+
+
+def step_of(solid: Solid, first: int, lead: int, n: int, shifted: bool) -> Step | None:
+    """What carries one of `n` members onto the next, by what a note of them names first: a round face that they stand about, or,
+    `shifted`, the face of the next member that is as the face `lead` of this one. None where it is neither."""
+    one, other = solid.faces[first], solid.faces[lead]
+    if not shifted:
+        return Step(one.origin, one.axis, math.tau / n) if one.kind == "cylinder" else None
+    boxes = face_boxes(solid)
+    ways = (boxes[first] - boxes[lead]).reshape(2, 3)
+    far = float(np.linalg.norm(ways[0]))
+    if one.kind != other.kind or far < SAME or float(np.abs(ways[1] - ways[0]).max()) > SAME:
+        return None
+    return Step(other.centre, ways[0] / far, shift=far)
+
+
+def row_through(solid: Solid, face: Face, step: Step) -> dict[int, int]:
+    """The faces onto which steps forward and back carry a face without a gap, by how many steps; itself at 0."""
+    out = {0: face.index}
+    for sense in (1, -1):
+        k = sense
+        while (there := carried(solid, face, step, k)) is not None and there not in out.values():
+            out[k] = there
+            k += sense
+    return out
+
+
+def face_boxes(solid: Solid) -> Vec:
+    """The boxes of the faces of a solid by points of their edges (n×6, mm), least corner first: what is drilled into a face leaves
+    its box."""
+    if solid not in _boxes:
+        marks = {k: np.array([e.start, e.middle, e.end]) for k, e in enumerate(solid.edges)}
+        rows = []
+        for f in solid.faces:
+            spots = np.vstack([marks[e] for e in f.edges]) if f.edges else f.centre[None, :]
+            rows.append(np.concatenate([spots.min(axis=0), spots.max(axis=0)]))
+        _boxes[solid] = np.array(rows)
+    return _boxes[solid]
+
+
+def carried(solid: Solid, face: Face, step: Step, times: int = 1) -> int | None:
+    """The face onto which so many steps, or so many back, carry a face: of its kind, size and way; None where there is none."""
     if solid not in _tables:
         _tables[solid] = (np.array([f.centre for f in solid.faces]), np.array([f.area for f in solid.faces]))
     centres, areas = _tables[solid]
-    spot = turned_points(face.centre, base, axis, turn)
-    near = np.nonzero((np.abs(centres - spot).max(axis=1) < SAME) & (np.abs(areas - face.area) < FINE * face.area))[0]
-    way = turned_points(face.axis, np.zeros(3), axis, turn)
+    if step.turn:
+        spot = step.points(face.centre, times)
+        near = np.nonzero((np.abs(centres - spot).max(axis=1) < SAME) & (np.abs(areas - face.area) < FINE * face.area))[
+            0
+        ]
+    else:
+        # Along a line the members may differ by what is drilled into them.
+        boxes = face_boxes(solid)
+        there = boxes[face.index] + np.tile(times * step.shift * step.axis, 2)
+        near = np.nonzero(np.abs(boxes - there).max(axis=1) < SAME)[0]
+    way = step.ways(face.axis, times)
     for k in near:
         other = solid.faces[int(k)]
         aligned = same_way(other.axis, way, SAME) if face.kind == "plane" else parallel(other.axis, way, SAME)
@@ -44,11 +112,11 @@ def carried(solid: Solid, face: Face, base: Vec, axis: Vec, turn: float) -> int 
     return None
 
 
-def orbit(solid: Solid, face: Face, base: Vec, axis: Vec, n: int) -> list[int] | None:
-    """The `n` faces onto which the turns by n-ths of a whole one carry a face, itself first; None where any is missing."""
+def orbit(solid: Solid, face: Face, step: Step, n: int) -> list[int] | None:
+    """The `n` faces onto which no step, one, two and so on carry a face, itself first; None where any is missing."""
     out = [face.index]
     for k in range(1, n):
-        there = carried(solid, face, base, axis, math.tau * k / n)
+        there = carried(solid, face, step, k)
         if there is None or there in out:
             return None
         out.append(there)

@@ -1,4 +1,5 @@
-"""Forms that repeat all around: `24 TEETH EQ SP`, `6 LOBES EQ SP`. One member is dimensioned, the note says the rest."""
+"""Forms that repeat: `24 TEETH EQ SP`, `6 LOBES EQ SP` all around, `8 PLACES AT 7 PITCH` along a line. One member is dimensioned,
+the note says the rest."""
 
 from dataclasses import replace
 from typing import Any
@@ -14,11 +15,15 @@ __all__ = ["GRAMMAR", "ITEMS", "OFFERS", "REPEAT", "Repeats"]
 
 ITEMS = ("repeat",)
 GRAMMAR = r"""
-repeat: value (REPEATED | TEETH)
+repeat: value (REPEATED | TEETH | PLACES)
 
-REPEATED.9: /(?:teeth|lobes?)(?:\s+eq(?:ually|ual)?\.?\s*sp(?:aced|aces|acing)?\b\.?)|lobes?\b/i
+REPEATED.9: /(?:teeth|lobes?|places)(?:\s+eq(?:ually|ual)?\.?\s*sp(?:aced|aces|acing)?\b\.?)|lobes?\b/i
+PLACES.8: /places(?=\s+at\b)/i
 """
-OFFERS: dict[str, tuple[tuple[str, str], ...]] = {"REPEATED": (("TEETH EQ SP", "teeth all around"),)}
+OFFERS: dict[str, tuple[tuple[str, str], ...]] = {
+    "REPEATED": (("TEETH EQ SP", "teeth all around"), ("PLACES EQ SP", "as one is drawn, all around")),
+    "PLACES": (("PLACES AT", "as one is drawn, along a line"),),
+}
 
 
 class Repeats(Numbers):
@@ -29,30 +34,35 @@ class Repeats(Numbers):
         if number.nominal.denominator != 1:
             raise Misread(f"“{number.typed}” is no number of teeth")
         word = next(str(t) for t in items if isinstance(t, Token))
-        lobes: tuple[tuple[str, None], ...] = (("lobes", None),) if word.lower().startswith("lobe") else ()
-        return Item("repeat", (("members", replace(number, plain=True)), *lobes))
+        named = next((name for name in ("lobes", "places") if word.lower().startswith(name[:4])), None)
+        flags: tuple[tuple[str, None], ...] = ((named, None),) if named else ()
+        return Item("repeat", (("members", replace(number, plain=True)), *flags))
 
 
 def _write(c: Callout, pen: Pen) -> list[str]:
-    return [f"{pen.value(c.part('members'))} {_noun(c).upper()} EQ SP"]
+    evenly = f"AT {pen.value(c.part('pitch'))} PITCH" if c.part("pitch") else "EQ SP"
+    return [f"{pen.value(c.part('members'))} {_noun(c).upper()} {evenly}"]
 
 
 def _say(c: Callout, speech: Speech) -> str:
-    return f"{speech.size(c.part('members'))} {_noun(c)} equally spaced"
+    evenly = f"at a pitch of {speech.size(c.part('pitch'))}" if c.part("pitch") else "equally spaced"
+    return f"{speech.size(c.part('members'))} {_noun(c)} {evenly}"
 
 
 def _noun(c: Callout) -> str:
-    return "lobes" if c.part("lobes") else "teeth"
+    return next((name for name in ("lobes", "places") if c.part(name)), "teeth")
 
 
 REPEAT = enter(
     Kind(
         "repeat",
-        frozenset({"members", "lobes"}),
+        frozenset({"members", "lobes", "places", "pitch"}),
         _write,
         _say,
         needs=(("members",),),
-        flags=frozenset({"lobes"}),
+        apart=(("lobes", "places"),),
+        together=(("pitch", "places"),),
+        flags=frozenset({"lobes", "places"}),
         one_thing=True,
     )
 )

@@ -18,7 +18,7 @@ __all__ = ["levels"]
 @states(200)
 def levels(desk: Desk) -> Iterator[Candidate]:
     """An ordinate for each level of the flat faces that belong to no feature, the largest face first."""
-    faces = [desk.solid.faces[f] for f in desk.found.flat]
+    faces = [desk.solid.faces[f] for f in desk.found.flat if f not in desk.echoes]
     square = sorted((f for f in faces if on_axis(f.axis, ALIGNED)), key=lambda f: (-f.area, f.index))
     seen: set[tuple[int, float]] = set()
     for n, face in enumerate(square):

@@ -1,11 +1,10 @@
-"""The rows of forms that repeat all around: each member lies as the one that is named, turned."""
+"""The rows of forms that repeat: each member lies as the one that is named, turned or shifted."""
 
-import math
 from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.shape import Parts, PartShape, Row, added, normal_at, orbit, turned_points
+from canonis.core.shape import Parts, PartShape, Row, Step, added, normal_at, orbit, row_through, step_of
 from canonis.core.sheet.note_rows import Named, says
 from canonis.core.solid import Vec
 
@@ -17,28 +16,34 @@ _POINTS = 8
 
 @says("repeat", on="plane cylinder cone sphere torus free", least=2)
 def _repeats(n: Named) -> Iterator[Parts]:
-    number = n.mark.says.size("members")
-    about, *member = n.numbers
-    face = n.shape.solid.faces[about]
-    if number is None or number.denominator != 1 or number < 2 or face.kind != "cylinder":
+    number, shift = n.mark.says.size("members"), n.mark.says.size("pitch")
+    if number is None or number.denominator != 1 or number < 2:
         return
     count, rows = int(number), list[Row]()
+    about, *member = n.numbers
+    step = step_of(n.shape.solid, about, member[0], count, shift is not None)
+    if step is None:
+        return
     for f in member:
-        there = orbit(n.shape.solid, n.shape.solid.faces[f], face.origin, face.axis, count)
-        for k, other in enumerate(there or ()):
+        face = n.shape.solid.faces[f]
+        if step.turn:
+            there = dict(enumerate(orbit(n.shape.solid, face, step, count) or ()))
+        else:
+            there = row_through(n.shape.solid, face, step)
+        for k, other in there.items():
             if k:
-                rows += _alike(n.shape, about, f, other, math.tau * k / count)
+                rows += _alike(n.shape, about if step.turn else None, f, other, step, k)
     yield {"members": [row for row in rows if row]}
 
 
-def _alike(shape: PartShape, about: int, one: int, other: int, turn: float) -> Iterator[Row]:
-    """That a face moves as one of another member does, both counted from their axis."""
-    axis = shape.solid.faces[about]
+def _alike(shape: PartShape, about: int | None, one: int, other: int, step: Step, times: int) -> Iterator[Row]:
+    """That a face moves as one of another member does; both counted from the axis that they stand about, where there is one."""
     for point, normal in _spots(shape, one):
-        spot = turned_points(point, axis.origin, axis.axis, turn)
-        way = turned_points(normal, np.zeros(3), axis.axis, turn)
-        mine = added(shape.speed(one, point), shape.axis_speed(about, point, normal), -1.0)
-        theirs = added(shape.speed(other, spot), shape.axis_speed(about, spot, way), -1.0)
+        spot, way = step.points(point, times), step.ways(normal, times)
+        mine, theirs = shape.speed(one, point), shape.speed(other, spot)
+        if about is not None:
+            mine = added(mine, shape.axis_speed(about, point, normal), -1.0)
+            theirs = added(theirs, shape.axis_speed(about, spot, way), -1.0)
         yield added(theirs, mine, -1.0)
 
 
