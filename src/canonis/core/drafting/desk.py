@@ -169,6 +169,11 @@ class Desk:
         # The first face of a piece shows what it repeats about, or where the next member is.
         return {f for p in pieces for f in p.owns} - {f for p in pieces for f in p.faces[1:]}
 
+    @cached_property
+    def echo_refs(self) -> set[str]:
+        """The references to those faces: no size ends there."""
+        return {self.reference(f) for f in self.echoes}
+
     def reference(self, face: int) -> str:
         """The reference to a face by its index."""
         return face_reference(self.solid.faces[face])

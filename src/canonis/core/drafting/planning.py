@@ -23,7 +23,10 @@ __all__ = ["plan"]
 def plan(desk: Desk, basis: Basis, kinds: Iterable[States]) -> SheetDocument:
     """The document with what the kinds say of the desk's sheet, beyond what the basis holds already."""
     document = desk.scene.document
-    candidates = [c for kind in kinds for c in kind(desk) if not desk.struck.forbids(c.mark)]
+    wanted = (c for kind in kinds for c in kind(desk) if not desk.struck.forbids(c.mark))
+    candidates = [
+        c for c in wanted if not (isinstance(c.mark, Linear | Ordinate) and desk.echo_refs.intersection(c.mark.refs))
+    ]
     number, marked = next_number(document, "D"), next_number(document, "M")
     families = {(a.view, a.direction) for a in document.annotations if isinstance(a, Ordinate)}
     out: list[Annotation] = []
@@ -33,9 +36,9 @@ def plan(desk: Desk, basis: Basis, kinds: Iterable[States]) -> SheetDocument:
         _place(desk, a): (before, k) for k, a in enumerate(before) if isinstance(a, Ordinate) and a.sheet == desk.sheet
     }
     for candidate in sorted(candidates, key=_order):
-        wanted = candidate.mark
-        if isinstance(wanted, Ordinate) and (held := rows.get(_place(desk, wanted))) is not None:
-            _drawn_level(basis, *held, wanted)
+        mark = candidate.mark
+        if isinstance(mark, Ordinate) and (held := rows.get(_place(desk, mark))) is not None:
+            _drawn_level(basis, *held, mark)
             continue
         made = _made(candidate, basis, f"D{number}")
         if made is None:

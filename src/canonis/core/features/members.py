@@ -194,7 +194,9 @@ def find_stars(solid: Solid, taken: set[int]) -> Iterator[Piece]:
             continue
         for n, member in _stars(solid, base, axis, used):
             # Where a round face that it stands on has its seam, an edge is parted that is whole elsewhere.
-            named = min(range(n), key=lambda k: (sum(len(solid.faces[o[k]].edges) for o in member), k))
+            parted = [sum(len(solid.faces[o[k]].edges) for o in member) for k in range(n)]
+            upright = [min(_upright(solid.faces[o[k]], base, axis) for o in member) for k in range(n)]
+            named = min(range(n), key=lambda k: (parted[k], upright[k]))
             faces = tuple(o[named] for o in member)
             level = float((solid.faces[faces[0]].centre - base) @ axis)
             owns = tuple(sorted(f for o in member for f in o))

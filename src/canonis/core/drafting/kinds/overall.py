@@ -42,7 +42,8 @@ def overall(desk: Desk) -> Iterator[Candidate]:
             continue
         price = (4.0 if _over_round_ends(desk, d) or spanned or _over_a_head(desk, k) else 0.9) + 1e-3 * n
         says = wide if spanned or rim else desk.sized(hi - lo)
-        yield Candidate(price, _length(desk, view, direction, place, d, lo=lo, hi=hi, says=says), always=True)
+        said = _length(desk, view, direction, place, d, lo=lo, hi=hi, says=says)
+        yield Candidate(price, said, always=not spanned)
 
 
 def _length(
