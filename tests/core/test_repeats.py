@@ -13,7 +13,7 @@ from canonis.core.drafting.draft import DraftWish, draft_model
 from canonis.core.features.recognition import recognise
 from canonis.core.proof.check import check_sheet
 from canonis.core.proof.circles import bend_of
-from canonis.core.shape.orbits import orbit, turned_points
+from canonis.core.shape.orbits import Step, orbit, turned_points
 from canonis.core.shape.placing import bevels, surrounds
 from canonis.core.shape.surfaces import is_bend
 from tests.conftest import model_of, recipe
@@ -101,12 +101,12 @@ def test_a_blank_is_seen_round_while_no_gap_is_half_of_it(number, wide):
     inner = [f for f in solid.faces if f.kind == "plane" and abs(f.axis[2]) < 1e-9]
     base, axis = np.zeros(3), np.array([0.0, 0.0, 1.0])
     for f in inner:
-        there = orbit(solid, f, base, axis, number)
+        there = orbit(solid, f, Step(base, axis, math.tau / number), number)
         assert there is not None and len(set(there)) == number
         # Where a turn by one step carries its middle the next one stands.
         spot = turned_points(f.centre, base, axis, math.tau / number)
         assert float(np.abs(solid.faces[there[1]].centre - spot).max()) < 1e-6
-        assert orbit(solid, f, base, axis, number + 1) is None
+        assert orbit(solid, f, Step(base, axis, math.tau / (number + 1)), number + 1) is None
 
 
 def test_half_a_disc_is_not_seen_round():

@@ -10,7 +10,7 @@ import numpy as np
 from canonis.core.callout import Callout, Measured, Notation, a_length, flag
 from canonis.core.drafting.roundness import ROUGH, roughness
 from canonis.core.drafting.struck import UNSTRUCK, Struck
-from canonis.core.features import Feature, Hole, HoleGroup
+from canonis.core.features import Feature, Hole, HoleGroup, Piece
 from canonis.core.house import Locations
 from canonis.core.quantity import Unit, write_length
 from canonis.core.sheet import (
@@ -161,11 +161,15 @@ class Desk:
                 yield self.solid.faces[k]
 
     @cached_property
+    def repeated(self) -> list[Piece]:
+        """What repeats, one piece each: teeth and lobes, rows, stars."""
+        return [*(p for form in self.found.forms if form.kind == "repeat" for p in form.pieces), *self.found.alike]
+
+    @cached_property
     def echoes(self) -> set[int]:
         """The faces of members that are as another one, which is dimensioned."""
-        pieces = [p for form in self.found.forms if form.kind == "repeat" for p in form.pieces]
         # Where the proof does not bear out that they are alike, each has its own sizes.
-        pieces = [p for p in pieces if not self.struck.names(self.reference(f) for f in p.faces)]
+        pieces = [p for p in self.repeated if not self.struck.names(self.reference(f) for f in p.faces)]
         # The first face of a piece shows what it repeats about, or where the next member is.
         return {f for p in pieces for f in p.owns} - {f for p in pieces for f in p.faces[1:]}
 

@@ -12,7 +12,7 @@ from canonis.core.tolerances import NOISE, opposed, parallel, same, square
 
 __all__ = ["find_channels", "floor_walls"]
 
-form("slot", "SX", walled=True, opens=True)
+form("slot", "SX", walled=True, opens=True, plain=True)
 
 
 def floor_walls(solid: Solid, floor: Face) -> list[tuple[Face, Face, float]]:

@@ -8,14 +8,13 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 import numpy as np
 
 from canonis.core.features.model import Piece
-from canonis.core.features.registry import Claims, finds
 from canonis.core.features.repeats import holder_of
 from canonis.core.features.stacks import axis_groups, size_key
 from canonis.core.shape import Step, face_boxes, orbit, row_through, step_of
 from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import SAME, parallel, same, square
 
-__all__ = ["find_rows", "find_stars"]
+__all__ = ["find_members", "find_rows", "find_stars"]
 
 #: So many make a row, or a star; fewer are said one by one.
 _ROW = _STAR = 3
@@ -32,6 +31,12 @@ _OFF_AXIS = 1e-3
 
 #: The faces of one sort of all members, in the order of the members.
 Orbit = list[int]
+
+
+def find_members(solid: Solid, taken: set[int]) -> tuple[Piece, ...]:
+    """All rows and stars of what is not taken."""
+    rows = tuple(find_rows(solid, taken))
+    return (*rows, *find_stars(solid, taken | {f for p in rows for f in p.owns}))
 
 
 def _sorts(faces: Iterable[Face], *where: Callable[[Face], object]) -> list[list[Face]]:
@@ -263,17 +268,3 @@ def _turned_to(solid: Solid, orbits: list[Orbit]) -> list[Orbit]:
                     left.remove(other)
                     todo = True
     return done
-
-
-@finds(26)
-def _rows_of(c: Claims) -> Iterator[Piece]:
-    for piece in find_rows(c.solid, c.holes | c.slots | c.taken | c.threads | c.blends | c.shafts):
-        c.toothed |= set(piece.owns)
-        yield piece
-
-
-@finds(27)
-def _stars_of(c: Claims) -> Iterator[Piece]:
-    for piece in find_stars(c.solid, c.holes | c.slots | c.taken | c.threads | c.blends | c.shafts):
-        c.toothed |= set(piece.owns)
-        yield piece

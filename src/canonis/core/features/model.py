@@ -187,3 +187,5 @@ class Feature:
     free: tuple[int, ...]
     owner: dict[int, str] = field(default_factory=dict)
     forms: tuple[Form, ...] = ()
+    #: What repeats of all this, one piece each: it names no feature and owns no face (see `members`).
+    alike: tuple["Piece", ...] = ()

@@ -8,8 +8,10 @@ import numpy as np
 from canonis.core.features.blends import find_chamfers, find_rounds
 from canonis.core.features.forms import find_forms
 from canonis.core.features.holes import find_holes, group_holes
+from canonis.core.features.members import find_members
 from canonis.core.features.model import Feature, Hole
 from canonis.core.features.pockets import find_face_grooves
+from canonis.core.features.registry import form_of
 from canonis.core.features.shafts import find_shafts
 from canonis.core.features.slots import find_slots
 from canonis.core.solid import Solid
@@ -43,8 +45,11 @@ def recognise(solid: Solid) -> Feature:
     owner |= {f: "flat" for f in flat} | {f: "free" for f in free}
     found = Feature(tuple(holes), tuple(rounds + chamfers), tuple(slots), tuple(shafts), flat, free, owner)
     forms = find_forms(solid, found, rings)
+    named = [form for form in forms if not form_of(form.kind).plain]
+    said = {f for form in named for piece in form.pieces for f in piece.owns}
+    alike = find_members(solid, said | {f for f, name in owner.items() if name not in ("flat", "free")})
     owner = owner | {f: form.id for form in forms for piece in form.pieces for f in piece.owns}
-    return replace(found, forms=forms, owner=owner)
+    return replace(found, forms=forms, owner=owner, alike=alike)
 
 
 def _own_floors(solid: Solid, hole: Hole, owner: dict[int, str], name: str) -> None:

@@ -38,7 +38,7 @@ class FormKind:
     """A kind of compound feature: the letter that its names begin with.
 
     `alone` ones are named piece by piece, `patterned` ones stand in patterns; the walls of `walled` ones have a distance that
-    is a size of theirs; `opens` ones break into a bore that they meet.
+    is a size of theirs; `opens` ones break into a bore that they meet; where `plain` ones repeat, nothing of their own says so.
     """
 
     kind: str
@@ -47,6 +47,7 @@ class FormKind:
     patterned: bool = True
     walled: bool = False
     opens: bool = False
+    plain: bool = False
 
 
 Finder = Callable[[Claims], Iterable[Piece]]
@@ -65,7 +66,14 @@ def finds(order: int) -> Callable[[Finder], Finder]:
 
 
 def form(
-    kind: str, letter: str, *, alone: bool = False, patterned: bool = True, walled: bool = False, opens: bool = False
+    kind: str,
+    letter: str,
+    *,
+    alone: bool = False,
+    patterned: bool = True,
+    walled: bool = False,
+    opens: bool = False,
+    plain: bool = False,
 ) -> FormKind:
     """Enter a kind of compound feature.
 
@@ -73,7 +81,7 @@ def form(
     """
     if kind in _FORMS:
         raise ValueError(f"two finders enter the kind {kind}")
-    _FORMS[kind] = FormKind(kind, letter, alone, patterned, walled, opens)
+    _FORMS[kind] = FormKind(kind, letter, alone, patterned, walled, opens, plain)
     return _FORMS[kind]
 
 

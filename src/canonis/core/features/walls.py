@@ -14,8 +14,8 @@ from canonis.core.tolerances import SAME, opposed, parallel, same_way
 
 __all__ = ["find_ribs", "find_walls", "wall_pairs"]
 
-form("rib", "R", walled=True)
-form("wall", "W", alone=True)
+form("rib", "R", walled=True, plain=True)
+form("wall", "W", alone=True, plain=True)
 
 
 @dataclass(frozen=True, eq=False)

@@ -18,10 +18,7 @@ __all__ = ["repeats"]
 def repeats(desk: Desk) -> Iterator[Candidate]:
     """24 TEETH EQ SP, 8 PLACES AT 7 PITCH; the references are a round face about the axis, or a face of the next member, and the
     faces of one member."""
-    for n, form in enumerate(desk.found.forms):
-        if form.kind != "repeat":
-            continue
-        piece = form.first
+    for n, piece in enumerate(desk.repeated):
         noun, pitch = piece.data["noun"], piece.data.get("pitch_mm")
         parts = [plain("members", piece.data["members"])]
         parts += [flag(noun)] if noun != "teeth" else []
@@ -34,7 +31,7 @@ def repeats(desk: Desk) -> Iterator[Candidate]:
                 target = max(seen, key=lambda f: desk.solid.faces[f].area)
                 yield Candidate(
                     0.27 + 1e-4 * n + 0.01 * m,
-                    desk.note(view, refs, says, form.id, desk.reference(target)),
+                    desk.note(view, refs, says, None, desk.reference(target)),
                     note=True,
                 )
 
