@@ -36,9 +36,9 @@ def plan(desk: Desk, basis: Basis, kinds: Iterable[States]) -> SheetDocument:
         _place(desk, a): (before, k) for k, a in enumerate(before) if isinstance(a, Ordinate) and a.sheet == desk.sheet
     }
     for candidate in sorted(candidates, key=_order):
-        mark = candidate.mark
-        if isinstance(mark, Ordinate) and (held := rows.get(_place(desk, mark))) is not None:
-            _drawn_level(basis, *held, mark)
+        place = candidate.mark
+        if isinstance(place, Ordinate) and (held := rows.get(_place(desk, place))) is not None:
+            _drawn_level(basis, *held, place)
             continue
         made = _made(candidate, basis, f"D{number}")
         if made is None:

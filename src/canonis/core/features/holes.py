@@ -156,8 +156,8 @@ def _starts_high(solid: Solid, run: Run, high: list[Seat], low: list[Seat], *, l
         return int(all(not solid.faces[f].inner for f, _ in _end_faces(solid, run, seg, level)))
 
     def free(level: float, out: Vec) -> int:
-        """Whether nothing of the part stands before a broken rim: the inside of a box is not where a hole is drilled from."""
-        if len(high) + len(low) == 0 or _weight(high)[0] or _weight(low)[0]:
+        """Whether nothing of the part stands before a rim: the inside of a box is not where a hole is drilled from."""
+        if _weight(high)[0] or _weight(low)[0]:
             return 1
         rays = Rays(solid, run.base + run.axis * level, 2 * np.abs(run.axis) * solid.diagonal + 1e-3)
         return int(not rays.hits(run.base + run.axis * level + out * 1e-3, out, 2 * solid.diagonal))
