@@ -323,6 +323,8 @@ DOVETAIL 20 WIDE × 60° ↧8 ; dovetail ; 1 ; width=20 angle=60 depth=8
 2x dove tail slot 12 60° ; dovetail ; 2 ; width=12 angle=60
 DOVETAIL 20 ↧8 × 6 HIGH ; error ; 1
 24 TEETH EQ SP ; repeat ; 1 ; members=24
+6 PLACES EQ SP ; repeat ; 1 ; members=6 places
+8 PLACES AT 7 PITCH ; repeat ; 1 ; members=8 places pitch=7
 24 teeth ; repeat ; 1 ; members=24
 6 lobes equally spaced ; repeat ; 1 ; members=6 lobes
 2.5 TEETH ; error ; 1

@@ -16,8 +16,8 @@ from canonis.core.proof.circles import bend_of
 from canonis.core.shape.orbits import Step, orbit, turned_points
 from canonis.core.shape.placing import bevels, surrounds
 from canonis.core.shape.surfaces import is_bend
-from tests.conftest import model_of, recipe
-from tests.core.known_parts import hole, ring, rod, shape
+from tests.conftest import block, model_of, recipe
+from tests.core.known_parts import PARTS, hole, ring, rod, shape
 from tests.core.test_everyday_parts import HEXAGON, WHEEL, around, bent
 
 
@@ -107,6 +107,62 @@ def test_a_blank_is_seen_round_while_no_gap_is_half_of_it(number, wide):
         spot = turned_points(f.centre, base, axis, math.tau / number)
         assert float(np.abs(solid.faces[there[1]].centre - spot).max()) < 1e-6
         assert orbit(solid, f, Step(base, axis, math.tau / (number + 1)), number + 1) is None
+
+
+def comb(number, pitch, wide=3.0, drilled=()):
+    """A plate with slots in a row."""
+    long_ = pitch * number + 10
+    slots = [shape({"rect": [8 + k * pitch, -1, wide, 42]}, 6, 20) for k in range(number)]
+    holes = [hole([[8 + k * pitch + wide / 2, 20, 6]], 1.5) for k in drilled]
+    return [block(long_, 40, 20), *slots, *holes]
+
+
+@given(st.integers(4, 9), st.sampled_from([6.0, 7.5, 8.25]))
+@settings(max_examples=6, deadline=None)
+def test_slots_in_a_row_are_said_once(number, pitch):
+    draft = draft_model(model_of(recipe(*comb(number, pitch))), DraftWish(views="auto"))
+    document, solids = draft.document, draft.scene.solids
+    text = f"{number} PLACES AT {pitch:g} PITCH"
+    said = [a.text for a in document.annotations]
+    assert text in said and said.count("3") == 1
+    check = check_sheet(document, solids)
+    assert check.complete["ok"] and {s.state for s in check.statements} <= {"proven", "reference"}
+    for other in (
+        f"{number - 1} PLACES AT {pitch:g} PITCH",
+        f"{number + 1} PLACES AT {pitch:g} PITCH",
+        f"{number} PLACES AT {pitch + 0.5:g} PITCH",
+    ):
+        changed, name = with_text(document, text, other)
+        assert state(changed, solids, name) == "contradicted"
+
+
+def test_a_slot_more_or_less_or_elsewhere_is_found():
+    document = draft_model(model_of(recipe(*comb(6, 7.0))), DraftWish(views="auto")).document
+    name = next(a.id for a in document.annotations if a.text == "6 PLACES AT 7 PITCH")
+    steps = comb(6, 7.0)
+    less, moved = [s for k, s in enumerate(steps) if k != 3], [*steps]
+    moved[3] = shape({"rect": [8 + 2 * 7.0 + 0.4, -1, 3, 42]}, 6, 20)
+    assert state(document, [solid_of(*steps)], name) == "proven"
+    for changed in (less, moved):
+        assert state(document, [solid_of(*changed)], name) != "proven"
+
+
+def test_a_slot_with_a_hole_in_its_floor_is_one_of_the_row():
+    draft = draft_model(model_of(recipe(*comb(6, 7.0, drilled=(0, 5)))), DraftWish(views="auto"))
+    check = check_sheet(draft.document, draft.scene.solids)
+    assert "6 PLACES AT 7 PITCH" in [s.text for s in check.statements if s.state == "proven"]
+    assert check.complete["ok"]
+
+
+def test_ribs_about_a_hub_stay_ribs_and_are_counted():
+    steps = PARTS["hub with four ribs"][0]
+    found = recognise(solid_of(*steps))
+    assert [len(f.pieces) for f in found.forms if f.kind == "rib"] == [4]
+    document = draft_model(model_of(recipe(*steps)), DraftWish(views="auto")).document
+    name = next(a.id for a in document.annotations if a.text == "4 PLACES EQ SP")
+    three = [*steps[:-1], ring(["r"], 4, skip=[2])]
+    assert state(document, [solid_of(*steps)], name) == "proven"
+    assert state(document, [solid_of(*three)], name) != "proven"
 
 
 def test_half_a_disc_is_not_seen_round():

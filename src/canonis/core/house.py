@@ -66,7 +66,7 @@ class Locations(_Rule):
 
 
 class Datum(_Rule):
-    AUTO = "auto", "lower left front corner, or the axis"
+    AUTO = "auto", "the axis, else the lower left front corner or the one that gives rounder figures"
     LEFT_FRONT = "left-front-bottom", "lower left front corner"
     RIGHT_FRONT = "right-front-bottom", "lower right front corner"
     LEFT_BACK = "left-back-bottom", "lower left back corner"
