@@ -179,3 +179,11 @@ def test_vanes_are_counted_and_no_polygon(number):
     said = texts(draft)
     assert f"{number} PLACES EQ SP" in said and not any(t.startswith("HEX") or " AF" in t for t in said)
     assert said.count("4") <= 1
+
+
+def test_a_shank_as_thick_as_its_eye_has_a_place():
+    """The outlines of the shank and the edges of the eye are one line from the side."""
+    eye = {"op": "extrude", "profile": {"plane": "XZ", "offset": -6, "outer": {"circle": [0, 0, 30]}}, "distance": 12}
+    bore = hole([[0, 0, 0]], 16, [0, 1, 0])
+    draft, _ = drafted(eye, rod(12, 60, -60), bore)
+    assert "6" in texts(draft)

@@ -11,7 +11,7 @@ import numpy as np
 
 from canonis.bench.stated import Defining, defining_sizes, is_rough, is_stated, lengths_of
 
-__all__ = ["bench_draft", "bench_drafts"]
+__all__ = ["bench_draft", "bench_drafts", "bench_trades"]
 
 
 def _kernel_alone(data: bytes, name: str) -> float:
@@ -171,6 +171,11 @@ def bench_drafts(files: list[Path], quick: bool = False) -> dict[str, Any]:
         )
     for f in files:
         rows.append(_row(f.stem, read_model(f.read_bytes(), f.name), sought.get(f.stem, ()), told))
+    return {"bench": "draft", **_summed(rows, told)}
+
+
+def _summed(rows: list[dict[str, Any]], told: list[str]) -> dict[str, Any]:
+    """Print the rows of drafts, their sums, and what is told of them; the sums."""
     columns = [c for c in rows[0] if c != "part"]
     print(f"{'part':26}" + "".join(f"{c[:12]:>13}" for c in columns))
     for row in rows:
@@ -180,4 +185,22 @@ def bench_drafts(files: list[Path], quick: bool = False) -> dict[str, Any]:
     print("\n".join(told))
     faultless = sum(not any(row[c] for c in _FAULTS) for row in rows)
     print(f"{faultless} of {len(rows)} sheets without a fault ({', '.join(_FAULTS)})")
-    return {"bench": "draft", "parts": len(rows), "faultless": faultless, **totals}
+    return {"parts": len(rows), "faultless": faultless, **totals}
+
+
+def bench_trades() -> dict[str, Any]:
+    """The drafts of parts of other trades, hand by hand: castings, valves, fixtures, pipework, mouldings, joints, sheet metal,
+    screws."""
+    from canonis.bench.trades import first, second
+    from canonis.core.quantity import Unit
+    from canonis.core.solid import read_model, write_step
+
+    found = {}
+    for hand in (first, second):
+        rows: list[dict[str, Any]] = []
+        told: list[str] = []
+        for name, (make, sizes) in hand.HAND.parts.items():
+            model = read_model(write_step(make(), name, Unit.MM), f"{name}.step")
+            rows.append(_row(name, model, sizes, told))
+        found[hand.__name__.rpartition(".")[2]] = _summed(rows, told)
+    return {"bench": "trades", **found}

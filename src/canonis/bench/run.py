@@ -20,11 +20,12 @@ NAMES = (
     "gallery",
     "features",
     "scheme",
+    "trades",
 )
 
 
 def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
-    """Run one benchmark: draft (one file against the kernel; none or several: what is wrong with drafts), measure (files, or none), proof, matching, load, screen, callouts, kills, views (files beside its own parts), gallery, features (random compositions), scheme (sources on their sheets); `quick` ones take few minutes.
+    """Run one benchmark: draft (one file against the kernel; none or several: what is wrong with drafts), measure (files, or none), proof, matching, load, screen, callouts, kills, views (files beside its own parts), gallery, features (random compositions), scheme (sources on their sheets), trades (drafts of a hundred parts of other trades); `quick` ones take few minutes.
 
     Raises BadInput for an unknown name or a missing file.
     """
@@ -37,6 +38,10 @@ def run_bench(name: str, files: list[Path], quick: bool = False) -> None:
         from canonis.bench.draft import bench_draft, bench_drafts
 
         result = bench_draft(files[0]) if len(files) == 1 and files[0].is_file() else bench_drafts(files, quick)
+    elif name == "trades":
+        from canonis.bench.draft import bench_trades
+
+        result = bench_trades()
     elif name == "measure":
         from canonis.bench.measure import bench_measure
 

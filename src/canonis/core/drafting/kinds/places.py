@@ -61,7 +61,18 @@ def _shows(own: list[Line], face: Face, toward: Vec, k: int, level: float) -> bo
     if parallel(face.axis, toward):
         return any(x.kind == "arc" and abs(float(x.centre[k]) - level) < NEAR for x in own)
     # The axis of a corner round is not drawn from the side.
-    return face.sweep > math.pi and any(x.kind == "line" and not x.edges for x in own)
+    return face.sweep > math.pi and (
+        any(x.kind == "line" and not x.edges for x in own) or _outlined(own, face, k, level)
+    )
+
+
+def _outlined(own: list[Line], face: Face, k: int, level: float) -> bool:
+    """Whether both outlines of a round face stand about a level, be it in one line with edges: a shank as thick as its eye."""
+    sides = [
+        [float(np.abs(x.points[:, k] - level - s * face.radius).max()) for x in own if x.kind == "line"]
+        for s in (1, -1)
+    ]
+    return all(min(side, default=NEAR) < NEAR for side in sides)
 
 
 def _distances(desk: Desk, view: View, k: int, level: float, ref: str, price: float) -> Iterator[Candidate]:
