@@ -12,14 +12,14 @@ from canonis.core.features.repeats import holder_of
 from canonis.core.features.stacks import axis_groups, size_key
 from canonis.core.shape import Step, face_boxes, orbit, row_through, step_of
 from canonis.core.solid import Face, Solid, Vec
-from canonis.core.tolerances import SAME, parallel, same, square
+from canonis.core.tolerances import SAME
 
 __all__ = ["find_members", "find_rows", "find_stars"]
 
 #: So many make a row, or a star; fewer are said one by one.
 _ROW = _STAR = 3
 #: What repeats has at least so many faces, and so many all together: fewer are said by their levels as shortly.
-_FACES, _TOGETHER = 3, 12
+_FACES, _ROWED, _STARRED = 3, 12, 9
 #: Steps that are looked at, those that carry most faces first; faces of one sort that are looked at for them.
 _STEPS, _ALIKE = 3, 120
 #: Steps are looked for by places nearer than this, mm.
@@ -54,8 +54,8 @@ def _lean(face: Face) -> object:
 
 
 def find_rows(solid: Solid, taken: set[int]) -> Iterator[Piece]:
-    """Members in a straight row at one pitch, each of them drawn along one line across it: a comb. The first face of the piece is of
-    the second member, as the first one of the first, which stands for the rest."""
+    """Members in a straight row at one pitch. The first face of the piece is of the next member, as the second one is of the one that
+    stands for the rest."""
     boxes = face_boxes(solid)
 
     def size(f: Face) -> object:
@@ -74,7 +74,7 @@ def find_rows(solid: Solid, taken: set[int]) -> Iterator[Piece]:
             continue
         for n, rows in _in_rows(solid, sorts, np.array(key), used):
             for member in _together(solid, rows):
-                if n * len(member) >= _TOGETHER and _is_comb(solid, member):
+                if n * len(member) >= _ROWED and _apart(solid, member):
                     piece = _row_piece(solid, n, member)
                     if piece is not None:
                         used |= set(piece.owns)
@@ -145,18 +145,12 @@ def _beside(solid: Solid, face: int) -> set[int]:
     return (near | over) - {face}
 
 
-def _is_comb(solid: Solid, member: list[Orbit]) -> bool:
-    """Whether the faces of a member all run along one line across the row, and members do not meet."""
-    faces = [solid.faces[o[0]] for o in member]
-    flats = [f for f in faces if f.kind == "plane"]
-    way = _way(solid, member[0])
-    across = next((np.cross(a.axis, b.axis) for a in flats for b in flats if not parallel(a.axis, b.axis)), None)
-    if across is None or any(f.kind not in ("plane", "cylinder") for f in faces):
-        return False
-    along = across / float(np.linalg.norm(across))
-    runs = all(square(f.axis, along) if f.kind == "plane" else parallel(f.axis, along) for f in faces)
+def _apart(solid: Solid, member: list[Orbit]) -> bool:
+    """Whether members do not meet, and are flat and round faces alone."""
     second = {o[1] for o in member}
-    return runs and same(float(way @ along), 0.0) and not any(_near(solid, o[0]) & second for o in member)
+    faces = [solid.faces[o[0]] for o in member]
+    plain = all(f.kind in ("plane", "cylinder") for f in faces) and any(f.kind == "plane" for f in faces)
+    return plain and not any(_near(solid, o[0]) & second for o in member)
 
 
 def _near(solid: Solid, face: int) -> set[int]:
@@ -233,15 +227,8 @@ def _stars(solid: Solid, base: Vec, axis: Vec, used: set[int]) -> Iterator[tuple
         for member in _together(solid, _turned_to(solid, orbits)):
             second = {o[1] for o in member}
             touching = any(_near(solid, o[0]) & (second | set(o)) for o in member)
-            if n * len(member) >= _TOGETHER and not touching and not _enclosed(solid, member, axis):
+            if n * len(member) >= _STARRED and not touching:
                 yield n, member
-
-
-def _enclosed(solid: Solid, member: list[Orbit], axis: Vec) -> bool:
-    """Whether a member is a pocket or a boss by itself, with a floor or a top of its own: those are said as what they are."""
-    faces = {o[0] for o in member}
-    ends = [f for f in (solid.faces[k] for k in faces) if f.kind == "plane" and parallel(f.axis, axis)]
-    return any(_near(solid, f.index) <= faces for f in ends)
 
 
 def _upright(face: Face, base: Vec, axis: Vec) -> tuple[float, float]:

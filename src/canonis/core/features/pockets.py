@@ -27,9 +27,9 @@ from canonis.core.tolerances import FINE, SAME, opposed, parallel, same_way, squ
 __all__ = ["find_face_grooves", "find_hollows", "find_islands"]
 
 form("arc-slot", "A", opens=True)
-form("pocket", "P", walled=True, opens=True)
-form("lug", "L", walled=True)
-form("boss", "BX", walled=True)
+form("pocket", "P", walled=True, opens=True, plain=True)
+form("lug", "L", walled=True, plain=True)
+form("boss", "BX", walled=True, plain=True)
 
 
 #: Walls may lean by up to 15° and still be walls (sine of the angle).

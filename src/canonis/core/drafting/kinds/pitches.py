@@ -1,5 +1,6 @@
 """Patterns as patterns: the equal spaces of a row, a grid or a staggered field, so that one member's place is enough."""
 
+from collections import defaultdict
 from collections.abc import Iterator, Sequence
 
 import numpy as np
@@ -7,11 +8,12 @@ import numpy as np
 from canonis.core.callout import Callout
 from canonis.core.drafting.desk import NEAR, Candidate, Desk
 from canonis.core.drafting.registry import states
-from canonis.core.sheet import View
+from canonis.core.features import size_key
+from canonis.core.sheet import View, frame_of_view
 from canonis.core.solid import Vec
-from canonis.core.tolerances import FINE
+from canonis.core.tolerances import FINE, same_way
 
-__all__ = ["pitches"]
+__all__ = ["pitches", "spacings"]
 
 #: Patterns that are said by their spaces; a ring is said by its pitch circle.
 _KINDS = ("linear", "grid", "staggered")
@@ -27,6 +29,26 @@ def pitches(desk: Desk) -> Iterator[Candidate]:
             continue
         places = [(h.start, desk.reference(h.main_faces[0])) for h in group.holes if desk.hole_seen(view, h)]
         yield from spaces(desk, view, places, group.id, 1.0 + 1e-4 * n)
+
+
+@states(55)
+def spacings(desk: Desk) -> Iterator[Candidate]:
+    """The spaces of equal slots and of equal bosses that stand in a row."""
+    rows: dict[tuple[object, ...], list[tuple[Vec, str, str]]] = defaultdict(list)
+    for s in desk.found.slots:
+        way = s.ends[1] - s.ends[0]
+        # The same end of each, whichever was found first.
+        k = int(tuple(way) < (0.0, 0.0, 0.0))
+        key = ("slot", size_key(s.width), size_key(s.centres), *np.round(np.abs(way), 3), *np.round(s.axis, 6))
+        rows[key].append((s.ends[k], desk.reference(s.end_faces[k]), s.id))
+    for b in desk.found.shafts:
+        if b.boss:
+            rows["boss", size_key(b.diameter), *np.round(b.axis, 6)].append((b.top, desk.reference(b.faces[0]), b.id))
+    for n, (key, row) in enumerate(rows.items()):
+        toward = np.array(key[-3:], dtype=float)
+        view = next((v for v in desk.views if same_way(frame_of_view(v).toward, toward)), None)
+        if len(row) > 2 and view is not None:
+            yield from spaces(desk, view, [(p, r) for p, r, _ in row], row[0][2], 1.05 + 1e-4 * n)
 
 
 def spaces(

@@ -37,9 +37,8 @@ def repeats(desk: Desk) -> Iterator[Candidate]:
 
 
 def _shown(solid: Solid, piece: Piece, toward: Vec) -> bool:
-    """Whether a view shows what repeats one beside the other: along the axis that it goes around, or along the line in which the
-    members of a row are drawn."""
+    """Whether a view shows what repeats one beside the other: along the axis that it goes around, or across the row and a face of
+    the member that looks along it on edge."""
     if "pitch_mm" not in piece.data:
         return parallel(piece.axis, toward)
-    flats = [solid.faces[f] for f in piece.faces if solid.faces[f].kind == "plane"]
-    return all(square(f.axis, toward) for f in flats)
+    return square(piece.axis, toward) and square(solid.faces[piece.faces[1]].axis, toward)
