@@ -154,6 +154,39 @@ def test_a_slot_with_a_hole_in_its_floor_is_one_of_the_row():
     assert check.complete["ok"]
 
 
+ROWS = {
+    "round-ended slots": (
+        [shape({"slot": [12 + 9 * k, 10, 12 + 9 * k, 30, 4]}, 0, 10, "cut") for k in range(5)],
+        ["5× SLOT 4 WIDE THRU 20 CENTRES", "4× 9 PITCH"],
+    ),
+    "bosses": (
+        [shape({"circle": [12 + 14 * k, 20, 8]}, 10, 6, "add") for k in range(4)],
+        ["4× ⌀8", "3× 14 PITCH"],
+    ),
+    "pockets": ([shape({"rect": [8 + 18 * k, 12, 10, 16]}, 6, 9) for k in range(3)], ["3 PLACES AT 18 PITCH"]),
+    "pins": ([shape({"rect": [8 + 10 * k, 19, 2, 2]}, 10, 12, "add") for k in range(5)], ["5 PLACES AT 10 PITCH"]),
+}
+
+
+@pytest.mark.parametrize("name", list(ROWS))
+def test_what_stands_in_a_row_is_spaced_once(name):
+    steps, wanted = ROWS[name]
+    draft = draft_model(model_of(recipe(block(70, 40, 10), *steps)), DraftWish(views="auto"))
+    check = check_sheet(draft.document, draft.scene.solids)
+    said = [a.text for a in draft.document.annotations if a.text]
+    assert set(wanted) <= set(said)
+    assert check.complete["ok"] and {s.state for s in check.statements} <= {"proven", "reference"}
+
+
+def test_a_row_does_not_pass_over_members_that_are_set_by_eye():
+    """Every second slot stands a little aside: no row of the others is made of that, and each is said."""
+    slots = [shape({"rect": [8 + k * 8 + 0.005 * (k % 2), -1, 3, 42]}, 6, 20) for k in range(7)]
+    draft = draft_model(model_of(recipe(block(70, 40, 20), *slots)), DraftWish(views="auto"))
+    check = check_sheet(draft.document, draft.scene.solids)
+    assert not any("PLACES" in a.text for a in draft.document.annotations)
+    assert check.complete["ok"]
+
+
 def test_ribs_about_a_hub_stay_ribs_and_are_counted():
     steps = PARTS["hub with four ribs"][0]
     found = recognise(solid_of(*steps))

@@ -176,9 +176,27 @@ def _row_piece(solid: Solid, n: int, member: list[Orbit]) -> Piece | None:
     step = step_of(solid, twin, lead[named], n, shifted=True)
     if step is None or any(len(row_through(solid, solid.faces[f], step)) != n for f in faces[1:]):
         return None
+    if _passes_over(solid, lead):
+        return None
     data = {"members": n, "noun": "places", "pitch_mm": far}
     owns = tuple(sorted(f for o in member for f in o))
     return Piece("repeat", data, way / far, solid.faces[lead[named]].centre, faces, owns)
+
+
+def _passes_over(solid: Solid, row: Orbit) -> bool:
+    """Whether as good a face as those of a row stands between two of them: the row would pass over every other member."""
+    boxes = face_boxes(solid)
+    first, way = solid.faces[row[0]], _way(solid, row)
+    size = boxes[row[0]][3:] - boxes[row[0]][:3]
+    for f in solid.faces:
+        at = boxes[f.index][:3] - boxes[row[0]][:3]
+        along = float(at @ way) / float(way @ way)
+        alike = f.kind == first.kind and _lean(f) == _lean(first)
+        beside = float(np.abs(at - along * way).max()) < _NEAR
+        same_size = float(np.abs(boxes[f.index][3:] - boxes[f.index][:3] - size).max()) < _NEAR
+        if f.index not in row and alike and beside and same_size and 0 < along < len(row) - 1:
+            return True
+    return False
 
 
 def find_stars(solid: Solid, taken: set[int]) -> Iterator[Piece]:
