@@ -13,6 +13,7 @@ from canonis.core.drafting.struck import UNSTRUCK, Struck
 from canonis.core.features import Feature, Hole, HoleGroup, Piece
 from canonis.core.house import Locations
 from canonis.core.quantity import Unit, write_length
+from canonis.core.shape import is_blend
 from canonis.core.sheet import (
     Annotation,
     Detail,
@@ -346,7 +347,13 @@ class Desk:
                     face = self.solid.faces[f]
                     if line.kind == "line" and face.kind == "plane" and parallel(face.axis, way):
                         at = float(face.origin @ way)
-                    elif line.kind == "arc" and face.kind == "cylinder" and parallel(face.axis, toward):
+                    elif (
+                        line.kind == "arc"
+                        and face.kind == "cylinder"
+                        and parallel(face.axis, toward)
+                        # Nobody measures from the middle of a rounded corner.
+                        and not is_blend(self.solid, face)
+                    ):
                         at = float(line.centre[k])
                     else:
                         continue
