@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from canonis.bench.stated import is_rough, lengths_of
 from canonis.core.callout import read
 from canonis.core.callout.rules import HouseRules
 from canonis.core.drafting.draft import DraftWish, draft_model
@@ -265,3 +266,49 @@ def test_a_hexagon_behind_a_flange_is_drawn_from_the_side_that_shows_it(flange_a
     nut = recipe(HEXAGON, rod(40, 4, flange_at), hole([[0, 0, 12]], 13))
     draft = draft_model(model_of(nut), DraftWish(views="auto"))
     assert any(a.text == "HEX 26 AF" for a in draft.document.annotations)
+
+
+def knob(*, missing=()):
+    """A knob of 18 flutes, two of which a slot across it cuts short; a bore."""
+    flute = shape({"circle": [12.4, 0, 2]}, 6, 14, name="f")
+    slot = shape({"rect": [-15, -1.5, 30, 3]}, 17, 3)
+    return [rod(24, 20), flute, ring(["f"], 18, skip=list(missing)), slot, hole([[0, 0, 20]], 6)]
+
+
+#: Parts whose members stand about an axis, and how many there are: flutes cut short, spokes, slots that leave lands between them.
+RINGS = {
+    "knob": (knob(), 18),
+    "wheel of five spokes": (
+        [
+            rod(120, 12),
+            rod(96, 12, 0, "cut"),
+            rod(32, 12),
+            shape({"rect": [14, -5, 36, 10]}, 2, 8, "add", name="s"),
+            ring(["s"], 5),
+            hole([[0, 0, 12]], 16),
+        ],
+        5,
+    ),
+    "rotor of eight slots": (
+        [rod(50, 20), hole([[0, 0, 20]], 18), shape({"rect": [15, -1.5, 20, 3]}, 0, 20, name="g"), ring(["g"], 8)],
+        8,
+    ),
+}
+
+
+@pytest.mark.parametrize("name", list(RINGS))
+def test_what_stands_about_an_axis_is_said_once_in_round_figures(name):
+    steps, count = RINGS[name]
+    draft = draft_model(model_of(recipe(*steps)), DraftWish(views="auto"))
+    check = check_sheet(draft.document, draft.scene.solids)
+    note = next(a for a in draft.document.annotations if a.text == f"{count} PLACES EQ SP")
+    assert state(draft.document, draft.scene.solids, note.id) == "proven"
+    assert check.complete["ok"] and all(s.state in ("proven", "reference") for s in check.statements)
+    sizes = lengths_of(s.reading for s in check.statements if s.reading is not None and s.state != "reference")
+    assert not [float(p.nominal) for p in sizes if is_rough(p, draft.document.unit)]
+
+
+def test_a_flute_that_is_left_out_is_missed_and_one_cut_short_is_not():
+    draft = draft_model(model_of(recipe(*knob())), DraftWish(views="auto"))
+    name = next(a.id for a in draft.document.annotations if a.text == "18 PLACES EQ SP")
+    assert state(draft.document, [solid_of(*knob(missing=[5]))], name) != "proven"

@@ -62,9 +62,8 @@ def begun(model: Model, found: Feature, shown: tuple[int, int], number: int, wis
     solid = model.solids[index]
     front = choose_front(solid, found, wish.front)
     axis = turned_axis(solid) if turned_face(solid) is not None else None
-    name = wish.datum
+    name, unit = wish.datum, wish.unit or model.unit
     if name == "auto":
-        unit = wish.unit or model.unit
         name = "axis" if axis is not None else corner_name(solid, found, front.frame, unit)
     return Begun(
         number=number,
@@ -73,7 +72,7 @@ def begun(model: Model, found: Feature, shown: tuple[int, int], number: int, wis
         solid=solid,
         found=found,
         front=front,
-        datum=datum_of(solid, found, front.frame, name),
+        datum=datum_of(solid, found, front.frame, name, unit),
         datum_name=name,
         axis=axis,
         on_axis=name == "axis",

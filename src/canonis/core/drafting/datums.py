@@ -6,8 +6,10 @@ import numpy as np
 
 from canonis.core.drafting.desk import Datum
 from canonis.core.drafting.front import turned_axis
+from canonis.core.drafting.roundness import ROUGH, roughness
 from canonis.core.faults import BadInput
 from canonis.core.features import Feature
+from canonis.core.quantity import Unit
 from canonis.core.shape import is_eye_end, is_full_turn
 from canonis.core.solid import Face, Solid, Vec, face_reference
 from canonis.core.tolerances import ALIGNED, SAME, on_axis, parallel, same
@@ -96,7 +98,7 @@ def _beside(face: Face, middle: Vec, axis: Vec) -> bool:
     return float(np.linalg.norm(np.cross(face.origin - middle, axis))) > SAME
 
 
-def datum_of(solid: Solid, found: Feature, front: ViewFrame, name: str) -> Datum:
+def datum_of(solid: Solid, found: Feature, front: ViewFrame, name: str, unit: Unit) -> Datum:
     """A named datum; for an axis with the references to measure from.
 
     `axis` is the axis of a turned part at the left end of its front view. Raises BadInput for a name that is not on the part.
@@ -129,7 +131,7 @@ def datum_of(solid: Solid, found: Feature, front: ViewFrame, name: str) -> Datum
         if len(values) != 3 or not np.all(np.isfinite(values)):
             raise BadInput(f"Datum “{name}” is not three numbers X,Y,Z in mm.")
         return Datum(np.array(values))
-    return _from_seat(solid, _from_axes(solid, Datum(_corner(solid, front, name))))
+    return _from_seat(solid, _from_axes(solid, found, Datum(_corner(solid, front, name)), unit))
 
 
 def _from_seat(solid: Solid, datum: Datum) -> Datum:
@@ -143,8 +145,9 @@ def _from_seat(solid: Solid, datum: Datum) -> Datum:
     return Datum(point, datum.refs | {str(k): face_reference(seat)})
 
 
-def _from_axes(solid: Solid, datum: Datum) -> Datum:
-    """A datum that counts from the eye in a round end where the part ends in one: nobody measures from where a curve turns."""
+def _from_axes(solid: Solid, found: Feature, datum: Datum, unit: Unit) -> Datum:
+    """A datum that counts from a bore where the part ends in a round about one, or where what is cut around it leaves no round
+    width: nobody measures from where a curve turns."""
     point, refs = datum.point.copy(), dict(datum.refs)
     for k in range(3):
         level = float(point[k])
@@ -161,11 +164,15 @@ def _from_axes(solid: Solid, datum: Datum) -> Datum:
             and is_eye_end(solid, f)
             and same(abs(float(f.origin[k]) - level), f.radius)
         }
+        middle = float(solid.box[0][k] + solid.box[1][k]) / 2
+        around = not ends and (roughness(float(solid.size[k]) / 2, unit) >= ROUGH or _goes_around(found, k))
+        if around:
+            ends = {middle}
         eyes = [
             f
             for f in solid.faces
             if f.kind == "cylinder"
-            and f.inner
+            and (f.inner or around)
             and is_full_turn(f)
             and abs(float(f.axis[k])) < ALIGNED
             and any(same(float(f.origin[k]), at) for at in ends)
@@ -175,6 +182,12 @@ def _from_axes(solid: Solid, datum: Datum) -> Datum:
             point[k] = eye.origin[k]
             refs[str(k)] = face_reference(eye)
     return Datum(point, refs)
+
+
+def _goes_around(found: Feature, k: int) -> bool:
+    """Whether teeth, slots or vanes stand about an axis across an axis of the file."""
+    pieces = (*found.alike, *(p for f in found.forms if f.kind == "repeat" for p in f.pieces))
+    return any("pitch_mm" not in p.data and abs(float(p.axis[k])) < ALIGNED for p in pieces)
 
 
 def turned_datum(text: str, frame: Vec) -> str:

@@ -205,8 +205,13 @@ def find_splines(solid: Solid) -> list[Piece]:
             low, high = extent(solid, [t.index for t in tips], axis)
             a, b = (solid.faces[k] for k in flanks[0][:2])
             even_flanks = opposed(a.axis, b.axis)
-            if not even_flanks and not _parallel_gap(solid, roots[0], walls):
-                # Where both the teeth and the gaps taper they are those of a wheel.
+            about = [
+                f.kind == "cylinder" and same_axis(base, axis, f.origin, f.axis)
+                for f in (solid.faces[k] for k in roots)
+            ]
+            straight = even_flanks and all(about)
+            if not straight and not (internal and _parallel_gap(solid, roots[0], walls)):
+                # Where the teeth taper, or their roots are flat, they are members of a ring and no spline.
                 continue
             tip_r, root_r = tips[0].radius, (max(r_root) if internal else min(r_root))
             data = {

@@ -8,11 +8,11 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 import numpy as np
 
 from canonis.core.features.model import Piece
-from canonis.core.features.repeats import holder_of
+from canonis.core.features.repeats import holder_of, spoke_of
 from canonis.core.features.stacks import axis_groups, size_key
-from canonis.core.shape import Step, face_boxes, orbit, row_through, step_of
+from canonis.core.shape import Step, face_boxes, orbit, row_through, stays, step_of, turned_onto
 from canonis.core.solid import Face, Solid, Vec
-from canonis.core.tolerances import SAME
+from canonis.core.tolerances import FINE, SAME, on_axis, opposed, parallel, square
 
 __all__ = ["find_members", "find_rows", "find_stars"]
 
@@ -29,8 +29,14 @@ _AXES = 4
 #: What has its middle nearer to the axis than this share of the part goes around it.
 _OFF_AXIS = 1e-3
 
-#: The faces of one sort of all members, in the order of the members.
+#: So many may touch one another and are said as places: fewer are a cross or a square, more than that teeth.
+_TOUCHING = 5
+#: Numbers of members that are tried about an axis; members of which another feature has left two pieces.
+_COUNTS, _PARTED = 6, 2
+
+#: The faces of one sort of all members, in the order of the members; about an axis the pieces of each.
 Orbit = list[int]
+Ring = list[tuple[int, ...]]
 
 
 def find_members(solid: Solid, taken: set[int]) -> tuple[Piece, ...]:
@@ -200,8 +206,8 @@ def _passes_over(solid: Solid, row: Orbit) -> bool:
 
 
 def find_stars(solid: Solid, taken: set[int]) -> Iterator[Piece]:
-    """Members that stand apart evenly about an axis. The first face of the piece is a round one about it, the others are those of
-    one member."""
+    """Members that stand evenly about an axis. The first face of the piece is a round one about it, the others are those of one
+    member, in which nothing else is cut."""
     rounds = [f for f in solid.faces if f.kind == "cylinder"]
     lines = sorted(axis_groups(rounds), key=lambda g: -max(f.radius * f.sweep for f in g[2]))
     used = set(taken)
@@ -210,66 +216,186 @@ def find_stars(solid: Solid, taken: set[int]) -> Iterator[Piece]:
         if holder is None:
             continue
         for n, member in _stars(solid, base, axis, used):
-            # Where a round face that it stands on has its seam, an edge is parted that is whole elsewhere.
-            parted = [sum(len(solid.faces[o[k]].edges) for o in member) for k in range(n)]
-            upright = [min(_upright(solid.faces[o[k]], base, axis) for o in member) for k in range(n)]
-            named = min(range(n), key=lambda k: (parted[k], upright[k]))
-            faces = tuple(o[named] for o in member)
+            named = _named(solid, base, axis, member)
+            here = [solid.faces[o[named][0]] for o in member]
+            # Round pieces about the axis of one radius are one to whoever names them.
+            one_each = {f.radius: f for f in reversed(here) if _about(f, base, axis)}
+            faces = tuple(f.index for f in here if not _about(f, base, axis) or one_each[f.radius] is f)
             level = float((solid.faces[faces[0]].centre - base) @ axis)
-            owns = tuple(sorted(f for o in member for f in o))
+            owns = tuple(sorted(f for o in member for there in o for f in there))
             used |= set(owns)
             data = {"members": n, "noun": "places"}
             yield Piece("repeat", data, axis, base + axis * level, (holder.index, *faces), owns)
 
 
-def _stars(solid: Solid, base: Vec, axis: Vec, used: set[int]) -> Iterator[tuple[int, list[Orbit]]]:
+def _about(face: Face, base: Vec, axis: Vec) -> bool:
+    """Whether a face is a round one about an axis."""
+    apart = float(np.linalg.norm(np.cross(face.origin - base, axis)))
+    return face.kind == "cylinder" and parallel(face.axis, axis) and apart < SAME
+
+
+def _named(solid: Solid, base: Vec, axis: Vec, member: list[Ring]) -> int:
+    """The place of the member that is dimensioned: whole, with the fewest edges (where a round face that it stands on has its seam,
+    an edge is parted that is whole elsewhere), nearest to a main direction."""
+
+    def rank(k: int) -> tuple[object, ...]:
+        here = [solid.faces[o[k][0]] for o in member]
+        pieces = sum(len(o[k]) for o in member)
+        askew = sum(f.kind == "plane" and not on_axis(f.axis) for f in here)
+        return pieces, askew, sum(len(f.edges) for f in here), min(_upright(f, base, axis) for f in here), k
+
+    areas = [max(sum(solid.faces[f].area for f in there) for there in o) for o in member]
+
+    def whole(k: int) -> bool:
+        return all(
+            sum(solid.faces[f].area for f in o[k]) > (1 - FINE) * most for o, most in zip(member, areas, strict=True)
+        )
+
+    places = range(len(member[0]))
+    turn = Step(base, axis, math.tau / len(member[0]))
+    moving = [o for o in member if not stays(solid.faces[o[0][0]], turn)]
+    if len(moving) == 1:
+        # Of a flute the axis is what is measured to, cut short or not.
+        return min(places, key=lambda k: (len(moving[0][k]), _upright(solid.faces[moving[0][k][0]], base, axis), k))
+    return min((k for k in places if whole(k)), key=rank, default=min(places, key=rank))
+
+
+def _stars(solid: Solid, base: Vec, axis: Vec, used: set[int]) -> Iterator[tuple[int, list[Ring]]]:
+    """Sets of rings that hang together, with how many members they have, the largest first."""
+
     def away(f: Face) -> float:
         return float(np.linalg.norm(np.cross(f.centre - base, axis)))
 
-    def level(f: Face) -> object:
-        return size_key(float((f.centre - base) @ axis))
-
     aside = [f for f in solid.faces if f.index not in used and away(f) > _OFF_AXIS * solid.diagonal]
-    sorts = _sorts(aside, lambda f: round(f.area, 3), lambda f: size_key(away(f)), level)
-    sorts = [s for s in sorts if len(s) >= _STAR]
-    counts = Counter(n for s in sorts for n in [len(s)] for _ in range(n))
-    for n, _ in counts.most_common(2):
+    sorts = [s for s in _sorts(aside, lambda f: _turning(f, base, axis)) if len(s) >= _STAR]
+    counts: Counter[int] = Counter()
+    for sort in sorts:
+        # Of what other features cut some members are in two pieces.
+        for n in {n for n in range(_STAR, len(sort) + 1) if len(sort) % n == 0} | {
+            len(sort) - k for k in range(1, _PARTED + 1) if len(sort) - k >= _PARTED * _STAR
+        }:
+            counts[n] += len(sort)
+    found: list[tuple[int, list[list[Ring]]]] = []
+    for n, _ in sorted(counts.items(), key=lambda x: (-x[1], -x[0]))[:_COUNTS]:
         step = Step(base, axis, math.tau / n)
-        claimed: set[int] = set()
-        orbits: list[Orbit] = []
-        for f in sorted((f for s in sorts if len(s) % n == 0 for f in s), key=lambda f: _upright(f, base, axis)):
-            found = None if f.index in claimed else orbit(solid, f, step, n)
-            if found is not None:
-                claimed |= set(found)
-                orbits.append(found)
-        for member in _together(solid, _turned_to(solid, orbits)):
-            second = {o[1] for o in member}
-            touching = any(_near(solid, o[0]) & (second | set(o)) for o in member)
-            if n * len(member) >= _STARRED and not touching:
+        members = _members(solid, _rings(solid, sorts, step, n), step, n)
+        found.append((n, [m for m in members if _says_much(solid, base, axis, n, m)]))
+    claimed: set[int] = set()
+
+    def told(n: int, sets: list[list[Ring]]) -> int:
+        """How many faces that move with a turn are told of."""
+        turn = Step(base, axis, math.tau / n)
+        return n * sum(not stays(solid.faces[o[0][0]], turn) for m in sets for o in m)
+
+    # The number that tells of most, the greater one of two: six slots are three pairs too.
+    for n, sets in sorted(found, key=lambda f: (-told(*f), -f[0])):
+        for member in sorted(sets, key=len, reverse=True):
+            owns = {f for o in member for there in o for f in there}
+            if not owns & claimed:
+                claimed |= owns
                 yield n, member
+
+
+def _says_much(solid: Solid, base: Vec, axis: Vec, n: int, member: list[Ring]) -> bool:
+    """Whether a note of the members saves more than it takes."""
+    first = [solid.faces[o[0][0]] for o in member]
+    lone = n >= _TOUCHING and len(first) == 1 and first[0].kind == "cylinder"
+    many = n * len(member) >= _STARRED or lone
+    return many and not all(_about(f, base, axis) for f in first) and _stand(solid, base, axis, n, member)
+
+
+def _turning(face: Face, base: Vec, axis: Vec) -> object:
+    """What stays of a face's surface when it turns about an axis; of one that does not move with the turn, and of one that is
+    neither flat nor round, its middle too."""
+    arm = face.centre - base
+    level, off = float(arm @ axis), float(np.linalg.norm(np.cross(arm, axis)))
+    lean = round(float(face.axis @ axis), 4) + 0.0
+    if face.kind == "plane" and not parallel(face.axis, axis):
+        return lean, size_key(float((face.origin - base) @ face.axis))
+    if face.kind == "cylinder" and not parallel(face.axis, axis):
+        return abs(lean), size_key(float(np.linalg.norm(np.cross(face.origin - base, face.axis))))
+    if face.kind == "cylinder" and not _about(face, base, axis):
+        return lean, size_key(float(np.linalg.norm(np.cross(face.origin - base, axis))))
+    return abs(lean), size_key(off), size_key(level), round(face.area, 3)
+
+
+def _rings(solid: Solid, sorts: Sequence[list[Face]], step: Step, n: int) -> list[Ring]:
+    rings: list[Ring] = []
+    for sort in sorts:
+        claimed: set[int] = set()
+        for f in sorted(sort, key=lambda f: (-round(f.area, 3), _upright(f, step.base, step.axis))):
+            ring = None if f.index in claimed else turned_onto(solid, f, step, n)
+            if ring is not None:
+                claimed |= {k for there in ring for k in there}
+                rings.append(ring)
+    return rings
+
+
+def _stand(solid: Solid, base: Vec, axis: Vec, n: int, member: list[Ring]) -> bool:
+    """Whether members stand apart, or are many and no polygon's flats: that is said across them."""
+    second = {f for o in member for f in o[1]}
+    first = {f for o in member for f in o[0]}
+    touching = any(_near(solid, f) & second for f in first) or any(
+        _near(solid, f) & set(o[0]) for o in member for f in o[0]
+    )
+    if not touching:
+        return len(member) > 1 or solid.faces[member[0][0][0]].kind != "plane"
+    flats = [solid.faces[o[0][0]] for o in member if solid.faces[o[0][0]].kind == "plane"]
+    walls = [f for f in flats if square(f.axis, axis)]
+    return n >= _TOUCHING and len(walls) > 1 and not all(parallel(f.axis, spoke_of(f, base, axis)) for f in walls)
+
+
+def _members(solid: Solid, rings: list[Ring], step: Step, n: int) -> list[list[Ring]]:
+    """The rings of each member. What lies level all around belongs to one where it touches no other: the sectors that slits leave
+    of an end do. The flanks of a jaw hang together by its end."""
+    still = [o for o in rings if stays(solid.faces[o[0][0]], step)]
+    members = list(_joined(solid, [o for o in rings if o not in still]))
+    for o in still:
+        place = {f: (m, k) for m, rs in enumerate(members) for r in rs for k, there in enumerate(r) for f in there}
+        near = sorted({place[f] for f in _near(solid, o[0][0]) if f in place})
+        alone = sum(_says_much(solid, step.base, step.axis, n, members[m]) for m, _ in near) < 2
+        if near and len(near) == len({m for m, _ in near}) and alone:
+            met = [_turned_by(r, k) for m, k in near for r in members[m]]
+            members = [rs for m, rs in enumerate(members) if m not in {m for m, _ in near}]
+            members.append([*met, o])
+    return members
+
+
+def _turned_by(ring: Ring, places: int) -> Ring:
+    return ring[places:] + ring[:places]
+
+
+def _joined(solid: Solid, rings: list[Ring]) -> Iterator[list[Ring]]:
+    """Rings whose faces hang together in each member, turned to begin with the same one."""
+    left = list(rings)
+    while left:
+        mine, todo = [left.pop(0)], True
+        while todo:
+            todo = False
+            for other in list(left):
+                spots = range(len(other))
+                spot = next((s for s in spots if any(_hang(solid, one[0], other[s]) for one in mine)), None)
+                if spot is not None:
+                    mine.append(_turned_by(other, spot))
+                    left.remove(other)
+                    todo = True
+        yield mine
+
+
+def _hang(solid: Solid, some: tuple[int, ...], others: tuple[int, ...]) -> bool:
+    """Whether faces meet, over a round too, or are the two sides of one rib or slot."""
+    return any(b in _beside(solid, a) or _sides(solid.faces[a], solid.faces[b]) for a in some for b in others)
+
+
+def _sides(one: Face, other: Face) -> bool:
+    if one.kind != "plane" or other.kind != "plane" or not opposed(one.axis, other.axis):
+        return False
+    way = other.centre - one.centre
+    across = abs(float(way @ one.axis))
+    return float(np.linalg.norm(np.cross(way, one.axis))) < across / 2
 
 
 def _upright(face: Face, base: Vec, axis: Vec) -> tuple[float, float]:
     """Faces that stand along one of the main directions from the axis come first."""
-    arm = face.centre - base
-    arm = arm - axis * float(arm @ axis)
-    spoke = arm / float(np.linalg.norm(arm))
+    spoke = spoke_of(face, base, axis)
     return -round(float(np.abs(spoke).max()), 4), -round(float(spoke.sum()), 4)
-
-
-def _turned_to(solid: Solid, orbits: list[Orbit]) -> list[Orbit]:
-    """Orbits that begin with the same member where they touch one another."""
-    done: list[Orbit] = []
-    left = list(orbits)
-    while left:
-        done.append(left.pop(0))
-        todo = True
-        while todo:
-            todo = False
-            for other in list(left):
-                spot = next((k for k, f in enumerate(other) for d in done if f in _beside(solid, d[0])), None)
-                if spot is not None:
-                    done.append(other[spot:] + other[:spot])
-                    left.remove(other)
-                    todo = True
-    return done

@@ -1,5 +1,6 @@
 """Forms that repeat all around an axis: the teeth of wheels, the lobes of sockets and knobs."""
 
+import itertools
 import math
 from collections import Counter, defaultdict
 from collections.abc import Iterator
@@ -11,9 +12,9 @@ from canonis.core.features.registry import Claims, finds, form
 from canonis.core.features.stacks import axis_groups, size_key
 from canonis.core.shape import Step, orbit
 from canonis.core.solid import Face, Solid, Vec
-from canonis.core.tolerances import SAME, parallel, square
+from canonis.core.tolerances import SAME, on_axis, opposed, parallel, square
 
-__all__ = ["find_repeats", "holder_of"]
+__all__ = ["find_repeats", "holder_of", "spoke_of"]
 
 form("repeat", "T", patterned=False)
 
@@ -94,12 +95,13 @@ def _repeats(solid: Solid, base: Vec, axis: Vec, n: int, ring: list[list[int]]) 
     if n < _TEETH and flats:
         return False
     spokes = (f for f in flats if square(f.axis, axis))
-    if any(parallel(f.axis, _spoke(f, base, axis)) for f in spokes) and len(flats) == 1:
+    if any(parallel(f.axis, spoke_of(f, base, axis)) for f in spokes) and len(flats) == 1:
         return False
     return len(ring) > 1
 
 
-def _spoke(face: Face, base: Vec, axis: Vec) -> Vec:
+def spoke_of(face: Face, base: Vec, axis: Vec) -> Vec:
+    """The unit vector from an axis to the middle of a face."""
     arm = face.centre - base
     arm = arm - axis * float(arm @ axis)
     return arm / float(np.linalg.norm(arm))
@@ -113,21 +115,28 @@ def _piece(solid: Solid, base: Vec, axis: Vec, n: int, ring: list[list[int]]) ->
         return None
     tips = max(ring, key=lambda o: float(np.linalg.norm(np.cross(solid.faces[o[0]].centre - base, axis))))
 
-    def upright(f: int) -> tuple[float, float]:
-        spoke = _spoke(solid.faces[f], base, axis)
-        return round(float(np.abs(spoke).max()), 6), round(float(spoke.sum()), 6)
+    def member_at(lead: int) -> tuple[int, ...]:
+        """Of each orbit the face that lies nearest beside one face; of what lies half way between two members one, on one side."""
+        way = spoke_of(solid.faces[lead], base, axis)
+        side = np.cross(axis, way)
 
-    lead = max(tips, key=upright)
-    way = _spoke(solid.faces[lead], base, axis)
-    side = np.cross(axis, way)
+        def turn(f: int) -> float:
+            spoke = spoke_of(solid.faces[f], base, axis)
+            return math.atan2(float(spoke @ side), float(spoke @ way))
 
-    def turn(f: int) -> float:
-        spoke = _spoke(solid.faces[f], base, axis)
-        return math.atan2(float(spoke @ side), float(spoke @ way))
+        return tuple(min(o, key=lambda f: (round(abs(turn(f)), 6), -round(turn(f), 6))) for o in ring)
 
-    # Of what lies half way between two members one is taken, on one side.
-    member = tuple(min(o, key=lambda f: (round(abs(turn(f)), 6), -round(turn(f), 6))) for o in ring)
-    data = {"members": n, "noun": "teeth" if n >= _TEETH else "lobes"}
+    def upright(f: int) -> tuple[object, ...]:
+        spoke = spoke_of(solid.faces[f], base, axis)
+        square_on = sum(solid.faces[k].kind == "plane" and on_axis(solid.faces[k].axis) for k in member_at(f))
+        return square_on, f in tips, round(float(np.abs(spoke).max()), 6), round(float(spoke.sum()), 6)
+
+    lead = max((f for o in ring for f in o), key=upright)
+    member = member_at(lead)
+    planes = [solid.faces[f] for f in member if solid.faces[f].kind == "plane"]
+    # What has parallel sides is a slot or a fin rather than a tooth.
+    walled = any(opposed(a.axis, b.axis) for a, b in itertools.combinations(planes, 2))
+    data = {"members": n, "noun": "places" if walled else "teeth" if n >= _TEETH else "lobes"}
     level = float((solid.faces[lead].centre - base) @ axis)
     owns = tuple(sorted(f for o in ring for f in o))
     return Piece("repeat", data, axis, base + axis * level, (holder.index, *member), owns)

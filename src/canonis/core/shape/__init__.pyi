@@ -17,7 +17,9 @@ from .orbits import carried as carried
 from .orbits import face_boxes as face_boxes
 from .orbits import orbit as orbit
 from .orbits import row_through as row_through
+from .orbits import stays as stays
 from .orbits import step_of as step_of
+from .orbits import turned_onto as turned_onto
 from .orbits import turned_points as turned_points
 from .part import PartShape as PartShape
 from .part import Unknown as Unknown

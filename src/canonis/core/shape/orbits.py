@@ -10,8 +10,10 @@ import numpy as np
 from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import FINE, SAME, parallel, same, same_way
 
-__all__ = ["Step", "carried", "face_boxes", "orbit", "row_through", "step_of", "turned_points"]
+__all__ = ["Step", "carried", "face_boxes", "orbit", "row_through", "stays", "step_of", "turned_onto", "turned_points"]
 
+#: What is left of a face may bulge out of the box of its edges by this share.
+_ROOM = 0.1
 #: Middles and areas of the faces of a solid: n×3 mm, n mm².
 _tables: WeakKeyDictionary[Solid, tuple[Vec, Vec]] = WeakKeyDictionary()
 #: The boxes of the faces of a solid, by their edges: n×6 mm, least corner first.
@@ -121,3 +123,51 @@ def orbit(solid: Solid, face: Face, step: Step, n: int) -> list[int] | None:
             return None
         out.append(there)
     return out
+
+
+def turned_onto(solid: Solid, face: Face, step: Step, n: int) -> list[tuple[int, ...]] | None:
+    """The faces onto which no turn, one, two and so on carry a face, itself first: where another feature cuts into one, the pieces
+    that are left of it. None where nothing of any is left."""
+    out: list[tuple[int, ...]] = [(face.index,)]
+    seen = {face.index}
+    for k in range(1, n):
+        whole = carried(solid, face, step, k)
+        there = (whole,) if whole is not None else _pieces(solid, face, step, k)
+        if not there or seen.intersection(there):
+            return None
+        seen.update(there)
+        out.append(there)
+    return out
+
+
+def _pieces(solid: Solid, face: Face, step: Step, times: int) -> tuple[int, ...]:
+    """What is left of a flat or round face where a turn carries it: faces on the same surface within its box. None of one whose
+    surface does not move with the turn: of that nobody could tell what belongs to which member."""
+    if face.kind not in ("plane", "cylinder") or stays(face, step):
+        return ()
+    marks = np.vstack([[solid.edges[e].start, solid.edges[e].middle, solid.edges[e].end] for e in face.edges])
+    spots = step.points(marks, times)
+    low, high = spots.min(axis=0), spots.max(axis=0)
+    room = _ROOM * float(np.linalg.norm(high - low)) + SAME
+    boxes = face_boxes(solid)
+    middles = (boxes[:, :3] + boxes[:, 3:]) / 2
+    near = np.nonzero((middles >= low - room).all(axis=1) & (middles <= high + room).all(axis=1))[0]
+    origin, way = step.points(face.origin, times), step.ways(face.axis, times)
+    return tuple(int(k) for k in near if _on(solid.faces[int(k)], face, origin, way))
+
+
+def _on(other: Face, face: Face, origin: Vec, way: Vec) -> bool:
+    """Whether a face lies on the surface of another that was carried to an origin and a way."""
+    if other.kind != face.kind or other.inner is not face.inner:
+        return False
+    if face.kind == "plane":
+        return same_way(other.axis, way, SAME) and same(float((other.origin - origin) @ way), 0.0)
+    apart = float(np.linalg.norm(np.cross(other.origin - origin, way)))
+    return same(other.radius, face.radius) and parallel(other.axis, way, SAME) and same(apart, 0.0)
+
+
+def stays(face: Face, step: Step) -> bool:
+    """Whether a turn carries the surface of a face onto itself."""
+    if not parallel(face.axis, step.axis):
+        return False
+    return face.kind == "plane" or same(float(np.linalg.norm(np.cross(face.origin - step.base, step.axis))), 0.0)

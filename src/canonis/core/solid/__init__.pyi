@@ -74,6 +74,7 @@ from .references import side_reference as side_reference
 from .shaping import beyond_cylinder as beyond_cylinder
 from .shaping import beyond_plane as beyond_plane
 from .shaping import common as common
+from .shaping import contains as contains
 from .shaping import difference as difference
 from .shaping import drafted as drafted
 from .shaping import helical_sweep as helical_sweep

@@ -12,7 +12,7 @@ from canonis.core.proof.registry import meant, measures, thing
 from canonis.core.proof.statement import PartProof, compared
 from canonis.core.shape import turned_points
 from canonis.core.sheet import Leader
-from canonis.core.solid import Member, Solid, Vec, edge_points, fit_cylinder
+from canonis.core.solid import Face, Member, Solid, Vec, contains, edge_points, fit_cylinder, nearest, point_shape
 from canonis.core.tolerances import SAME
 
 __all__ = ["measure_repeats"]
@@ -22,6 +22,8 @@ _Motion = Callable[[Vec, float], Vec]
 
 #: A member more may stand between those that are named: the turns by these parts of a step are looked at too.
 _BETWEEN = (2, 3, 5)
+#: Of a member's edges so much may be cut away by something else.
+_CUT = 0.45
 
 
 def _marks(solid: Solid, edges: Sequence[int]) -> Vec:
@@ -32,6 +34,35 @@ def _marks(solid: Solid, edges: Sequence[int]) -> Vec:
 def _lands(marks: Vec, everywhere: Vec, step: _Motion, times: float) -> bool:
     """Whether so many steps carry points onto points of the part."""
     return all(float(np.abs(everywhere - spot).max(axis=1).min()) < SAME for spot in step(marks, times))
+
+
+def _remains(solid: Solid, faces: Sequence[int], step: _Motion, times: float) -> bool:
+    """Whether a member stands where so many steps lead, though something else is cut into it: of the edges of each of its faces more
+    than half lie on a face of the part there, and what does not is in the air."""
+    for f in faces:
+        spots = step(_marks(solid, solid.faces[f].edges), times)
+        off = [spot for spot in spots if not _on_a_face(solid, solid.faces[f].kind, spot)]
+        if len(off) > _CUT * len(spots) or any(contains(solid.shape, spot) for spot in off):
+            return False
+    return True
+
+
+def _on_a_face(solid: Solid, kind: str, spot: Vec) -> bool:
+    """Whether a point lies on a face of a kind."""
+    point = point_shape(spot)
+    return any(
+        nearest(point, solid.face_shapes[f.index])[0] < SAME
+        for f in solid.faces
+        if f.kind == kind and abs(_beside(f, spot)) < SAME
+    )
+
+
+def _beside(face: Face, spot: Vec) -> float:
+    """How far a point lies from the endless surface of a flat or round face, mm; 0 for others."""
+    arm = spot - face.origin
+    if face.kind == "plane":
+        return float(arm @ face.axis)
+    return float(np.linalg.norm(np.cross(arm, face.axis))) - face.radius if face.kind == "cylinder" else 0.0
 
 
 def _around(solid: Solid, about: int, said: int) -> _Motion:
@@ -59,7 +90,7 @@ def _members(solid: Solid, faces: Sequence[int], step: _Motion, said: int, *, ar
         return _lands(marks, everywhere, step, times)
 
     if around:
-        found = sum(there(k) for k in range(said))
+        found = sum(there(k) or _remains(solid, faces, step, k) for k in range(said))
     else:
         ways = (itertools.count(1), itertools.count(-1, -1))
         found = 1 + sum(1 for way in ways for _ in itertools.takewhile(there, way))

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from canonis.core.shape import Parts, PartShape, Row, Step, added, normal_at, orbit, row_through, step_of
+from canonis.core.shape import Parts, PartShape, Row, Step, added, normal_at, row_through, step_of, turned_onto
 from canonis.core.sheet.note_rows import Named, says
 from canonis.core.solid import Vec
 
@@ -27,10 +27,11 @@ def _repeats(n: Named) -> Iterator[Parts]:
     for f in member:
         face = n.shape.solid.faces[f]
         if step.turn:
-            there = dict(enumerate(orbit(n.shape.solid, face, step, count) or ()))
+            ring = turned_onto(n.shape.solid, face, step, count) or []
+            there = [(k, other) for k, pieces in enumerate(ring) for other in pieces]
         else:
-            there = row_through(n.shape.solid, face, step)
-        for k, other in there.items():
+            there = list(row_through(n.shape.solid, face, step).items())
+        for k, other in there:
             if k:
                 rows += _alike(n.shape, about if step.turn else None, f, other, step, k)
     yield {"members": [row for row in rows if row]}
