@@ -7,7 +7,7 @@ import numpy as np
 from canonis.core.features.graph import extent, plane_axes
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.features.stacks import axis_groups, coaxial_runs, same_axis
+from canonis.core.features.stacks import axis_groups, coaxial_runs, round_about, same_axis
 from canonis.core.shape import torus_floor
 from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import SAME, opposed, parallel, same, square
@@ -197,14 +197,14 @@ def find_splines(solid: Solid) -> list[Piece]:
                 continue
             r_root = [
                 solid.faces[k].radius
-                if _round_about(solid.faces[k], base, axis)
+                if round_about(solid.faces[k], base, axis)
                 else float(abs(solid.faces[k].offset - float(solid.faces[k].axis @ base)))
                 for k in roots
             ]
             low, high = extent(solid, [t.index for t in tips], axis)
             a, b = (solid.faces[k] for k in flanks[0][:2])
             even_flanks = opposed(a.axis, b.axis)
-            straight = even_flanks and all(_round_about(solid.faces[k], base, axis) for k in roots)
+            straight = even_flanks and all(round_about(solid.faces[k], base, axis) for k in roots)
             if not straight and not (internal and _parallel_gap(solid, roots[0], walls)):
                 # Where the teeth taper, or their roots are flat, they are members of a ring and no spline.
                 continue
@@ -220,11 +220,6 @@ def find_splines(solid: Solid) -> list[Piece]:
             own = tuple(sorted({*(t.index for t in tips), *walls, *roots}))
             out.append(Piece("spline", data, axis, base + axis * low, own, own))
     return out
-
-
-def _round_about(face: Face, base: Vec, axis: Vec) -> bool:
-    """Whether a face is a round one about an axis."""
-    return face.kind == "cylinder" and same_axis(base, axis, face.origin, face.axis)
 
 
 def _flanks(solid: Solid, tip: Face, axis: Vec) -> list[int]:

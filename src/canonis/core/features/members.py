@@ -9,7 +9,7 @@ import numpy as np
 
 from canonis.core.features.model import Piece
 from canonis.core.features.repeats import holder_of, spoke_of
-from canonis.core.features.stacks import axis_groups, size_key
+from canonis.core.features.stacks import axis_groups, round_about, size_key
 from canonis.core.shape import Step, face_boxes, orbit, row_through, stays, step_of, turned_onto
 from canonis.core.solid import Face, Solid, Vec
 from canonis.core.tolerances import FINE, SAME, on_axis, opposed, parallel, square
@@ -219,19 +219,13 @@ def find_stars(solid: Solid, taken: set[int]) -> Iterator[Piece]:
             named = _named(solid, base, axis, member)
             here = [solid.faces[o[named][0]] for o in member]
             # Round pieces about the axis of one radius are one to whoever names them.
-            one_each = {f.radius: f for f in reversed(here) if _about(f, base, axis)}
-            faces = tuple(f.index for f in here if not _about(f, base, axis) or one_each[f.radius] is f)
+            one_each = {f.radius: f for f in reversed(here) if round_about(f, base, axis)}
+            faces = tuple(f.index for f in here if not round_about(f, base, axis) or one_each[f.radius] is f)
             level = float((solid.faces[faces[0]].centre - base) @ axis)
             owns = tuple(sorted(f for o in member for there in o for f in there))
             used |= set(owns)
             data = {"members": n, "noun": "places"}
             yield Piece("repeat", data, axis, base + axis * level, (holder.index, *faces), owns)
-
-
-def _about(face: Face, base: Vec, axis: Vec) -> bool:
-    """Whether a face is a round one about an axis."""
-    apart = float(np.linalg.norm(np.cross(face.origin - base, axis)))
-    return face.kind == "cylinder" and parallel(face.axis, axis) and apart < SAME
 
 
 def _named(solid: Solid, base: Vec, axis: Vec, member: list[Ring]) -> int:
@@ -301,7 +295,7 @@ def _says_much(solid: Solid, base: Vec, axis: Vec, n: int, member: list[Ring]) -
     first = [solid.faces[o[0][0]] for o in member]
     lone = n >= _TOUCHING and len(first) == 1 and first[0].kind == "cylinder"
     many = n * len(member) >= _STARRED or lone
-    return many and not all(_about(f, base, axis) for f in first) and _stand(solid, base, axis, n, member)
+    return many and not all(round_about(f, base, axis) for f in first) and _stand(solid, base, axis, n, member)
 
 
 def _turning(face: Face, base: Vec, axis: Vec) -> object:
@@ -314,7 +308,7 @@ def _turning(face: Face, base: Vec, axis: Vec) -> object:
         return lean, size_key(float((face.origin - base) @ face.axis))
     if face.kind == "cylinder" and not parallel(face.axis, axis):
         return abs(lean), size_key(float(np.linalg.norm(np.cross(face.origin - base, face.axis))))
-    if face.kind == "cylinder" and not _about(face, base, axis):
+    if face.kind == "cylinder" and not round_about(face, base, axis):
         return lean, size_key(float(np.linalg.norm(np.cross(face.origin - base, axis))))
     return abs(lean), size_key(off), size_key(level), round(face.area, 3)
 

@@ -9,10 +9,10 @@ import numpy as np
 
 from canonis.core.features.model import Piece
 from canonis.core.features.registry import Claims, finds, form
-from canonis.core.features.stacks import axis_groups, size_key
+from canonis.core.features.stacks import axis_groups, round_about, size_key
 from canonis.core.shape import Step, orbit
 from canonis.core.solid import Face, Solid, Vec
-from canonis.core.tolerances import SAME, on_axis, opposed, parallel, square
+from canonis.core.tolerances import on_axis, opposed, parallel, square
 
 __all__ = ["find_repeats", "holder_of", "spoke_of"]
 
@@ -144,13 +144,7 @@ def _piece(solid: Solid, base: Vec, axis: Vec, n: int, ring: list[list[int]]) ->
 
 def holder_of(solid: Solid, base: Vec, axis: Vec) -> Face | None:
     """The round face that shows the axis best."""
-    about = [
-        f
-        for f in solid.faces
-        if f.kind == "cylinder"
-        and parallel(f.axis, axis)
-        and float(np.linalg.norm(np.cross(f.origin - base, axis))) < SAME
-    ]
+    about = [f for f in solid.faces if round_about(f, base, axis)]
     return max(about, key=lambda f: (f.sweep, f.area), default=None)
 
 

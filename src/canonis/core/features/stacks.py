@@ -8,7 +8,7 @@ import numpy as np
 from canonis.core.solid import Edge, Face, Solid, Vec
 from canonis.core.tolerances import SAME, faces_along, parallel, same_place
 
-__all__ = ["Run", "Segment", "axis_groups", "coaxial_runs", "same_axis", "size_key", "upward"]
+__all__ = ["Run", "Segment", "axis_groups", "coaxial_runs", "round_about", "same_axis", "size_key", "upward"]
 
 
 def size_key(x: float) -> int:
@@ -55,6 +55,11 @@ def same_axis(p: Vec, d: Vec, q: Vec, e: Vec) -> bool:
         return False
     rel = q - p
     return same_place(rel, d * float(rel @ d))
+
+
+def round_about(face: Face, base: Vec, axis: Vec) -> bool:
+    """Whether a face is a round one about an axis line."""
+    return face.kind == "cylinder" and same_axis(base, axis, face.origin, face.axis)
 
 
 def _base(face: Face) -> Vec:
